@@ -1,0 +1,63 @@
+# Sourced by the commands at the top of the tree: makes .venv and finds Qt's system libraries.
+# A stamp of the lock files makes the second call cost one comparison.
+
+PACKAGES="libgl1 libegl1 libdbus-1-3 libfontconfig1 libglib2.0-0 libxkbcommon0 libxkbcommon-x11-0 libxcb-cursor0
+ libxcb-icccm4 libxcb-image0 libxcb-keysyms1 libxcb-randr0 libxcb-render-util0 libxcb-shape0 libxcb-xinerama0
+ libxcb-xkb1 libxcb-xfixes0"
+
+say() { printf 'yarn-puppet: %s\n' "$*" >&2; }
+
+find_python() {
+    for candidate in python3.11 python3 python3.12 python3.13; do
+        if command -v "$candidate" >/dev/null && "$candidate" -c \
+            'import sys; sys.exit(sys.version_info < (3, 11))' 2>/dev/null; then
+            echo "$candidate"
+            return
+        fi
+    done
+    say "Python 3.11 or later is needed, and none was found on the PATH"
+    return 1
+}
+
+install_system_packages() {
+    # shellcheck disable=SC2086
+    if [ "$(id -u)" = 0 ] && command -v apt-get >/dev/null; then
+        say "installing system packages: $*"
+        apt-get update -qq >&2 && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends $* >&2
+    else
+        say "system packages are missing; install them with: sudo apt-get install -y $*"
+        return 1
+    fi
+}
+
+missing_libraries() {
+    # Qt names what it cannot load only when a window is about to open; the linker can say so now.
+    local platforms
+    platforms=$(echo "$1"/.venv/lib/python3*/site-packages/PyQt6/Qt6/plugins/platforms)
+    { ldd "$platforms/libqxcb.so" "$platforms/libqoffscreen.so"; } 2>/dev/null | grep -q 'not found'
+}
+
+# set_up ROOT LOCK...: leaves $PYTHON set to the environment's interpreter.
+set_up() {
+    local root=$1 stamp lock base
+    shift
+    PYTHON="$root/.venv/bin/python"
+    for lock in "$@"; do
+        stamp="$root/.venv/$lock.installed"
+        cmp -s "$root/$lock" "$stamp" && continue
+        if [ ! -x "$PYTHON" ]; then
+            base=$(find_python) || return 1
+            if ! "$base" -c 'import ensurepip, venv' 2>/dev/null; then
+                install_system_packages python3-venv || return 1
+            fi
+            say "making the environment in .venv"
+            "$base" -m venv "$root/.venv" || return 1
+        fi
+        say "installing the packages of $lock"
+        "$PYTHON" -m pip install --quiet --disable-pip-version-check -r "$root/$lock" >&2 || return 1
+        if missing_libraries "$root"; then
+            install_system_packages $PACKAGES || return 1
+        fi
+        cp "$root/$lock" "$stamp"
+    done
+}

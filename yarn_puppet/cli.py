@@ -1,0 +1,140 @@
+"""The command line. Each command imports what it needs, so that none waits for another's packages."""
+
+from __future__ import annotations
+
+import argparse
+import os
+import sys
+from collections.abc import Callable, Sequence
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from .core.formats.errors import FileProblem
+from .demo import DEMO_FOLDER, DEMO_PUPPET
+
+if TYPE_CHECKING:
+    from .core.model.world import World
+
+OK, FOUND_ERRORS, BAD_INPUT = 0, 1, 2
+"""Exit codes: all well; the check found errors; a file or an argument cannot be used."""
+
+
+def main(arguments: Sequence[str] | None = None) -> int:
+    """Run one command; returns the exit code."""
+    options = _parser().parse_args(arguments)
+    command: Callable[[argparse.Namespace], int] = options.command
+    try:
+        return command(options)
+    except FileProblem as problem:
+        print(f"yarn-puppet: {problem}", file=sys.stderr)
+        return BAD_INPUT
+    except BrokenPipeError:
+        # The reader of our standard output has seen enough; keep Python from complaining as it shuts down.
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        return OK
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(
+        prog="yarn-puppet", description="Wires character animation state graphs to gameplay."
+    )
+    parser.set_defaults(command=_open, file=DEMO_PUPPET)
+    commands = parser.add_subparsers(title="commands", metavar="COMMAND")
+
+    opening = commands.add_parser("open", help="open the desk on a puppet")
+    opening.add_argument("file", type=Path, metavar="FILE")
+    opening.set_defaults(command=_open)
+
+    playing = commands.add_parser("play", help="run a take without a window and write its trace")
+    playing.add_argument("file", type=Path, metavar="FILE")
+    playing.add_argument("--take", type=Path, required=True, metavar="TAKE")
+    playing.add_argument("--trace", default="-", metavar="OUT",
+                         help="a .jsonl or .csv file; - is standard output as JSON lines (the default)")
+    playing.set_defaults(command=_play)
+
+    checking = commands.add_parser("check", help="list snags; exit 1 when there are errors")
+    checking.add_argument("file", type=Path, metavar="FILE")
+    checking.set_defaults(command=_check)
+
+    schema = commands.add_parser("schema", help="print the JSON Schema of the puppet file")
+    schema.set_defaults(command=_schema)
+
+    tour = commands.add_parser("tour", help="drive the real window without a monitor and save its main views")
+    tour.add_argument("--out", type=Path, required=True, metavar="DIR")
+    tour.set_defaults(command=_tour)
+    return parser
+
+
+def _open(options: argparse.Namespace) -> int:
+    windowless = os.environ.get("QT_QPA_PLATFORM", "").startswith(("offscreen", "minimal", "vnc", "linuxfb", "eglfs"))
+    if not (os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY") or windowless):
+        print(
+            "yarn-puppet: there is no display; `yarn-puppet tour --out DIR` draws the desk without one",
+            file=sys.stderr,
+        )
+        return BAD_INPUT
+    from .desk.application import run_desk
+
+    return run_desk(options.file)
+
+
+def _play(options: argparse.Namespace) -> int:
+    from .core.formats.puppet_file import load_puppet
+    from .core.formats.take_file import load_take
+    from .core.formats.trace_file import SUFFIXES, write_json_lines, write_table
+    from .core.takes.run import replay, set_up
+    from .core.takes.trace import flat_lines, trace_line
+
+    out = str(options.trace)
+    if out != "-" and Path(out).suffix not in SUFFIXES:
+        raise FileProblem(out, "", f"expected a name that ends in {' or '.join(SUFFIXES)}, or - for standard output")
+    puppet, take = load_puppet(options.file), load_take(options.take)
+    if take.rate != puppet.rate:
+        raise FileProblem(options.take, "rate", f"expected the puppet's {puppet.rate}, found {take.rate}")
+    world = world_for(take.booth, options.take.parent, options.file.parent)
+    lines = (trace_line(record) for record in replay(set_up(puppet, world), take))
+    if out == "-":
+        write_json_lines(lines, sys.stdout)
+        return OK
+    try:
+        with Path(out).open("w", encoding="utf-8", newline="") as file:
+            if out.endswith(".csv"):
+                write_table(flat_lines(lines), file)
+            else:
+                write_json_lines(lines, file)
+    except OSError as error:
+        raise FileProblem(out, "", f"cannot be written ({error.strerror or error})") from None
+    return OK
+
+
+def world_for(booth: str | None, *folders: Path) -> World | None:
+    """The world of a take's booth: beside the take, beside the puppet, or one that ships; None for no booth."""
+    from .core.formats.booth_file import find_booth
+
+    return None if booth is None else find_booth(booth, (*folders, DEMO_FOLDER))
+
+
+def _check(options: argparse.Namespace) -> int:
+    from .core.formats.puppet_file import load_puppet
+    from .core.snags.check import check
+
+    snags = check(load_puppet(options.file))
+    for snag in snags:
+        print(f"{snag.severity}: {snag.kind} {snag.where}: {snag.why}. Mend: {snag.mend}.")
+    errors = sum(snag.severity == "error" for snag in snags)
+    warnings = len(snags) - errors
+    print(f"{errors} error{'s' * (errors != 1)}, {warnings} warning{'s' * (warnings != 1)}")
+    return FOUND_ERRORS if errors else OK
+
+
+def _schema(options: argparse.Namespace) -> int:
+    from .core.formats.puppet_file import puppet_schema
+
+    print(puppet_schema().decode())
+    return OK
+
+
+def _tour(options: argparse.Namespace) -> int:
+    from .desk.tour import run_tour
+
+    return run_tour(options.out)

@@ -1,0 +1,108 @@
+"""Compiles a clip into the table of one cycle."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import TYPE_CHECKING, NamedTuple
+
+from .program import ProgramClip, ProgramMoment, ProgramRule, ProgramWindow
+
+if TYPE_CHECKING:
+    from ..model.clips import Clip, Window
+
+
+class Part(NamedTuple):
+    """A stretch of a cycle that shows one frame: the clip's own time `first..last` in units."""
+
+    frame: int
+    first: int
+    last: int
+    backwards: bool
+
+
+def compile_clip(clip: Clip, rate: int, window_index: Mapping[str, int], node_index: Mapping[str, int]) -> ProgramClip:
+    """The cycle of a clip with at least one frame.
+
+    Moments and windows past the clip's end are moved to its end. On the way back of a clip that plays back and
+    forth they come again, as the time they stand at is passed again.
+    """
+    parts = _parts(clip, rate)
+    length = max(part.last for part in parts)
+    ends, position = [], 0
+    moments: list[ProgramMoment] = []
+    windows: list[ProgramWindow] = []
+    for number, part in enumerate(parts):
+        final = number == len(parts) - 1 and not part.backwards
+        for moment in clip.moments:
+            at = min(round(moment.at * rate), length)
+            inside = part.first <= at < part.last or (final and at == length)
+            if part.backwards:
+                inside = part.first < at <= part.last
+            if inside:
+                offset = part.last - at if part.backwards else at - part.first
+                moments.append(
+                    ProgramMoment(
+                        moment.id, position + offset, moment.kind, moment.name, moment.anchor, moment.follow
+                    )
+                )
+        position += part.last - part.first
+        ends.append(position)
+    for window in clip.windows:
+        windows += _windows(clip, window, parts, rate, length, window_index, node_index)
+    return ProgramClip(
+        clip.id, position, clip.mode in ("loop", "back and forth"), tuple(ends),
+        tuple(part.frame for part in parts),
+        tuple(part.last if part.backwards else part.first for part in parts),
+        tuple(part.backwards for part in parts),
+        tuple(sorted(moments, key=lambda moment: moment.at)),
+        tuple(sorted(windows, key=lambda window: window.start)),
+    )
+
+
+def _parts(clip: Clip, rate: int) -> list[Part]:
+    parts: list[Part] = []
+    start = 0.0
+    for index, frame in enumerate(clip.frames):
+        end = start + frame.duration
+        # Borders are rounded, not durations, so that rounding never adds up; no frame is shorter than a unit.
+        first = parts[-1].last if parts else 0
+        parts.append(Part(index, first, max(first + 1, round(end * rate)), False))
+        start = end
+    if clip.mode == "back and forth":
+        # The ends are not shown twice running.
+        parts += [part._replace(backwards=True) for part in reversed(parts[1:-1])]
+    return parts
+
+
+def _windows(
+    clip: Clip, window: Window, parts: list[Part], rate: int, length: int, window_index: Mapping[str, int],
+    node_index: Mapping[str, int],
+) -> list[ProgramWindow]:
+    """A window in each direction of the cycle in which it can be open."""
+    start = min(round(window.start * rate), length)
+    end = min(max(round(window.end * rate), start), length)
+    compiled = []
+    position = 0
+    for backwards in (False, True):
+        run = [part for part in parts if part.backwards == backwards]
+        if not run:
+            continue
+        low, high = min(part.first for part in run), max(part.last for part in run)
+        total = high - low
+        first, last = max(start, low), min(end, high)
+        if first < last or (not backwards and start == end):
+            opening = high - last if backwards else first - low
+            closing = high - first if backwards else last - low
+            shown = last - 1 if backwards else first
+            frame = next((part.frame for part in run if part.first <= shown < part.last), run[-1].frame)
+            compiled.append(
+                ProgramWindow(
+                    window.id, position + opening, position + closing, window.kind, window.name,
+                    tuple(dict.fromkeys(window_index[name] for name in (window.name, window.kind))),
+                    tuple(node_index[id] for id in window.into if id in node_index), window.damage,
+                    tuple(ProgramRule(rule.kind, rule.value) for rule in window.rules), frame,
+                    clip.mode == "hold last" and end == length,
+                )
+            )
+        position += total
+    return compiled

@@ -1,0 +1,41 @@
+"""`NAME.booth.json`: the tiles, dummies and start of a booth."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from pathlib import Path, PurePosixPath
+
+from ..model.world import World
+from .errors import FileProblem, read_json
+from .writing import laid_out, write_safely
+
+SUFFIX = ".booth.json"
+MOST_ROWS = 1024
+
+
+def load_booth(path: Path) -> World:
+    """The booth in a file. Raises FileProblem."""
+    world = read_json(path, World)
+    if not 0 < len(world.rows) <= MOST_ROWS or not world.columns:
+        raise FileProblem(path, "rows", f"expected 1 to {MOST_ROWS} rows of tiles")
+    return world
+
+
+def save_booth(world: World, path: Path) -> None:
+    """Write a booth's file safely. Raises FileProblem."""
+    write_safely(path, laid_out(world, frozenset(("rows", "dummies"))))
+
+
+def find_booth(name: str, folders: Iterable[Path]) -> World:
+    """The booth of this file name in the first of the folders that has it. Raises FileProblem.
+
+    A take names its booth; a take is not trusted, so the name may not lead out of the folders.
+    """
+    plain = PurePosixPath(name)
+    if plain.name != name or not name.endswith(SUFFIX):
+        raise FileProblem(name, "booth", f"expected the name of a file that ends in {SUFFIX}, without folders")
+    searched = list(folders)
+    for folder in searched:
+        if (folder / name).is_file():
+            return load_booth(folder / name)
+    raise FileProblem(name, "booth", f"expected it in {' or '.join(str(folder) for folder in searched)}")

@@ -1,0 +1,72 @@
+"""The one error that reading and writing files gives, and the reading that raises it."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+from typing import Any, TypeVar
+
+import msgspec
+
+Value = TypeVar("Value")
+
+LARGEST_FILE = 64 * 1024 * 1024
+"""Bytes beyond which a puppet, take or booth is not read."""
+
+
+class FileProblem(Exception):
+    """A file that cannot be used: which, where in it, and what was expected."""
+
+    def __init__(self, path: Path | str, place: str, expected: str) -> None:
+        self.path = str(path)
+        self.place = place
+        self.expected = expected
+        super().__init__(f"{path}: {place}: {expected}" if place else f"{path}: {expected}")
+
+
+def read_json(path: Path, kind: type[Value]) -> Value:
+    """A JSON file as a value of the model. Raises FileProblem."""
+    try:
+        if path.stat().st_size > LARGEST_FILE:
+            raise FileProblem(path, "", f"expected at most {LARGEST_FILE // 2**20} MiB")
+        raw = path.read_bytes()
+    except OSError as error:
+        raise FileProblem(path, "", f"cannot be read ({error.strerror or error})") from None
+    except ValueError as error:
+        raise FileProblem(path, "", f"cannot be read ({error})") from None
+    return decode(raw, path, kind)
+
+
+def decode(raw: bytes, path: Path | str, kind: type[Value]) -> Value:
+    """JSON text as a value of the model; `path` is for the error. Raises FileProblem."""
+    try:
+        return msgspec.json.decode(raw, type=kind)
+    except msgspec.ValidationError as error:
+        message, _, place = str(error).partition(" - at ")
+        raise FileProblem(path, _place(place), _lowered(message)) from None
+    except msgspec.DecodeError as error:
+        raise FileProblem(path, _line_of(raw, str(error)), f"expected JSON ({_lowered(str(error))})") from None
+    except (UnicodeDecodeError, RecursionError) as error:
+        raise FileProblem(path, "", f"expected JSON in UTF-8 ({_lowered(str(error))})") from None
+
+
+def encode_schema(kind: Any) -> bytes:
+    """The JSON Schema of a value of the model, indented."""
+    return msgspec.json.format(msgspec.json.encode(msgspec.json.schema(kind)), indent=2)
+
+
+def _place(place: str) -> str:
+    """msgspec's place `$.clips[0].name` in quotes as `clips[0].name`; the whole file where it is the root."""
+    return place.strip("`").removeprefix("$").removeprefix(".") or "the file"
+
+
+def _lowered(message: str) -> str:
+    return message[:1].lower() + message[1:]
+
+
+def _line_of(raw: bytes, message: str) -> str:
+    found = re.search(r"byte (\d+)", message)
+    if not found:
+        return f"line {raw.count(bytes([10])) + 1}"
+    before = raw[: int(found[1])]
+    return f"line {before.count(bytes([10])) + 1}, column {len(before) - before.rfind(bytes([10]))}"

@@ -1,0 +1,77 @@
+"""`NAME.puppet.json`: a puppet as UTF-8 JSON, described in docs/file-format.md."""
+
+from __future__ import annotations
+
+from collections import Counter
+from pathlib import Path
+
+import msgspec
+
+from ..model.puppet import COLLECTIONS, Puppet
+from .errors import FileProblem, decode, encode_schema, read_json
+from .writing import laid_out, write_safely
+
+SUFFIX = ".puppet.json"
+ONE_A_LINE = frozenset((
+    "sheets", "frames", "moments", "windows", "layers", "groups", "states", "transitions", "actions",
+    "intents", "senses", "memos",
+))
+
+
+def load_puppet(path: Path) -> Puppet:
+    """The puppet in a file. Raises FileProblem with the file, the place in it and what was expected."""
+    return checked(read_json(path, Puppet), path)
+
+
+def puppet_from(raw: bytes, path: Path | str = "puppet") -> Puppet:
+    """The puppet in JSON text; `path` is for the error. Raises FileProblem."""
+    return checked(decode(raw, path, Puppet), path)
+
+
+def puppet_bytes(puppet: Puppet) -> bytes:
+    """A puppet as the text of its file."""
+    return laid_out(_with_format(puppet), ONE_A_LINE)
+
+
+def save_puppet(puppet: Puppet, path: Path) -> None:
+    """Write a puppet's file safely. Raises FileProblem."""
+    write_safely(path, puppet_bytes(puppet))
+
+
+def puppet_schema() -> bytes:
+    """JSON Schema of the puppet file."""
+    return encode_schema(Puppet)
+
+
+def _with_format(puppet: Puppet) -> dict[str, object]:
+    return {"format": puppet.format, **msgspec.to_builtins(puppet)}
+
+
+def checked(puppet: Puppet, path: Path | str) -> Puppet:
+    """The same puppet, once its ids are known to be unique and its groups to nest in no circle.
+
+    References to what does not exist are let through: they are snags, and the file can be mended at the desk.
+    """
+    for field in COLLECTIONS:
+        _unique(path, field, [entry.id for entry in getattr(puppet, field)])
+    _unique(path, "states and groups", [node.id for node in puppet.nodes])
+    _unique(path, "intents, senses and memos", [each.id for each in puppet.named_values])
+    for number, clip in enumerate(puppet.clips):
+        _unique(path, f"clips[{number}]", [event.id for event in clip.events])
+    if not puppet.layers:
+        raise FileProblem(path, "layers", "expected at least one layer")
+    parents = {group.id: group.group for group in puppet.groups}
+    for number, group in enumerate(puppet.groups):
+        seen, parent = {group.id}, group.group
+        while parent is not None:
+            if parent in seen:
+                raise FileProblem(path, f"groups[{number}].group", f"expected a group that is not inside {group.id}")
+            seen.add(parent)
+            parent = parents.get(parent)
+    return puppet
+
+
+def _unique(path: Path | str, place: str, ids: list[str]) -> None:
+    twice = [id for id, count in Counter(ids).items() if count > 1]
+    if twice:
+        raise FileProblem(path, place, f"expected ids that differ, found {twice[0]} twice")

@@ -1,0 +1,81 @@
+"""Writes JSON that diffs well, and writes files so that a crash loses nothing."""
+
+from __future__ import annotations
+
+import os
+import tempfile
+from pathlib import Path
+from typing import Any
+
+import msgspec
+
+from .errors import FileProblem
+
+WIDTH = 118
+
+
+def laid_out(value: Any, one_a_line: frozenset[str]) -> bytes:
+    """JSON with stable key order, in which each element of an array under one of these keys has a line of its own.
+
+    Anything else is put on one line where it is short, and broken up where it is not. Ends with a newline.
+    """
+    return (_text(msgspec.to_builtins(value), "", 0, one_a_line) + "\n").encode()
+
+
+def _text(value: Any, key: str, depth: int, one_a_line: frozenset[str]) -> str:
+    flat = msgspec.json.encode(value).decode()
+    if not isinstance(value, dict | list | tuple) or not value:
+        return flat
+    if isinstance(value, dict):
+        if len(flat) <= WIDTH - depth and not _holds_lines(value, one_a_line):
+            return flat
+        items = [
+            f"{msgspec.json.encode(name).decode()}: {_text(each, name, depth + 1, one_a_line)}"
+            for name, each in value.items()
+        ]
+        opening, closing = "{", "}"
+    else:
+        if key not in one_a_line and len(flat) <= WIDTH - depth and not any(isinstance(each, dict) for each in value):
+            return flat
+        items = [
+            msgspec.json.encode(each).decode()
+            if key in one_a_line and not _holds_lines(each, one_a_line)
+            else _text(each, "", depth + 1, one_a_line)
+            for each in value
+        ]
+        opening, closing = "[", "]"
+    inner = " " * (depth + 1)
+    lines = f",\n{inner}".join(items)
+    return f"{opening}\n{inner}{lines}\n{' ' * depth}{closing}"
+
+
+def _holds_lines(value: Any, one_a_line: frozenset[str]) -> bool:
+    """Whether something inside must be given lines of its own."""
+    return isinstance(value, dict) and any(
+        (name in one_a_line and bool(each)) or _holds_lines(each, one_a_line) for name, each in value.items()
+    )
+
+
+def write_safely(path: Path, content: bytes) -> None:
+    """Replace a file in one step: a temporary file beside it, flushed to disk, renamed. Raises FileProblem."""
+    temporary: str | None = None
+    try:
+        handle, temporary = tempfile.mkstemp(prefix=f".{path.name[:60]}.", dir=path.parent)
+        with os.fdopen(handle, "wb") as file:
+            file.write(content)
+            file.flush()
+            os.fsync(file.fileno())
+        # mkstemp keeps the file to its owner; a puppet is shared like any other file.
+        mode = path.stat().st_mode & 0o777 if path.exists() else 0o666 & ~_umask()
+        Path(temporary).chmod(mode)
+        Path(temporary).replace(path)
+    except OSError as error:
+        if temporary is not None:
+            Path(temporary).unlink(missing_ok=True)
+        raise FileProblem(path, "", f"cannot be written ({error.strerror or error})") from None
+
+
+def _umask() -> int:
+    current = os.umask(0)
+    os.umask(current)
+    return current

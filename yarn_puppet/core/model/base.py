@@ -1,0 +1,34 @@
+"""What every value of the model shares."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+import msgspec
+
+
+class Value(msgspec.Struct, frozen=True, omit_defaults=True, forbid_unknown_fields=True):
+    """An immutable value of the model.
+
+    Equal values compare and hash equal. Fields that hold their default are left out of the file, and a file with
+    a field nobody knows is refused, so that a misspelt key is never silently dropped.
+    """
+
+
+Identifier = Annotated[str, msgspec.Meta(pattern=r"^[A-Za-z_][A-Za-z0-9_]*$", max_length=120)]
+"""A stable id: a Python identifier, because conditions are stored over ids."""
+
+Name = Annotated[str, msgspec.Meta(min_length=1, max_length=200)]
+"""A name for people; any text, and free to change."""
+
+Positive = Annotated[float, msgspec.Meta(gt=0, le=1e9)]
+"""A finite number above nought."""
+
+Fraction = Annotated[float, msgspec.Meta(ge=0, le=1e9)]
+"""A finite number of nought or more."""
+
+Number = Annotated[float, msgspec.Meta(ge=-1e9, le=1e9)]
+"""A finite number."""
+
+Pixel = Annotated[int, msgspec.Meta(ge=0, le=1 << 20)]
+"""A whole number of pixels of a picture."""

@@ -1,0 +1,169 @@
+"""Edits of states, groups, transitions and their while-rules."""
+
+from __future__ import annotations
+
+from typing import Any, get_args
+
+from msgspec.structs import replace
+
+from ..clips import Rule
+from ..graph import Group, State, Thread, Transition
+from ..ids import all_ids, free_name, new_id
+from ..puppet import Puppet
+from .entries import added, changed, removed, with_entries
+
+THREADS: tuple[Thread, ...] = get_args(Thread)
+FIRST_THREADS: tuple[Thread, ...] = ("moss", "madder", "woad", "indigo", "plum", "clay", "weld")
+"""The colours new groups get, in turn."""
+
+
+def group_added(puppet: Puppet, name: str, inside: str | None = None) -> tuple[Puppet, str]:
+    """With a group at the end; also its id."""
+    name = free_name(name, _names(puppet))
+    id = new_id(name, all_ids(puppet), "group")
+    layer = inside_group.layer if (inside_group := puppet.group(inside)) else puppet.layers[0].id
+    thread = FIRST_THREADS[len(puppet.groups) % len(FIRST_THREADS)]
+    return added(puppet, "groups", Group(id, name, layer, inside, thread=thread)), id
+
+
+def state_added(
+    puppet: Puppet, name: str, clip: str | None, group: str | None, place: int | None = None
+) -> tuple[Puppet, str]:
+    """With a state; also its id. The first state of a layer becomes its start, the first of a group the group's."""
+    name = free_name(name, _names(puppet))
+    id = new_id(name, all_ids(puppet), "state")
+    around = puppet.group(group)
+    layer = around.layer if around else puppet.layers[0].id
+    puppet = added(puppet, "states", State(id, name, layer, group, clip, place=None))
+    if around is not None and around.start is None:
+        puppet = changed(puppet, "groups", around.id, start=id)
+    layers = tuple(
+        replace(each, start=id) if each.id == layer and each.start is None else each for each in puppet.layers
+    )
+    puppet = with_entries(puppet, "layers", layers)
+    return (puppet if place is None else state_placed(puppet, id, group, place)), id
+
+
+def state_changed(puppet: Puppet, id: str, **values: Any) -> Puppet:
+    """With other values in a state."""
+    return changed(puppet, "states", id, **values)
+
+
+def state_placed(puppet: Puppet, id: str, group: str | None, place: int) -> Puppet:
+    """With a state at a place of a band; the states from that place on make room."""
+    states, wanted = [], place
+    neighbours = {
+        state.place: state.id for state in puppet.states
+        if state.group == group and state.id != id and state.place is not None
+    }
+    pushed: dict[str, int] = {}
+    while wanted in neighbours:
+        pushed[neighbours[wanted]] = wanted + 1
+        wanted += 1
+    for state in puppet.states:
+        if state.id == id:
+            state = replace(state, group=group, place=place)
+        elif state.id in pushed:
+            state = replace(state, place=pushed[state.id])
+        states.append(state)
+    return with_entries(puppet, "states", tuple(states))
+
+
+def state_removed(puppet: Puppet, id: str) -> Puppet:
+    """Without a state, its transitions, and its part as a start."""
+    puppet = removed(puppet, "states", id)
+    transitions = tuple(each for each in puppet.transitions if id not in (each.source, each.target))
+    groups = tuple(replace(each, start=None) if each.start == id else each for each in puppet.groups)
+    first = next((state.id for state in puppet.states), None)
+    layers = tuple(replace(each, start=first) if each.start == id else each for each in puppet.layers)
+    return replace(puppet, transitions=transitions, groups=groups, layers=layers)
+
+
+def group_changed(puppet: Puppet, id: str, **values: Any) -> Puppet:
+    """With other values in a group."""
+    return changed(puppet, "groups", id, **values)
+
+
+def group_removed(puppet: Puppet, id: str) -> Puppet:
+    """Without a group and its transitions; what it held goes to the group around it."""
+    group = puppet.group(id)
+    if group is None:
+        return puppet
+    puppet = removed(puppet, "groups", id)
+    return replace(
+        puppet,
+        states=tuple(replace(each, group=group.group) if each.group == id else each for each in puppet.states),
+        groups=tuple(replace(each, group=group.group) if each.group == id else each for each in puppet.groups),
+        transitions=tuple(each for each in puppet.transitions if id not in (each.source, each.target)),
+    )
+
+
+def group_nested(puppet: Puppet, id: str, inside: str | None) -> Puppet:
+    """With a group put inside another, or outermost; unchanged where that would put it inside itself."""
+    target = puppet.group(inside)
+    if target is not None and id in (target.id, *(each.id for each in puppet.groups_around(target))):
+        return puppet
+    return group_changed(puppet, id, group=inside)
+
+
+def transition_added(puppet: Puppet, source: str, target: str, when: str = "") -> tuple[Puppet, str]:
+    """With a transition, tried after the others of its source; also its id."""
+    id = new_id(f"{source} to {target}", all_ids(puppet), "transition")
+    return added(puppet, "transitions", Transition(id, source, target, when)), id
+
+
+def transition_changed(puppet: Puppet, id: str, **values: Any) -> Puppet:
+    """With other values in a transition."""
+    return changed(puppet, "transitions", id, **values)
+
+
+def transition_removed(puppet: Puppet, id: str) -> Puppet:
+    """Without a transition."""
+    return removed(puppet, "transitions", id)
+
+
+def transition_ordered(puppet: Puppet, id: str, order: int) -> Puppet:
+    """With a transition tried at place `order`, counted from 1, among those of its source."""
+    moving = puppet.transition(id)
+    if moving is None:
+        return puppet
+    siblings = [each for each in puppet.transitions_of(moving.source) if each.id != id]
+    siblings.insert(max(0, min(order - 1, len(siblings))), moving)
+    in_order = iter(siblings)
+    return with_entries(
+        puppet, "transitions",
+        tuple(next(in_order) if each.source == moving.source else each for each in puppet.transitions),
+    )
+
+
+def rule_set(puppet: Puppet, owner: str, rule: Rule) -> Puppet:
+    """With a while-rule on a state or group, in place of one of its kind."""
+    return _rules_changed(
+        puppet, owner,
+        lambda rules: (*(each for each in rules if each.kind != rule.kind), rule),
+    )
+
+
+def rule_removed(puppet: Puppet, owner: str, kind: str) -> Puppet:
+    """Without the while-rule of this kind on a state or group."""
+    return _rules_changed(puppet, owner, lambda rules: tuple(each for each in rules if each.kind != kind))
+
+
+def _rules_changed(puppet: Puppet, owner: str, edit: Any) -> Puppet:
+    node = puppet.node(owner)
+    if node is None:
+        return puppet
+    field = "states" if isinstance(node, State) else "groups"
+    return changed(puppet, field, owner, rules=edit(node.rules))
+
+
+def start_set(puppet: Puppet, state: str) -> Puppet:
+    """With a state as the one its layer starts in."""
+    found = puppet.state(state)
+    if found is None:
+        return puppet
+    return changed(puppet, "layers", found.layer, start=state)
+
+
+def _names(puppet: Puppet) -> set[str]:
+    return {node.name for node in puppet.nodes}

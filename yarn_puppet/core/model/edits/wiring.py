@@ -1,0 +1,109 @@
+"""Edits of actions, intents, senses and memos, and what a name of them may be."""
+
+from __future__ import annotations
+
+import keyword
+import re
+from typing import Any
+
+from msgspec.structs import replace
+
+from ..graph import MemoSet
+from ..ids import all_ids, new_id
+from ..puppet import Puppet
+from ..wiring import Action, Intent, Memo, Sense
+from .entries import added, changed, removed, with_entries
+
+START_VALUES: dict[str, bool | int | float | str] = {"bool": False, "int": 0, "float": 0.0, "choice": ""}
+
+
+def identifier_from(name: str) -> str:
+    """A word that conditions can use, from any text: "tap attack" gives "tap_attack"."""
+    word = re.sub(r"\W+", "_", name.strip()).strip("_") or "value"
+    return f"_{word}" if word[0].isdigit() or keyword.iskeyword(word) else word
+
+
+def free_identifier(puppet: Puppet, name: str) -> str:
+    """A word like `name` that no intent, sense or memo of the puppet is called yet."""
+    word = identifier_from(name)
+    taken = {entry.name for entry in puppet.named_values}
+    result, number = word, 2
+    while result in taken:
+        result = f"{word}_{number}"
+        number += 1
+    return result
+
+
+def action_added(puppet: Puppet, name: str, keys: tuple[str, ...] = ()) -> tuple[Puppet, str]:
+    """With an action; also its id."""
+    id = new_id(name, all_ids(puppet), "action")
+    return added(puppet, "actions", Action(id, name, keys)), id
+
+
+def keys_set(puppet: Puppet, action: str, keys: tuple[str, ...]) -> Puppet:
+    """With an action bound to these keys, taken away from the other actions that had them."""
+    actions = tuple(
+        replace(each, keys=keys) if each.id == action
+        else replace(each, keys=tuple(key for key in each.keys if key not in keys))
+        for each in puppet.actions
+    )
+    return with_entries(puppet, "actions", actions)
+
+
+def action_removed(puppet: Puppet, id: str) -> Puppet:
+    """Without an action and its intents."""
+    puppet = removed(puppet, "actions", id)
+    return with_entries(puppet, "intents", tuple(each for each in puppet.intents if each.action != id))
+
+
+def intent_added(puppet: Puppet, action: str, gesture: Any, seconds: float = 0.25) -> tuple[Puppet, str]:
+    """With an intent, named by its gesture and action; also its id."""
+    found = next((each for each in puppet.actions if each.id == action), None)
+    name = free_identifier(puppet, f"{gesture}_{found.name if found else action}")
+    id = new_id(name, all_ids(puppet), "intent")
+    return added(puppet, "intents", Intent(id, name, action, gesture, seconds)), id
+
+
+def sense_added(puppet: Puppet, name: str, type: Any = "bool") -> tuple[Puppet, str]:
+    """With a sense; also its id."""
+    name = free_identifier(puppet, name)
+    id = new_id(name, all_ids(puppet), "sense")
+    return added(puppet, "senses", Sense(id, name, type, START_VALUES[type])), id
+
+
+def memo_added(puppet: Puppet, name: str, type: Any = "int") -> tuple[Puppet, str]:
+    """With a memo; also its id."""
+    name = free_identifier(puppet, name)
+    id = new_id(name, all_ids(puppet), "memo")
+    return added(puppet, "memos", Memo(id, name, type, START_VALUES[type])), id
+
+
+def entry_changed(puppet: Puppet, field: str, id: str, **values: Any) -> Puppet:
+    """With other values in an action, intent, sense or memo. A name for conditions is made usable first."""
+    if "name" in values and field != "actions":
+        current = next((each.name for each in getattr(puppet, field) if each.id == id), None)
+        if identifier_from(values["name"]) != current:
+            values["name"] = free_identifier(puppet, values["name"])
+    if "type" in values:
+        values.setdefault("start", START_VALUES[values["type"]])
+    return changed(puppet, field, id, **values)
+
+
+def entry_removed(puppet: Puppet, field: str, id: str) -> Puppet:
+    """Without an action, intent, sense or memo. Sets of a memo that is gone go too; conditions keep their text."""
+    if field == "actions":
+        return action_removed(puppet, id)
+    puppet = removed(puppet, field, id)
+    if field == "memos":
+        puppet = with_entries(
+            puppet, "states",
+            tuple(
+                replace(state, on_enter=_without(state.on_enter, id), on_leave=_without(state.on_leave, id))
+                for state in puppet.states
+            ),
+        )
+    return puppet
+
+
+def _without(sets: tuple[MemoSet, ...], memo: str) -> tuple[MemoSet, ...]:
+    return tuple(each for each in sets if each.memo != memo)

@@ -1,0 +1,112 @@
+"""The graph: layers, groups, states and transitions."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from msgspec import Meta
+
+from .base import Fraction, Identifier, Name, Number, Value
+from .clips import Rule
+
+LeaveKind = Literal["any time", "after", "at the end", "in a window"]
+BlendKind = Literal["cut", "crossfade", "momentum"]
+Easing = Literal["linear", "ease in", "ease out", "ease in and out"]
+Thread = Literal["madder", "indigo", "woad", "weld", "moss", "plum", "clay"]
+
+BODY = "body"
+"""The id of the layer every puppet has."""
+
+
+class Leave(Value, frozen=True):
+    """When a transition may be taken at all: its leave rule. `seconds` belongs to "after", `window` to "in a window".
+
+    `window` is a window's name or one of the window kinds.
+    """
+
+    kind: LeaveKind = "any time"
+    seconds: Fraction = 0.0
+    window: str = ""
+
+
+class Blend(Value, frozen=True):
+    """How the new pose takes over from the old. Sprites always cut."""
+
+    kind: BlendKind = "cut"
+    seconds: Fraction = 0.0
+    easing: Easing = "linear"
+
+
+class SpeedMap(Value, frozen=True):
+    """Clip speed read from a value: `low..high` of the sense or memo maps to `slow..fast`, clamped."""
+
+    source: Identifier
+    low: Number
+    high: Number
+    slow: Fraction
+    fast: Fraction
+
+
+class MemoSet(Value, frozen=True):
+    """Sets a memo to the value of an expression over ids, on entering or leaving a state."""
+
+    memo: Identifier
+    value: Annotated[str, Meta(max_length=2000)]
+
+
+class State(Value, frozen=True):
+    """Plays a clip, or nothing, and has while-rules. `place` is its column in its band, None for the next free one."""
+
+    id: Identifier
+    name: Name
+    layer: Identifier = BODY
+    group: Identifier | None = None
+    clip: Identifier | None = None
+    speed: Annotated[float, Meta(ge=0, le=1000)] = 1.0
+    speed_map: SpeedMap | None = None
+    rules: tuple[Rule, ...] = ()
+    on_enter: tuple[MemoSet, ...] = ()
+    on_leave: tuple[MemoSet, ...] = ()
+    place: Annotated[int, Meta(ge=0, le=999)] | None = None
+
+
+class Group(Value, frozen=True):
+    """States, and groups, that share transitions and while-rules; drawn as a band.
+
+    `start` is a state or group inside; a group that `remembers` enters the state it was last in.
+    """
+
+    id: Identifier
+    name: Name
+    layer: Identifier = BODY
+    group: Identifier | None = None
+    start: Identifier | None = None
+    remembers: bool = False
+    rules: tuple[Rule, ...] = ()
+    thread: Thread = "moss"
+
+
+class Transition(Value, frozen=True):
+    """From a state or a whole group to a state or group.
+
+    `when` is a condition over ids, empty for always. The order among the transitions of one source is the order
+    in the puppet. `overrides` tries it before everything further in; `reenters` lets a state enter itself.
+    """
+
+    id: Identifier
+    source: Identifier
+    target: Identifier
+    when: Annotated[str, Meta(max_length=4000)] = ""
+    leave: Leave = Leave()
+    blend: Blend = Blend()
+    overrides: bool = False
+    reenters: bool = False
+
+
+class Layer(Value, frozen=True):
+    """A graph of its own, run above the one before. `mask` names the bones it rules; empty means all."""
+
+    id: Identifier
+    name: Name
+    start: Identifier | None = None
+    mask: tuple[str, ...] = ()

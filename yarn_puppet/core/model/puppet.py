@@ -1,0 +1,95 @@
+"""One character: clips, graph, wiring."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+from typing import Literal, TypeVar
+
+from .base import Name, Value
+from .clips import Anchor, Clip, Sheet
+from .graph import BODY, Group, Layer, State, Transition
+from .wiring import Action, Facing, Intent, Memo, Mover, Rate, Sense
+
+Entry = TypeVar("Entry", Sheet, Anchor, Clip, Layer, Group, State, Transition, Action, Intent, Sense, Memo)
+
+COLLECTIONS = (
+    "sheets", "anchors", "clips", "layers", "groups", "states", "transitions", "actions", "intents", "senses", "memos",
+)
+"""The fields of a puppet that hold entries with an id."""
+
+
+class Puppet(Value, frozen=True):
+    """A puppet, whole. Ids are unique within each collection, and over states and groups together."""
+
+    format: Literal[1] = 1
+    name: Name = "new puppet"
+    rate: Rate = 60
+    sheets: tuple[Sheet, ...] = ()
+    anchors: tuple[Anchor, ...] = ()
+    clips: tuple[Clip, ...] = ()
+    layers: tuple[Layer, ...] = (Layer(BODY, "body"),)
+    groups: tuple[Group, ...] = ()
+    states: tuple[State, ...] = ()
+    transitions: tuple[Transition, ...] = ()
+    actions: tuple[Action, ...] = ()
+    intents: tuple[Intent, ...] = ()
+    senses: tuple[Sense, ...] = ()
+    memos: tuple[Memo, ...] = ()
+    facing: Facing = Facing()
+    mover: Mover = Mover()
+
+    @property
+    def nodes(self) -> tuple[State | Group, ...]:
+        """Groups, then states."""
+        return (*self.groups, *self.states)
+
+    @property
+    def named_values(self) -> tuple[Intent | Sense | Memo, ...]:
+        """Everything that conditions read by name: intents, senses, memos."""
+        return (*self.intents, *self.senses, *self.memos)
+
+    def clip(self, id: str | None) -> Clip | None:
+        """The clip of this id, or None."""
+        return find(self.clips, id)
+
+    def state(self, id: str | None) -> State | None:
+        """The state of this id, or None."""
+        return find(self.states, id)
+
+    def group(self, id: str | None) -> Group | None:
+        """The group of this id, or None."""
+        return find(self.groups, id)
+
+    def node(self, id: str | None) -> State | Group | None:
+        """The state or group of this id, or None."""
+        return self.state(id) or self.group(id)
+
+    def transition(self, id: str | None) -> Transition | None:
+        """The transition of this id, or None."""
+        return find(self.transitions, id)
+
+    def transitions_of(self, source: str) -> tuple[Transition, ...]:
+        """The transitions of one state or group, in the order in which they are tried."""
+        return tuple(each for each in self.transitions if each.source == source)
+
+    def groups_around(self, node: State | Group) -> Iterator[Group]:
+        """The groups that hold `node`, from the inside out."""
+        seen = set()
+        group = self.group(node.group)
+        while group is not None and group.id not in seen:
+            seen.add(group.id)
+            yield group
+            group = self.group(group.group)
+
+    def states_inside(self, group: str) -> tuple[State, ...]:
+        """Every state in a group, those of inner groups too."""
+        return tuple(state for state in self.states if any(each.id == group for each in self.groups_around(state)))
+
+    def window_names(self) -> tuple[str, ...]:
+        """The names of all windows of all clips, each once, in order of appearance."""
+        return tuple(dict.fromkeys(window.name for clip in self.clips for window in clip.windows))
+
+
+def find(entries: Iterable[Entry], id: str | None) -> Entry | None:
+    """The entry of this id, or None."""
+    return next((entry for entry in entries if entry.id == id), None)

@@ -1,0 +1,39 @@
+"""What a new puppet begins with: the wiring nearly every character needs, so that art is all there is to add."""
+
+from __future__ import annotations
+
+from .puppet import Puppet
+from .wiring import Action, Intent, Sense
+
+STARTER_ACTIONS = (
+    Action("left", "left", ("key:Left", "key:A")),
+    Action("right", "right", ("key:Right", "key:D")),
+    Action("down", "down", ("key:Down", "key:S")),
+    Action("jump", "jump", ("key:Space",)),
+    Action("attack", "attack", ("key:J", "mouse:left")),
+    Action("guard", "guard", ("key:K", "mouse:right")),
+)
+
+STARTER_INTENTS = (
+    Intent("press_jump", "press_jump", "jump", "press"),
+    Intent("tap_attack", "tap_attack", "attack", "tap"),
+    Intent("hold_attack", "hold_attack", "attack", "hold"),
+    Intent("held_guard", "held_guard", "guard", "held"),
+    Intent("held_down", "held_down", "down", "held"),
+)
+
+BOOTH_SENSES = (
+    Sense("grounded", "grounded", "bool", True),
+    Sense("speed", "speed", "float", 0.0, 0.0, 120.0, unit="px/s"),
+    Sense("vx", "vx", "float", 0.0, -120.0, 120.0, unit="px/s"),
+    Sense("vy", "vy", "float", 0.0, -420.0, 420.0, unit="px/s"),
+    Sense("move_x", "move_x", "int", 0, -1.0, 1.0),
+    Sense("blocked", "blocked", "bool", False),
+    Sense("fall_time", "fall_time", "float", 0.0, 0.0, 2.0, unit="s"),
+)
+"""The senses every booth reports, by these ids."""
+
+
+def new_puppet(name: str = "new puppet") -> Puppet:
+    """A puppet without art or states, wired to the usual actions and to the booth's senses."""
+    return Puppet(name=name, actions=STARTER_ACTIONS, intents=STARTER_INTENTS, senses=BOOTH_SENSES)

@@ -1,0 +1,1 @@
+"""From report to what is drawn and what can be hit."""

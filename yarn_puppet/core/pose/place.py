@@ -1,0 +1,78 @@
+"""A frame put into the world: standing on its pivot, mirrored when the puppet faces the other way than the art."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+from ..model.clips import Box, Clip, Frame
+from ..model.puppet import Puppet
+
+
+class Rectangle(NamedTuple):
+    """A rectangle of the world in pixels, y downwards."""
+
+    x: float
+    y: float
+    width: float
+    height: float
+
+    def meets(self, other: Rectangle) -> bool:
+        """Whether two rectangles share more than an edge."""
+        return (
+            self.x < other.x + other.width and other.x < self.x + self.width
+            and self.y < other.y + other.height and other.y < self.y + self.height
+        )
+
+
+class Placed(NamedTuple):
+    """A frame in the world. The pivot stands at x, y; `flipped` mirrors everything about it."""
+
+    clip: Clip
+    number: int
+    x: float
+    y: float
+    flipped: bool
+
+    @property
+    def frame(self) -> Frame:
+        """The frame shown."""
+        return self.clip.frames[self.number]
+
+    def point(self, x: float, y: float) -> tuple[float, float]:
+        """A point of the frame, in pixels of its cell, as a point of the world."""
+        pivot = self.clip.pivot_of(self.number)
+        across = pivot.x - x if self.flipped else x - pivot.x
+        return self.x + across, self.y + y - pivot.y
+
+    def rectangle(self, x: float, y: float, width: float, height: float) -> Rectangle:
+        """A rectangle of the frame as a rectangle of the world."""
+        left, top = self.point(x + width if self.flipped else x, y)
+        return Rectangle(left, top, width, height)
+
+    def box(self, box: Box) -> Rectangle:
+        """A box of the frame in the world."""
+        return self.rectangle(box.x, box.y, box.width, box.height)
+
+    def picture(self) -> tuple[Rectangle, bool]:
+        """Where the cell's picture goes, and whether it is drawn flipped left to right."""
+        cell = self.frame.cell
+        return self.rectangle(0, 0, cell.width, cell.height), self.flipped != self.frame.mirrored
+
+    def anchor(self, anchor: str | None) -> tuple[float, float] | None:
+        """An anchor of the frame in the world, or None where this frame does not have it."""
+        for each in self.frame.anchors:
+            if each.anchor == anchor:
+                return self.point(each.x, each.y)
+        return None
+
+    def hit_boxes(self, window: str) -> list[Rectangle]:
+        """Where a hit window of this name hits: the hit boxes of its name, and those without one."""
+        return [self.box(box) for box in self.frame.boxes if box.kind == "hit" and box.name in ("", window)]
+
+
+def placed(puppet: Puppet, clip: str | None, frame: int, facing: str, x: float, y: float) -> Placed | None:
+    """A frame of a clip in the world, or None for a clip that is gone or has no such frame."""
+    found = puppet.clip(clip)
+    if found is None or not 0 <= frame < len(found.frames):
+        return None
+    return Placed(found, frame, x, y, facing != found.faces)

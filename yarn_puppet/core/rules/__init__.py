@@ -1,0 +1,1 @@
+"""The condition language: parse, type, compile. Standard library only."""

@@ -1,0 +1,100 @@
+"""The names a condition may use, and the error that says which were meant."""
+
+from __future__ import annotations
+
+import difflib
+import keyword
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING
+
+from .tree import Symbol
+
+if TYPE_CHECKING:
+    from ..model.puppet import Puppet
+
+BUILT_IN = {
+    symbol.name: symbol
+    for symbol in (
+        Symbol("built-in", "done", "done", "bool"),
+        Symbol("built-in", "elapsed", "elapsed", "float"),
+        Symbol("built-in", "clip_time", "clip_time", "float"),
+        Symbol("built-in", "loops", "loops", "int"),
+        Symbol("built-in", "facing", "facing", "choice", ("left", "right")),
+    )
+}
+"""Values the engine itself gives: `elapsed` and `clip_time` in seconds, `loops` counted since entering."""
+
+FUNCTIONS = {"abs": (1, 1), "sign": (1, 1), "min": (2, 8), "max": (2, 8), "clamp": (3, 3)}
+"""Functions of numbers, with the least and greatest count of arguments. `clamp(value, low, high)`."""
+
+QUERIES = ("window", "in_state")
+
+RESERVED = frozenset((*BUILT_IN, *FUNCTIONS, *QUERIES, "true", "false", *keyword.kwlist))
+"""Words that no intent, sense or memo may be named."""
+
+
+class ConditionError(ValueError):
+    """A condition that cannot be used. `column` counts characters from 0; `nearest` is a known name, or None."""
+
+    def __init__(self, column: int, expected: str, nearest: str | None = None) -> None:
+        self.column = column
+        self.expected = expected
+        self.nearest = nearest
+        hint = f"; did you mean {nearest}?" if nearest else ""
+        super().__init__(f"column {column + 1}: {expected}{hint}")
+
+
+@dataclass(frozen=True)
+class Scope:
+    """Symbols by the word that stands for them in the text, and what the two queries may name.
+
+    `windows` and `nodes` map the word in the text to the one it is translated to; in a scope by id both are ids.
+    """
+
+    symbols: dict[str, Symbol]
+    windows: dict[str, str] = field(default_factory=dict)
+    nodes: dict[str, str] = field(default_factory=dict)
+
+
+WINDOW_KINDS = ("hit", "cancel", "guard", "safe")
+
+
+def scope_by_id(puppet: Puppet) -> Scope:
+    """The names of a stored condition: ids."""
+    return Scope(
+        {symbol.id: symbol for symbol in symbols_of(puppet)},
+        {name: name for name in window_names(puppet)},
+        {node.id: node.id for node in puppet.nodes},
+    )
+
+
+def scope_by_name(puppet: Puppet) -> Scope:
+    """The names of a condition as people write it. Of two states of one name the first is meant."""
+    return Scope(
+        {symbol.name: symbol for symbol in reversed(symbols_of(puppet))},
+        {name: name for name in window_names(puppet)},
+        {node.name: node.id for node in reversed(puppet.nodes)},
+    )
+
+
+def window_names(puppet: Puppet) -> tuple[str, ...]:
+    """What `window("…")` can name: the kinds of windows, then the puppet's own windows."""
+    own = dict.fromkeys(window.name for clip in puppet.clips for window in clip.windows)
+    return tuple(dict.fromkeys((*WINDOW_KINDS, *own)))
+
+
+def symbols_of(puppet: Puppet) -> list[Symbol]:
+    """Every symbol a condition of this puppet can read, the built-in ones first."""
+    symbols = list(BUILT_IN.values())
+    symbols += [Symbol("intent", each.id, each.name, "bool") for each in puppet.intents]
+    symbols += [Symbol("sense", each.id, each.name, each.type, each.choices) for each in puppet.senses]
+    symbols += [Symbol("memo", each.id, each.name, each.type, each.choices) for each in puppet.memos]
+    return symbols
+
+
+def nearest(word: str, known: Iterable[str]) -> str | None:
+    """The known name most like `word`, or None where none is like it (by `difflib`'s ratio of matching letters)."""
+    by_folded = {name.lower(): name for name in known}
+    close = difflib.get_close_matches(word.lower(), by_folded, n=1, cutoff=0.5)
+    return by_folded[close[0]] if close else None

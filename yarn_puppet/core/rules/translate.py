@@ -1,0 +1,64 @@
+"""Conditions are stored over ids and shown over names, so that a rename touches one place."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import TYPE_CHECKING
+
+from .parse import parse
+from .scope import ConditionError, Scope, scope_by_id, scope_by_name
+from .tree import Node, Query, Read, Type, reads
+
+if TYPE_CHECKING:
+    from ..model.puppet import Puppet
+
+
+def to_ids(text: str, puppet: Puppet, expected: Type = "bool") -> str:
+    """The stored form of a condition as people write it. Empty stays empty; raises ConditionError as `parse`."""
+    if not text.strip():
+        return ""
+    return replaced(text, parse(text, scope_by_name(puppet), expected), {}, by_name=False)
+
+
+def to_names(text: str, puppet: Puppet, expected: Type = "bool") -> str:
+    """A stored condition as people write it; one that cannot be read is shown as it is stored."""
+    if not text.strip():
+        return ""
+    try:
+        tree = parse(text, scope_by_id(puppet), expected)
+    except ConditionError:
+        return text
+    return replaced(text, tree, {node.id: node.name for node in puppet.nodes}, by_name=True)
+
+
+def replaced(text: str, tree: Node, node_names: Mapping[str, str], by_name: bool) -> str:
+    """`text` with each symbol and queried state put as its name or its id, everything else left as written."""
+    for part in reversed(reads(tree)):
+        if isinstance(part, Read):
+            first, last = part.span
+            word = part.symbol.name if by_name else part.symbol.id
+        else:
+            first, last = part.argument_span
+            word = quoted(node_names.get(part.argument, part.argument))
+        text = text[:first] + word + text[last:]
+    return text
+
+
+def window_renamed(text: str, scope: Scope, old: str, new: str, expected: Type = "bool") -> str:
+    """A stored condition in which `window("old")` reads `window("new")`; unchanged where it cannot be read."""
+    try:
+        tree = parse(text, scope, expected)
+    except ConditionError:
+        return text
+    for part in reversed(reads(tree)):
+        if isinstance(part, Query) and part.function == "window" and part.argument == old:
+            first, last = part.argument_span
+            text = text[:first] + quoted(new) + text[last:]
+    return text
+
+
+def quoted(word: str) -> str:
+    """A string as it stands in a condition."""
+    return '"' + word.replace("\\", "\\\\").replace('"', '\\"') + '"'
+
+

@@ -1,0 +1,18 @@
+"""Every check, in the order in which people should read what they find."""
+
+from __future__ import annotations
+
+from ..model.puppet import Puppet
+from .hitless import hitless_windows
+from .never_first import never_first
+from .references import unresolved_references
+from .snag import Snag
+from .unreachable import unreachable_states
+
+CHECKS = (unresolved_references, never_first, unreachable_states, hitless_windows)
+
+
+def check(puppet: Puppet) -> tuple[Snag, ...]:
+    """All snags of a puppet, errors first."""
+    found = [snag for each in CHECKS for snag in each(puppet)]
+    return tuple(sorted(found, key=lambda snag: snag.severity != "error"))

@@ -1,0 +1,26 @@
+"""Hit windows that cannot hit: no frame under them has a hit box of theirs."""
+
+from __future__ import annotations
+
+from ..model.puppet import Puppet
+from .snag import Snag
+
+
+def hitless_windows(puppet: Puppet) -> list[Snag]:
+    """Hit windows without a hit box of their name, or of no name, in any frame they are open in."""
+    found = []
+    for clip in puppet.clips:
+        for window in clip.windows:
+            if window.kind != "hit":
+                continue
+            under = [
+                frame for number, frame in enumerate(clip.frames)
+                if clip.start_of(number) < window.end and clip.start_of(number + 1) > window.start
+            ]
+            if not any(box.kind == "hit" and box.name in ("", window.name) for frame in under for box in frame.boxes):
+                found.append(
+                    Snag("warning", "clip", clip.id, f"{clip.name}, {window.name}",
+                         "the hit window opens over frames without a hit box",
+                         "draw a hit box on a frame under the window")
+                )
+    return found

@@ -1,0 +1,18 @@
+"""A fault found in a puppet."""
+
+from __future__ import annotations
+
+from typing import Literal, NamedTuple
+
+Severity = Literal["error", "warning"]
+
+
+class Snag(NamedTuple):
+    """A fault: where (the kind and id of an entry, and its name for people), why, and how to mend it."""
+
+    severity: Severity
+    kind: str
+    id: str
+    where: str
+    why: str
+    mend: str

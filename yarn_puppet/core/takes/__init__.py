@@ -1,0 +1,1 @@
+"""Recorded runs: record, run again, compare, explain."""

@@ -1,0 +1,93 @@
+"""The run in progress: every tick is kept, so that it can be looked back on, run again and saved as a take."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from ..model.puppet import Puppet
+from ..model.wiring import Scalar
+from ..model.world import Take, World
+from .migrate import migrate
+from .run import NO_CONTROLS, Controls, Record, RunState, Setup, advance, set_up, start
+
+
+class Recording:
+    """Records of a run from tick 0 to the present.
+
+    An edit takes effect at once: the present state is carried over into the new puppet and the run goes on. The
+    ticks before are then run again with `rerun`, which keeps the old ones as `earlier` to compare with.
+    """
+
+    def __init__(self, puppet: Puppet, world: World | None, booth: str | None) -> None:
+        self.setup: Setup = set_up(puppet, world)
+        self.booth = booth
+        self.records: list[Record] = []
+        self.earlier: list[Record] = []
+        self.state: RunState = start(self.setup)
+
+    @property
+    def ticks(self) -> int:
+        """How many ticks were run: the number of the tick to come."""
+        return len(self.records)
+
+    def step(self, controls: Controls = NO_CONTROLS) -> Record:
+        """Run one more tick."""
+        record = advance(self.setup, self.state, controls)
+        self.records.append(record)
+        self.state = record.after
+        return record
+
+    def edit(self, puppet: Puppet) -> None:
+        """Go on from here with another puppet."""
+        setup = set_up(puppet, self.setup.world)
+        machine = migrate(self.setup.program, setup.program, self.state.machine)
+        self.state = self.state._replace(machine=machine)
+        self.setup = setup
+
+    def rerun(self) -> Iterator[list[Record]]:
+        """Run the ticks so far again with the present puppet; yields the list being filled after each tick.
+
+        Nothing changes until `adopt` is given the finished list, so that this can be dropped at any time.
+        """
+        setup, state = self.setup, start(self.setup)
+        again: list[Record] = []
+        while len(again) < len(self.records):
+            record = advance(setup, state, self.records[len(again)].controls)
+            state = record.after
+            again.append(record)
+            yield again
+
+    def adopt(self, again: list[Record]) -> None:
+        """Take a finished rerun as the run: the old one is kept as `earlier`, and the present follows the new."""
+        self.earlier = self.records
+        self.records = again
+        if again:
+            self.state = again[-1].after
+
+    def restart(self) -> None:
+        """Begin a new run; the present one is forgotten."""
+        self.records = []
+        self.earlier = []
+        self.state = start(self.setup)
+
+    def take(self) -> Take:
+        """The controls of this run as a take."""
+        return take_of([record.controls for record in self.records], self.booth, self.setup.program.rate)
+
+
+def take_of(controls: list[Controls], booth: str | None, rate: int) -> Take:
+    """A take from the controls of each tick: only what changes is kept."""
+    changes: list[tuple[int, str, int]] = []
+    senses: list[tuple[int, str, Scalar | None]] = []
+    before = NO_CONTROLS
+    for number, now in enumerate(controls):
+        if now != before:
+            changes += [(number, action, 0) for action in sorted(before.down - now.down)]
+            changes += [(number, action, 1) for action in sorted(now.down - before.down)]
+            old, new = dict(before.forced), dict(now.forced)
+            senses += [(number, id, None) for id in old if id not in new]
+            senses += [(number, id, value) for id, value in new.items() if id not in old or old[id] != value]
+        before = now
+    return Take(
+        booth, rate, len(controls), tuple(changes), tuple(senses),  # type: ignore[arg-type]
+    )

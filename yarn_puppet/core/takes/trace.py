@@ -1,0 +1,95 @@
+"""What happened at each tick, as one line of plain data each, over names for people."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+from typing import Any
+
+from .run import Record, Setup
+
+
+def trace_line(record: Record) -> dict[str, Any]:
+    """One tick as JSON data; the fields are described in docs/file-format.md."""
+    setup, report = record.setup, record.report
+    program = setup.program
+    names = Names(setup)
+    rules: dict[str, Any] = {}
+    if any(each.rule.kind == "move_speed" for each in report.rules):
+        rules["move_speed"] = report.move_speed
+    rules |= {kind: True for kind, on in (("lock_movement", report.lock_movement),
+                                          ("lock_facing", report.lock_facing)) if on}
+    line: dict[str, Any] = {
+        "tick": report.tick,
+        "layers": {
+            names.layers[layer.layer]: {
+                "state": names.nodes[layer.state],
+                "groups": [names.nodes[group] for group in layer.groups],
+                "clip": names.clips.get(layer.clip or ""),
+                "clip_time": round(layer.clip_time, 6),
+                "frame": layer.frame,
+                "blend": layer.blend,
+            }
+            for layer in report.layers
+        },
+        "facing": report.facing,
+        "senses": {sense.name: value for sense, value in zip(program.senses, report.senses, strict=True)},
+        "memos": {memo.name: value for memo, value in zip(program.memos, report.memos, strict=True)},
+        "armed": [names.intents[id] for id in report.armed],
+        "used": [names.intents[id] for id in report.used],
+        "moments": [
+            {
+                "name": fired.moment.name, "kind": fired.moment.kind,
+                "anchor": names.anchors.get(fired.moment.anchor or ""),
+            }
+            for fired in report.moments
+        ],
+        "windows": [opened.window.name for opened in report.windows],
+        "rules": rules,
+        "taken": [
+            {"layer": names.layers[taken.layer], "from": names.nodes[taken.source], "to": names.nodes[taken.target]}
+            for taken in report.taken
+        ],
+    }
+    booth = record.after.booth
+    if booth is not None and setup.world is not None:
+        line["booth"] = {
+            "x": booth.body.x,
+            "y": booth.body.y,
+            "hits": [
+                {"window": hit.window, "target": setup.world.dummies[hit.dummy].name, "damage": hit.damage}
+                for hit in booth.hits
+            ],
+        }
+    return line
+
+
+class Names:
+    """The names for people of a setup's ids."""
+
+    def __init__(self, setup: Setup) -> None:
+        program, puppet = setup.program, setup.puppet
+        self.layers = {layer.id: layer.name for layer in program.layers}
+        self.nodes = {node.id: node.name for node in program.nodes}
+        self.intents = {intent.id: intent.name for intent in program.intents}
+        self.clips = {clip.id: clip.name for clip in puppet.clips}
+        self.anchors = {anchor.id: anchor.name for anchor in puppet.anchors}
+
+
+def flat_lines(lines: Iterable[dict[str, Any]]) -> Iterator[dict[str, Any]]:
+    """Trace lines for a table: nested values get dotted column names, lists are joined by spaces."""
+    for line in lines:
+        yield dict(_flat("", line))
+
+
+def _flat(prefix: str, value: Any) -> Iterator[tuple[str, Any]]:
+    if isinstance(value, dict):
+        for key, inner in value.items():
+            yield from _flat(f"{prefix}.{key}" if prefix else str(key), inner)
+    elif isinstance(value, list):
+        # One cell a list, so that every line of the table has the same columns.
+        yield prefix, " ".join(
+            str(each.get("name") or each.get("to") or each.get("target")) if isinstance(each, dict) else str(each)
+            for each in value
+        )
+    else:
+        yield prefix, value

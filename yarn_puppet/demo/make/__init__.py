@@ -1,0 +1,1 @@
+"""The scripts that draw Lantern Row. `python -m yarn_puppet.demo.make` writes every file of the demo anew."""

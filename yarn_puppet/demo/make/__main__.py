@@ -1,0 +1,42 @@
+"""Writes every file of the demo: `python -m yarn_puppet.demo.make`."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PIL import Image
+
+from ...core.formats.booth_file import save_booth
+from ...core.formats.puppet_file import save_puppet
+from ...core.formats.take_file import save_take
+from .lamplighter import lamplighter
+from .pell import HEIGHT, WIDTH, draw_pell
+from .poses import CLIPS
+from .rooftop import BOOTH, rooftop, takes
+from .thatch import draw_thatch
+
+FOLDER = Path(__file__).parent.parent
+COLUMNS = 12
+
+
+def draw_sheet() -> Image.Image:
+    """Pell's sheet: 12 × 8 cells, a clip a row."""
+    sheet = Image.new("RGBA", (WIDTH * COLUMNS, HEIGHT * len(CLIPS)))
+    for row, (poses, _) in enumerate(CLIPS.values()):
+        for column, (pose, _) in enumerate(poses()):
+            sheet.paste(draw_pell(pose), (column * WIDTH, row * HEIGHT))
+    return sheet
+
+
+def main() -> None:
+    """Draw and write everything."""
+    draw_sheet().save(FOLDER / "lamplighter.png", optimize=True)
+    draw_thatch().save(FOLDER / "thatch.png", optimize=True)
+    save_puppet(lamplighter(), FOLDER / "lamplighter.puppet.json")
+    save_booth(rooftop(), FOLDER / BOOTH)
+    for name, take in takes().items():
+        save_take(take, FOLDER / name)
+
+
+if __name__ == "__main__":
+    main()
