@@ -1,0 +1,1 @@
+"""The desk: Qt. It draws reports and sends edits."""

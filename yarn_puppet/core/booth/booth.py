@@ -74,7 +74,7 @@ def booth_senses(state: BoothState, wanted: int) -> dict[str, Any]:
         "grounded": body.grounded,
         "speed": abs(body.vx),
         "vx": body.vx,
-        "vy": -body.vy,
+        "vy": 0.0 - body.vy,
         "move_x": wanted,
         "blocked": body.blocked,
         "fall_time": body.fall_time,

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 from ..model.puppet import Puppet
 from ..model.wiring import Scalar
@@ -15,13 +15,14 @@ class Recording:
     """Records of a run from tick 0 to the present.
 
     An edit takes effect at once: the present state is carried over into the new puppet and the run goes on. The
-    ticks before are then run again with `rerun`, which keeps the old ones as `earlier` to compare with.
+    ticks before are then run again with `run_again`, and `adopt` keeps the old ones as `earlier` to compare with.
     """
 
     def __init__(self, puppet: Puppet, world: World | None, booth: str | None) -> None:
         self.setup: Setup = set_up(puppet, world)
         self.booth = booth
         self.records: list[Record] = []
+        self.controls: list[Controls] = []
         self.earlier: list[Record] = []
         self.state: RunState = start(self.setup)
 
@@ -34,6 +35,7 @@ class Recording:
         """Run one more tick."""
         record = advance(self.setup, self.state, controls)
         self.records.append(record)
+        self.controls.append(controls)
         self.state = record.after
         return record
 
@@ -44,15 +46,16 @@ class Recording:
         self.state = self.state._replace(machine=machine)
         self.setup = setup
 
-    def rerun(self) -> Iterator[list[Record]]:
-        """Run the ticks so far again with the present puppet; yields the list being filled after each tick.
+    def run_again(self, controls: Sequence[Controls]) -> Iterator[list[Record]]:
+        """Run these controls from the start with the present puppet; yields the list being filled after each tick.
 
-        Nothing changes until `adopt` is given the finished list, so that this can be dropped at any time.
+        `controls` may grow meanwhile, and is followed to its end. Nothing of the recording changes until `adopt`
+        is given the finished list, so that this can be dropped at any time, and may run in another thread.
         """
         setup, state = self.setup, start(self.setup)
         again: list[Record] = []
-        while len(again) < len(self.records):
-            record = advance(setup, state, self.records[len(again)].controls)
+        while len(again) < len(controls):
+            record = advance(setup, state, controls[len(again)])
             state = record.after
             again.append(record)
             yield again
@@ -61,21 +64,22 @@ class Recording:
         """Take a finished rerun as the run: the old one is kept as `earlier`, and the present follows the new."""
         self.earlier = self.records
         self.records = again
-        if again:
-            self.state = again[-1].after
+        self.controls = [record.controls for record in again]
+        self.state = again[-1].after if again else start(self.setup)
 
     def restart(self) -> None:
         """Begin a new run; the present one is forgotten."""
         self.records = []
+        self.controls = []
         self.earlier = []
         self.state = start(self.setup)
 
     def take(self) -> Take:
         """The controls of this run as a take."""
-        return take_of([record.controls for record in self.records], self.booth, self.setup.program.rate)
+        return take_of(self.controls, self.booth, self.setup.program.rate)
 
 
-def take_of(controls: list[Controls], booth: str | None, rate: int) -> Take:
+def take_of(controls: Sequence[Controls], booth: str | None, rate: int) -> Take:
     """A take from the controls of each tick: only what changes is kept."""
     changes: list[tuple[int, str, int]] = []
     senses: list[tuple[int, str, Scalar | None]] = []

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
 from math import atan2, cos, pi, sin
 
 from PIL import Image, ImageChops, ImageDraw, ImageFilter
@@ -28,8 +29,7 @@ class Canvas:
 
     def limb(self, points: list[Place], widths: list[float], color: Color) -> None:
         """A stroke through points with round joints; `widths` are its thickness at each point."""
-        for (a, b), (wa, wb) in zip(zip(points, points[1:], strict=False), zip(widths, widths[1:], strict=False),
-                                    strict=False):
+        for (a, b), (wa, wb) in zip(pairwise(points), pairwise(widths), strict=True):
             self.taper(a, b, wa, wb, color)
 
     def taper(self, a: Place, b: Place, wide_a: float, wide_b: float, color: Color) -> None:

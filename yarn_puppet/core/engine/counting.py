@@ -1,0 +1,40 @@
+"""Startup, active and recovery of a clip, counted in ticks by playing it."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+from .play import play
+from .program import TICK, ProgramClip
+
+MOST_TICKS = 20_000
+"""A clip longer than this many ticks is counted no further."""
+
+
+class Counts(NamedTuple):
+    """Ticks before the first hit window opens, in which one is open up to the last, and after that to the end.
+
+    A clip without hit windows has no startup, active and recovery: they are 0. `total` is the ticks of one cycle.
+    """
+
+    startup: int
+    active: int
+    recovery: int
+    total: int
+
+
+def counts(clip: ProgramClip) -> Counts:
+    """Count one cycle of a clip at speed 1, tick by tick as the engine plays it."""
+    hitting: list[int] = []
+    time, number, fresh = 0, 0, True
+    while number < MOST_TICKS:
+        done = play(clip, time, fresh, TICK)
+        if any(clip.windows[index].kind == "hit" for index, _ in done.open):
+            hitting.append(number)
+        number += 1
+        time, fresh = done.time, False
+        if done.ended:
+            break
+    if not hitting:
+        return Counts(0, 0, 0, number)
+    return Counts(hitting[0], hitting[-1] - hitting[0] + 1, number - hitting[-1] - 1, number)

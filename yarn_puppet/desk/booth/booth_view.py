@@ -1,0 +1,207 @@
+"""The booth: live, playable, and at a past tick as it was then. Keys go to the puppet only while it has the focus."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPainterPath
+from PyQt6.QtWidgets import QWidget
+
+from ...core.booth.booth import EFFECT_SECONDS, BoothState, hit_rectangles, shown_frame
+from ...core.pose.place import Placed
+from ...core.takes.run import Record
+from .. import theme
+from ..art import Art
+from ..document import Document
+from ..keys import BUTTONS, key_name
+from ..player import Player
+from ..widgets.view import DrawnView
+from .scenery import Dummies, draw_effect, draw_sky, draw_tiles
+
+GHOSTS = (12, 8, 4)
+"""How many ticks back the ghosts of the puppet are drawn."""
+
+
+class BoothView(DrawnView):
+    """Draws the record on show; what is pressed goes to the player."""
+
+    def __init__(self, document: Document, player: Player, art: Art, folder: Path, parent: QWidget | None = None):
+        super().__init__(parent)
+        self.document, self.player, self.art = document, player, art
+        self.dummies = Dummies(folder)
+        self.setFocusPolicy(Qt.FocusPolicy.ClickFocus | Qt.FocusPolicy.TabFocus)
+        self.setAccessibleName("Booth")
+        self.setMinimumSize(240, 150)
+        player.moved.connect(self.update)
+
+    # What is pressed --------------------------------------------------------------------------------------------
+
+    def _action(self, key: str) -> str | None:
+        return next((each.id for each in self.document.puppet.actions if key in each.keys), None)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event.key() == Qt.Key.Key_Escape:
+            self.clearFocus()
+            return
+        action = self._action(key_name(event.key()))
+        if action is None:
+            super().keyPressEvent(event)
+        elif not event.isAutoRepeat():
+            self.player.press(action)
+
+    def keyReleaseEvent(self, event: QKeyEvent | None) -> None:
+        action = self._action(key_name(event.key()))
+        if action is not None and not event.isAutoRepeat():
+            self.player.release(action)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        # The click that brings the focus is not meant for the puppet.
+        if not self.hasFocus():
+            self.setFocus()
+            return
+        action = self._action(BUTTONS.get(event.button(), ""))
+        if action is not None:
+            self.player.press(action)
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        action = self._action(BUTTONS.get(event.button(), ""))
+        if action is not None:
+            self.player.release(action)
+
+    def focusInEvent(self, event: QFocusEvent | None) -> None:
+        if not self.player.playing and event.reason() == Qt.FocusReason.MouseFocusReason:
+            self.player.play()
+        self.update()
+
+    def focusOutEvent(self, event: QFocusEvent | None) -> None:
+        self.player.release_all()
+        self.update()
+
+    # What is drawn ----------------------------------------------------------------------------------------------
+
+    def _scale(self) -> float:
+        """Screen pixels to a pixel of the world: halves only, so that art keeps its grain."""
+        return max(1.0, int(self.height() / 150 * 2) / 2)
+
+    def draw(self, painter: QPainter) -> None:
+        whole = QRectF(self.rect())
+        outline = QPainterPath()
+        outline.addRoundedRect(whole, 10, 10)
+        painter.setClipPath(outline)
+        record, world = self.player.shown, self.player.recording.setup.world
+        booth = record.after.booth if record else self.player.recording.state.booth
+        scale = self._scale()
+        body = booth.body if booth else None
+        seen = QRectF(0, 0, self.width() / scale, self.height() / scale)
+        if body is not None:
+            seen.moveCenter(QPointF(body.x, body.y - 42))
+        if record is not None and booth is not None and 0 <= record.report.tick - booth.shaken < 14 and booth.shaken >= 0:
+            age = record.report.tick - booth.shaken
+            seen.translate((2.4 - age * 0.17) * (1 if age % 2 else -1), (1.8 - age * 0.12) * (1 if age % 4 < 2 else -1))
+        draw_sky(painter, whole, seen.left() * scale)
+        painter.save()
+        painter.scale(scale, scale)
+        painter.translate(-seen.topLeft())
+        tick = record.report.tick if record else 0
+        if world is not None:
+            draw_tiles(painter, world, seen, tick)
+            self.dummies.draw(painter, world, booth, tick, self.document.puppet.rate)
+        tag = None
+        if booth is not None:
+            tag = self._draw_puppet(painter, record, booth)
+        painter.restore()
+        if record is not None and booth is not None:
+            self._draw_hits(painter, record, booth, seen, scale)
+            if tag is not None:
+                self._draw_tag(painter, record, booth, tag, seen, scale)
+        self._draw_notes(painter, whole)
+
+    def _draw_puppet(self, painter: QPainter, record: Record | None, booth: BoothState) -> QRectF | None:
+        placed = None
+        if record is not None:
+            records = self.player.records
+            for back in GHOSTS:
+                number = record.report.tick - back
+                if 0 <= number < len(records):
+                    then = records[number]
+                    if then.after.booth is not None and abs(then.after.booth.body.x - booth.body.x) > 6:
+                        ghost = shown_frame(then.setup.puppet, then.report, then.after.booth.body)
+                        self._draw_frame(painter, ghost, 0.10 + 0.06 * (12 - back) / 4)
+            placed = shown_frame(self.document.puppet, record.report, booth.body)
+        if placed is None:
+            mover = self.document.puppet.mover
+            rect = QRectF(booth.body.x - mover.width / 2, booth.body.y - mover.height, mover.width, mover.height)
+            painter.setBrush(theme.with_alpha(theme.PAPER, 24))
+            painter.setPen(theme.pen(theme.SEAM, 1, (3, 3)))
+            painter.drawRoundedRect(rect, 4, 4)
+            return rect
+        self._draw_frame(painter, placed, 1.0)
+        for effect in booth.effects:
+            age = (record.report.tick - effect.born) / (EFFECT_SECONDS * self.document.puppet.rate)
+            draw_effect(painter, effect.x, effect.y, min(1.0, age), theme.PLUM)
+        mover = self.document.puppet.mover
+        return QRectF(booth.body.x - mover.width / 2, booth.body.y - mover.height - 8, mover.width, mover.height)
+
+    def _draw_frame(self, painter: QPainter, placed: Placed | None, opacity: float) -> None:
+        if placed is None:
+            return
+        area, _ = placed.picture()
+        pixmap = self.art.pixmap(placed.frame, placed.flipped)
+        painter.setOpacity(opacity)
+        painter.drawPixmap(QRectF(*area), pixmap, QRectF(pixmap.rect()))
+        painter.setOpacity(1.0)
+
+    def _draw_hits(self, painter: QPainter, record: Record, booth: BoothState, seen: QRectF, scale: float) -> None:
+        for name, area in hit_rectangles(self.document.puppet, record.report, booth.body):
+            rect = QRectF((area.x - seen.left()) * scale, (area.y - seen.top()) * scale, area.width * scale,
+                          area.height * scale)
+            painter.setPen(theme.pen(QColor("#E4626A"), 1.6))
+            painter.setBrush(theme.with_alpha(theme.MADDER, 70))
+            painter.drawRect(rect)
+            theme.draw_text(painter, rect.x(), rect.y() - 5, f"{name} · open", theme.font(12, strong=True),
+                            QColor("#F6C9C4"))
+
+    def _draw_tag(
+        self, painter: QPainter, record: Record, booth: BoothState, around: QRectF, seen: QRectF, scale: float
+    ) -> None:
+        if not record.report.layers:
+            return
+        layer = record.report.layers[0]
+        state = self.document.puppet.state(layer.state)
+        title = state.name if state else layer.state
+        arrow = "→ right" if record.report.facing == "right" else "← left"
+        below = f"vx {booth.body.vx:.0f}   vy {0.0 - booth.body.vy:.0f}   {arrow}"
+        big, small = theme.font(13, strong=True), theme.font(12)
+        wide = max(theme.text_width(title, big), theme.text_width(below, small)) + 18
+        x = (around.center().x() - seen.left()) * scale - wide / 2
+        y = (around.top() - seen.top()) * scale - 48
+        rect = QRectF(max(6, min(x, self.width() - wide - 6)), max(32, y), wide, 38)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(QColor(24, 26, 44, 190))
+        painter.drawRoundedRect(rect, 6, 6)
+        theme.draw_text(painter, rect.x() + 9, rect.y() + 16, title, big, theme.PAPER)
+        theme.draw_text(painter, rect.x() + 9, rect.y() + 31, below, small, theme.SEAM)
+
+    def _draw_notes(self, painter: QPainter, whole: QRectF) -> None:
+        world = self.player.recording.setup.world
+        end = theme.draw_text(painter, 12, 22, world.name if world else "No booth", theme.font(13.5, strong=True),
+                              theme.PAPER)
+        past = self.player.head is not None
+        note = "a past tick" if past else "side view"
+        theme.draw_text(painter, end + 12, 22, note, theme.font(13), theme.SEAM)
+        if not self.document.puppet.states:
+            self._banner(painter, "No state yet: drag a clip into the Weave")
+        elif self.hasFocus():
+            self._banner(painter, "The keys move the puppet · Esc gives them back")
+        else:
+            self._banner(painter, "Click here to play")
+        if self.hasFocus():
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(theme.pen(QColor("#E6B45A"), 3))
+            painter.drawRoundedRect(whole.adjusted(1.5, 1.5, -1.5, -1.5), 9, 9)
+
+    def _banner(self, painter: QPainter, text: str) -> None:
+        of = theme.font(12)
+        wide = theme.text_width(text, of)
+        theme.draw_text(painter, self.width() - wide - 12, 21, text, of, QColor("#D9CFBB"))

@@ -1,0 +1,153 @@
+"""Draws the booth's world: sky, houses, tiles, dummies. World pixels, y downwards."""
+
+from __future__ import annotations
+
+import random
+from math import cos, exp, floor, sin
+from pathlib import Path
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QImage, QLinearGradient, QPainter, QPixmap
+
+from ...core.booth.booth import BoothState
+from ...core.model.world import TILE, World
+from .. import theme
+
+SKY_TOP, SKY_LOW = theme.NIGHT, QColor("#3A3A63")
+HOUSE, HOUSE_FAR, LIT = QColor("#20253F"), QColor("#272C4B"), QColor("#8A6F3C")
+BRICKS = (QColor("#6B4A45"), QColor("#75524B"), QColor("#624340"), QColor("#6F4E49"))
+MORTAR, LEDGE, WATER = QColor("#3A2B33"), QColor("#A98A78"), QColor("#2D4C70")
+
+
+def draw_sky(painter: QPainter, rect: QRectF, camera_x: float) -> None:
+    """Night, stars, and two rows of houses that lag behind the camera. Screen pixels."""
+    sky = QLinearGradient(rect.topLeft(), rect.bottomLeft())
+    sky.setColorAt(0, SKY_TOP)
+    sky.setColorAt(1, SKY_LOW)
+    painter.fillRect(rect, sky)
+    dice = random.Random(7)
+    painter.setPen(Qt.PenStyle.NoPen)
+    for _ in range(46):
+        x, y = dice.random() * rect.width(), dice.random() * rect.height() * 0.6
+        painter.setBrush(QColor(255, 240, 210, dice.randrange(90, 210)))
+        painter.drawEllipse(QPointF(rect.x() + x, rect.y() + y), 0.9, 0.9)
+    _houses(painter, rect, camera_x * 0.12, 0.30, HOUSE_FAR, 11)
+    _houses(painter, rect, camera_x * 0.28, 0.42, HOUSE, 5)
+
+
+def _houses(painter: QPainter, rect: QRectF, shift: float, top: float, color: QColor, seed: int) -> None:
+    pitch = 62.0
+    first = floor(shift / pitch) - 1
+    for number in range(first, first + int(rect.width() / pitch) + 4):
+        dice = random.Random(number * 31 + seed)
+        x = rect.x() + number * pitch - shift
+        width = 40 + dice.random() * 26
+        y = rect.y() + rect.height() * (top + dice.random() * 0.2)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(color)
+        painter.drawRect(QRectF(x, y, width, rect.bottom() - y))
+        painter.drawPolygon([QPointF(x - 5, y), QPointF(x + width / 2, y - 24), QPointF(x + width + 5, y)])
+        painter.drawRect(QRectF(x + width * 0.7, y - 26, 6, 18))
+        painter.setBrush(theme.with_alpha(LIT, 150 if seed == 5 else 80))
+        for column in range(2):
+            if dice.random() < 0.55:
+                painter.drawRect(QRectF(x + 9 + column * 20, y + 14 + dice.randrange(3) * 16, 8, 10))
+
+
+def draw_tiles(painter: QPainter, world: World, seen: QRectF, tick: int) -> None:
+    """The tiles in `seen`, a rectangle of the world. Bricks are laid in staggered rows, two to a tile."""
+    left, right = floor(seen.left() / TILE) - 1, floor(seen.right() / TILE) + 1
+    top, bottom = max(0, floor(seen.top() / TILE)), min(len(world.rows) + 14, floor(seen.bottom() / TILE) + 1)
+    last = len(world.rows) - 1
+    for row in range(top, bottom + 1):
+        for column in range(left, right + 1):
+            within = 0 <= column < world.columns
+            kind = world.tile(column, min(row, last)) if within else "#"
+            x, y = column * TILE, row * TILE
+            if kind == "#":
+                _bricks(painter, x, y, column, row)
+                if within and row <= last and world.tile(column, row - 1) != "#":
+                    painter.fillRect(QRectF(x, y, TILE, 2), LEDGE)
+            elif kind == "~":
+                painter.fillRect(QRectF(x, y, TILE, TILE), WATER)
+                if world.tile(column, row - 1) != "~" and row <= last:
+                    glint = 2 + 1.2 * sin(tick / 14 + column)
+                    painter.fillRect(QRectF(x, y + glint, TILE, 1), QColor(160, 196, 220, 150))
+
+
+def _bricks(painter: QPainter, x: float, y: float, column: int, row: int) -> None:
+    painter.fillRect(QRectF(x, y, TILE, TILE), MORTAR)
+    for course in (0, 1):
+        shift = 0 if (row * 2 + course) % 2 else -8
+        brick_y = y + course * 8
+        for part in range(2):
+            start = max(x, x + shift + part * 16)
+            end = min(x + TILE, x + shift + part * 16 + 15)
+            if end > start:
+                shade = BRICKS[(column * 7 + row * 3 + course * 5 + part) % len(BRICKS)]
+                painter.fillRect(QRectF(start, brick_y, end - start, 7), shade)
+
+
+class Dummies:
+    """Draws the dummies with the pictures that lie beside the booth's file."""
+
+    def __init__(self, folder: Path) -> None:
+        self.folder = folder
+        self._pictures: dict[str, QPixmap | None] = {}
+
+    def _picture(self, name: str) -> QPixmap | None:
+        if name not in self._pictures:
+            image = QImage(str(self.folder / name)) if name else QImage()
+            self._pictures[name] = None if image.isNull() else QPixmap.fromImage(image)
+        return self._pictures[name]
+
+    def draw(self, painter: QPainter, world: World, booth: BoothState | None, tick: int, rate: int) -> None:
+        """Every dummy; one that was hit sways away from the blow and back, less each time."""
+        for number, dummy in enumerate(world.dummies):
+            sway, bright = 0.0, 0.0
+            if booth is not None and booth.dummies[number].last >= 0:
+                age = (tick - booth.dummies[number].last) / rate
+                sway = wobble(age) * booth.dummies[number].side
+                bright = max(0.0, 1 - age / 0.12)
+            painter.save()
+            painter.translate(dummy.x, dummy.y)
+            painter.rotate(sway)
+            picture = self._picture(dummy.picture)
+            if picture is not None:
+                scale = dummy.height / (picture.height() - 8)
+                wide, high = picture.width() * scale, picture.height() * scale
+                painter.drawPixmap(
+                    QRectF(-wide / 2, -high + 4 * scale, wide, high), picture, QRectF(picture.rect())
+                )
+            else:
+                painter.setPen(theme.pen(theme.CLAY, 2))
+                painter.drawLine(QPointF(0, 0), QPointF(0, -dummy.height * 0.4))
+                painter.setBrush(theme.WELD)
+                painter.drawEllipse(QRectF(-dummy.width / 2, -dummy.height, dummy.width, dummy.height * 0.66))
+            if bright > 0:
+                painter.setPen(Qt.PenStyle.NoPen)
+                painter.setBrush(QColor(255, 244, 214, int(150 * bright)))
+                painter.drawEllipse(QPointF(0, -dummy.height * 0.55), dummy.width * 0.8, dummy.height * 0.5)
+            painter.restore()
+
+
+def wobble(age: float) -> float:
+    """The sway in degrees of a dummy hit `age` seconds ago: a damped swing that begins away from the blow."""
+    return 24 * exp(-3.2 * age) * sin(13 * age + 0.5) if 0 <= age < 2.5 else 0.0
+
+
+def draw_effect(painter: QPainter, x: float, y: float, age: float, color: QColor) -> None:
+    """A burst of short threads; `age` from 0 to 1."""
+    painter.save()
+    painter.translate(x, y)
+    fade = 1 - age
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(QColor(255, 236, 180, int(150 * fade)))
+    painter.drawEllipse(QPointF(0, 0), 3 + 5 * age, 3 + 5 * age)
+    for number in range(9):
+        angle = number * 0.698 + 0.3
+        near, far = 3 + 8 * age, 5 + 14 * age + 3 * (number % 3)
+        painter.setPen(theme.pen(QColor(255, 214, 120, int(255 * fade)) if number % 2 else
+                                 theme.with_alpha(color.lighter(150), int(255 * fade)), 1.3))
+        painter.drawLine(QPointF(cos(angle) * near, sin(angle) * near), QPointF(cos(angle) * far, sin(angle) * far))
+    painter.restore()

@@ -1,0 +1,1 @@
+"""Art and timing."""

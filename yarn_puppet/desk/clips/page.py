@@ -1,0 +1,364 @@
+"""The Clips page: the frame, all clips, and the lanes; and in place of the first two, a sheet being cut."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PyQt6.QtCore import QPoint, QRect, QRectF, Qt
+from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QKeyEvent, QPainter
+from PyQt6.QtWidgets import (
+    QHBoxLayout,
+    QLabel,
+    QMessageBox,
+    QScrollArea,
+    QSplitter,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from ...core.formats.cutting import common_bounds, grid_size, guess_grid
+from ...core.model.clips import Box, Cell, Grid, Point
+from ...core.model.edits import clips as edits
+from ...core.model.edits.entries import changed
+from ...core.model.puppet import Puppet, find
+from .. import theme
+from ..art import Art, read_picture
+from ..document import Document
+from ..files import choose_file
+from ..player import Player
+from ..settings import Settings
+from ..widgets.buttons import PillButton
+from ..widgets.parts import Field, Part, Token, Word, number_field
+from ..widgets.popup import TokenPopup
+from ..widgets.sentence import Sentence
+from .clip_desk import TOOLS, ClipDesk
+from .cut_view import CutView, alpha_of
+from .frame_view import FrameView
+from .lanes import Lanes
+from .ribbons import Ribbons
+from .sentences import anchor_tokens, clip_sentence, timing_sentence
+
+PICTURES = "Pictures (*.png)"
+
+
+class Panel(QWidget):
+    """A paper panel with a column of widgets."""
+
+    def __init__(self, *rows: QWidget) -> None:
+        super().__init__()
+        self.column = QVBoxLayout(self)
+        self.column.setContentsMargins(10, 8, 10, 8)
+        self.column.setSpacing(7)
+        for row in rows:
+            self.column.addWidget(row)
+
+    def paintEvent(self, event: object) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        theme.draw_card(painter, QRectF(self.rect()).adjusted(1, 1, -1, -1), 10)
+
+
+class ClipsPage(QWidget):
+    """Everything about art and timing."""
+
+    def __init__(
+        self, document: Document, player: Player, art: Art, settings: Settings, parent: QWidget | None = None
+    ) -> None:
+        super().__init__(parent)
+        self.document, self.art, self.settings = document, art, settings
+        self.desk = ClipDesk(document)
+        self.frame_view = FrameView(document, self.desk, art)
+        self.ribbons = Ribbons(document, self.desk, art)
+        self.lanes = Lanes(document, self.desk, art)
+        self.cut = CutView()
+        self.clip_sentence, self.timing = Sentence(background=False), Sentence(background=False)
+        self.cut_sentence = Sentence()
+        self.anchor_sentence = Sentence(background=False)
+        self.setAcceptDrops(True)
+        self._lay_out()
+        self.desk.changed.connect(self.refresh)
+        document.replaced.connect(self._replaced)
+        self.cut.picked.connect(self._ask_name)
+        self.cut.keys = self._cut_keys
+        self._popup: TokenPopup | None = None
+        self.desk._puppet_changed()
+
+    # Layout -----------------------------------------------------------------------------------------------------
+
+    def _lay_out(self) -> None:
+        frame = Panel(self.clip_sentence, self.frame_view, self._tools())
+        frame.column.setStretchFactor(self.frame_view, 1)
+        self.heading, self.source = QLabel(), QLabel()
+        self.heading.setStyleSheet("font-size: 14.5px; font-weight: 700;")
+        self.source.setStyleSheet(f"color: {theme.QUIET.name()};")
+        self.bring_in, self.recut = PillButton("bring in…", size=13), PillButton("cut again…", size=13)
+        for button in (self.bring_in, self.recut):
+            button.setCheckable(False)
+            button.outlined = True
+        self.bring_in.clicked.connect(self.ask_pictures)
+        self.recut.clicked.connect(self._cut_again)
+        top = QWidget()
+        row = QHBoxLayout(top)
+        row.setContentsMargins(4, 0, 0, 0)
+        row.addWidget(self.heading)
+        row.addSpacing(6)
+        row.addWidget(self.source, 1)
+        row.addWidget(self.bring_in)
+        row.addWidget(self.recut)
+        scroll = QScrollArea()
+        scroll.setWidget(self.ribbons)
+        scroll.setWidgetResizable(True)
+        scroll.setStyleSheet("QScrollArea, QScrollArea > QWidget > QWidget { background: transparent; }")
+        clips = Panel(top, scroll)
+        beside = QSplitter(Qt.Orientation.Horizontal)
+        beside.addWidget(frame)
+        beside.addWidget(clips)
+        beside.setSizes([560, 690])
+        beside.setHandleWidth(11)
+        beside.setChildrenCollapsible(False)
+        cutting = Panel(self.cut_sentence, self.cut)
+        cutting.column.setStretchFactor(self.cut, 1)
+        self.upper = QStackedWidget()
+        self.upper.addWidget(beside)
+        self.upper.addWidget(cutting)
+        lower = Panel(self.timing, self.lanes)
+        lower.column.setStretchFactor(self.lanes, 1)
+        whole = QSplitter(Qt.Orientation.Vertical)
+        whole.addWidget(self.upper)
+        whole.addWidget(lower)
+        whole.setSizes([470, 254])
+        whole.setHandleWidth(11)
+        whole.setChildrenCollapsible(False)
+        whole.setStretchFactor(0, 1)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(11, 11, 11, 11)
+        column.addWidget(whole)
+
+    def _tools(self) -> QWidget:
+        row = QWidget()
+        layout = QHBoxLayout(row)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(4)
+        self.tools: dict[str, PillButton] = {}
+        for name in TOOLS:
+            self._tool(layout, name, f"Drag on the frame: {name}", lambda name=name: self.desk.set(tool=name))
+        layout.addWidget(self.anchor_sentence, 1)
+        self._tool(layout, "ghosts", "Show the frames before and after",
+                   lambda: self.desk.set(ghosts=not self.desk.ghosts))
+        self._tool(layout, "mirror", "See it as it faces the other way",
+                   lambda: self.desk.set(mirrored=not self.desk.mirrored))
+        self._tool(layout, "play", "Play the clip here (Space)", self.desk.toggle_playing)
+        return row
+
+    def _tool(self, layout: QHBoxLayout, name: str, tip: str, does: Callable[[], None]) -> None:
+        button = PillButton(name, size=13, height=26)
+        button.setToolTip(tip)
+        button.outlined = True
+        button.clicked.connect(lambda _: does())
+        layout.addWidget(button)
+        self.tools[name] = button
+
+    def refresh(self) -> None:
+        """Show the sentences, the tools and the heading."""
+        desk, puppet = self.desk, self.document.puppet
+        self.clip_sentence.show_parts(clip_sentence(self.document, desk))
+        self.timing.show_parts(timing_sentence(self.document, desk))
+        self.anchor_sentence.show_parts(anchor_tokens(self.document, desk))
+        on = {desk.tool, *(["ghosts"] if desk.ghosts else []), *(["mirror"] if desk.mirrored else []),
+              *(["play"] if desk.playing else [])}
+        for name, button in self.tools.items():
+            button.setChecked(name in on)
+        count = len(puppet.clips)
+        self.heading.setText(f"{count} clip{'s' * (count != 1)}")
+        self.source.setText(self._sources(puppet))
+        self.recut.setEnabled(bool(puppet.sheets))
+        self.ribbons.update()
+
+    def _sources(self, puppet: Puppet) -> str:
+        if not puppet.sheets:
+            return "no art yet: bring in a PNG, or drop one here"
+        first = puppet.sheets[0]
+        more = f" and {len(puppet.sheets) - 1} more" if len(puppet.sheets) > 1 else ""
+        if first.grid is None:
+            return f"from {first.name}{more}"
+        image = self.art.sheet(first.id)
+        size = grid_size(image.width(), image.height(), first.grid) if image else (0, 0)
+        cells = f"{size[0]} × {size[1]} cells of {first.grid.cell_width}×{first.grid.cell_height}" if image else \
+            "the picture is missing"
+        return f"from {first.name}{more}, {cells}"
+
+    def _replaced(self) -> None:
+        self.upper.setCurrentIndex(0)
+        self.desk.clip_id = None
+
+    # Bringing in ------------------------------------------------------------------------------------------------
+
+    def ask_pictures(self) -> None:
+        """Choose pictures to bring in."""
+        choose_file(self, "Bring in art", PICTURES, self.settings.folder, lambda path: None,
+                    many=self.bring_in_pictures)
+
+    def bring_in_pictures(self, paths: list[Path]) -> None:
+        """Bring pictures in as sheets; what is wrong with one is said, and the others still come in."""
+        wrong: list[str] = []
+        last: str | None = None
+        puppet = self.document.puppet
+        for path in paths:
+            try:
+                image = read_picture(path)
+            except ValueError as error:
+                wrong.append(str(error))
+                continue
+            self.settings.folder = str(path.parent)
+            known = next((sheet for sheet in puppet.sheets
+                          if (self.document.folder / sheet.path).resolve() == path.resolve()), None)
+            if known is not None:
+                last = known.id
+                continue
+            puppet, last = edits.sheet_added(puppet, self._stored(path), path.name, guess_grid(alpha_of(image)))
+        self.document.edit("bring in art", puppet)
+        if last is not None:
+            self.cut_sheet(last)
+        if wrong:
+            box = QMessageBox(QMessageBox.Icon.NoIcon, "Bring in art", "<b>Not everything could be brought in</b>",
+                              parent=self.window())
+            box.setObjectName("complaint")
+            box.setInformativeText("\n".join(wrong))
+            box.open()
+
+    def _stored(self, path: Path) -> str:
+        """Relative to the puppet's file where it has one; `save` makes it so where it has none yet."""
+        folder = self.document.folder.resolve()
+        path = path.resolve()
+        if self.document.path is not None and path.is_relative_to(folder):
+            return path.relative_to(folder).as_posix()
+        return str(path)
+
+    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
+        if event.mimeData().hasUrls():
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent | None) -> None:
+        paths = [Path(url.toLocalFile()) for url in event.mimeData().urls() if url.isLocalFile()]
+        event.acceptProposedAction()
+        self.bring_in_pictures(paths)
+
+    # Cutting ----------------------------------------------------------------------------------------------------
+
+    def _cut_again(self) -> None:
+        clip = self.desk.clip
+        sheets = self.document.puppet.sheets
+        wanted = clip.frames[0].cell.sheet if clip and clip.frames else sheets[-1].id
+        self.cut_sheet(wanted if find(sheets, wanted) else sheets[-1].id)
+
+    def cut_sheet(self, id: str) -> None:
+        """Show a sheet to be cut into clips."""
+        sheet = find(self.document.puppet.sheets, id)
+        image = self.art.sheet(id)
+        if sheet is None or image is None:
+            QMessageBox.warning(self, "Cut", f"{sheet.path if sheet else id} cannot be read")
+            return
+        self.cut.show_sheet(id, image, sheet.grid or guess_grid(alpha_of(image)))
+        self._refresh_cut()
+        self.upper.setCurrentIndex(1)
+        self.cut.setFocus()
+
+    def _refresh_cut(self) -> None:
+        sheet = find(self.document.puppet.sheets, self.cut.sheet_id)
+        if sheet is None:
+            return
+        grid, image = self.cut.grid, self.cut.image
+        used = {frame.cell for clip in self.document.puppet.clips for frame in clip.frames}
+        self.cut.used = frozenset(
+            place for place in self.cut.filled if self.cut.cells((place,)) and self.cut.cells((place,))[0] in used
+        )
+        columns, rows = grid_size(image.width(), image.height(), grid)
+
+        def regrid(**values: int) -> None:
+            made = Grid(**{"cell_width": grid.cell_width, "cell_height": grid.cell_height, "margin": grid.margin,
+                           "gap": grid.gap, **values})
+            self.cut.show_grid(made)
+            self.document.edit("change grid", lambda now: changed(now, "sheets", sheet.id, grid=made))
+            self._refresh_cut()
+
+        def token(value: int, field: str, low: int, high: int) -> Token:
+            return Token(str(value), theme.INDIGO, name=field.replace("_", " "), field=number_field(
+                value, lambda number: regrid(**{field: int(number)}), low, high, 1))
+
+        parts: list[Part] = [
+            Word(sheet.name, strong=True), Word(f"{image.width()}×{image.height()} px · cells of"),
+            token(grid.cell_width, "cell_width", 1, image.width()), Word("×"),
+            token(grid.cell_height, "cell_height", 1, image.height()), Word("· margin"),
+            token(grid.margin, "margin", 0, image.width()), Word("gap"),
+            token(grid.gap, "gap", 0, image.width()), Word(f"→ {columns} × {rows} · drag over cells, or click a row"
+                 f"{'; ● is in a clip' if self.cut.used else ''} ·"),
+            Token("a clip from every row", theme.WOAD, action=self._every_row, quiet=True, name="every row"),
+            Token("done", theme.INK, action=self.finish_cutting, filled=True, name="done", tip="Back to the clips (Esc)"),
+        ]
+        self.cut_sentence.show_parts(parts)
+        self.cut.update()
+
+    def _ask_name(self) -> None:
+        """Ask for the new clip's name right under the picked cells."""
+        field = Field("", self._make_clip, check=lambda text: None if text.strip() else "expected a name",
+                      hint=f"a name for the clip of these {len(self.cut.cells(self.cut.pick))} frames")
+        at = QWidget(self.cut)
+        corner = self.cut.pick_corner()
+        at.setGeometry(QRect(QPoint(corner.x(), corner.y() - 6), self.cut.size() / 8))
+        popup = TokenPopup(self.cut, field, theme.MADDER)
+        popup.closed.connect(at.deleteLater)
+        popup.closed.connect(self.cut.setFocus)
+        self._popup = popup
+        at.setFixedHeight(6)
+        popup.open_at(at)
+
+    def _make_clip(self, name: str) -> None:
+        cells = self.cut.cells(self.cut.pick)
+        puppet, id = edits.clip_added(self.document.puppet, name.strip(), cells)
+        puppet = self._fitted(puppet, id, cells)
+        self.document.edit("make clip", puppet)
+        self.desk.show_clip(id)
+        self.cut.pick = ()
+        self._refresh_cut()
+
+    def _every_row(self) -> None:
+        puppet, last = self.document.puppet, ""
+        for number, row in enumerate(self.cut.rows()):
+            cells = self.cut.cells(row)
+            puppet, last = edits.clip_added(puppet, f"row {number + 1}", cells)
+            puppet = self._fitted(puppet, last, cells)
+        self.document.edit("make clips of rows", puppet)
+        if last:
+            self.desk.show_clip(last)
+        self.finish_cutting()
+
+    def _fitted(self, puppet: Puppet, clip: str, cells: tuple[Cell, ...]) -> Puppet:
+        """With a pivot under the feet of what is drawn, and a body box around it: a start that is rarely far off."""
+        first = common_bounds(self.cut.alpha, [cells[0]])
+        lowest = common_bounds(self.cut.alpha, list(cells))
+        if first is None or lowest is None:
+            return puppet
+        left, top, right, bottom = first
+        # Sheets of one figure share a pivot; what an earlier clip of this cell size found is kept.
+        like = next((each.pivot for each in puppet.clips if each.id != clip and each.pivot and each.frames and
+                     (each.frames[0].cell.width, each.frames[0].cell.height) == (cells[0].width, cells[0].height)),
+                    None)
+        pivot = like or Point(float(round((left + right) / 2)), float(lowest[3]))
+        puppet = edits.clip_changed(puppet, clip, pivot=pivot)
+        return edits.frames_changed(
+            puppet, clip, boxes=(Box("body", float(left), float(top), float(right - left), float(bottom - top)),)
+        )
+
+    def finish_cutting(self) -> None:
+        """Back to the clips."""
+        self.upper.setCurrentIndex(0)
+        self.refresh()
+        self.ribbons.setFocus()
+
+    def _cut_keys(self, event: QKeyEvent) -> bool:
+        if event.key() == Qt.Key.Key_Escape:
+            self.finish_cutting()
+            return True
+        return False

@@ -1,0 +1,168 @@
+"""The look: colours, type and the few shapes that every view shares."""
+
+from __future__ import annotations
+
+from importlib.resources import files
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QFont, QFontDatabase, QFontMetricsF, QPainter, QPalette, QPen
+from PyQt6.QtWidgets import QApplication
+
+LINEN = QColor("#EFE8DA")
+PAPER = QColor("#FBF7EE")
+WHITE = QColor("#FFFEFA")
+INK = QColor("#2A2733")
+QUIET = QColor("#6F6656")
+"""The design's quiet, darkened until small text reads on linen (4.9:1)."""
+FAINT = QColor("#877D6B")
+SEAM = QColor("#D3C6AE")
+MADDER = QColor("#A8323A")
+INDIGO = QColor("#31497F")
+WOAD = QColor("#2B7A78")
+WELD = QColor("#B98A1E")
+MOSS = QColor("#66752F")
+PLUM = QColor("#744873")
+CLAY = QColor("#8A5A3B")
+NIGHT = QColor("#1C2238")
+
+THREADS = {
+    "madder": MADDER, "indigo": INDIGO, "woad": WOAD, "weld": WELD, "moss": MOSS, "plum": PLUM, "clay": CLAY,
+}
+EVENT_COLORS = {
+    "hit": MADDER, "cancel": INDIGO, "guard": INDIGO, "safe": WOAD, "named": FAINT,
+    "effect": PLUM, "sound": CLAY, "shake": WELD, "call": WOAD,
+}
+TERM_COLORS = {
+    "intent": MADDER, "sense": WOAD, "memo": PLUM, "window": WOAD, "state": WOAD, "leave": INDIGO, "built-in": INDIGO,
+}
+
+FAMILY = "Source Sans Pro"
+FACES = ("Regular", "It", "Semibold", "SemiboldIt", "Bold")
+
+
+def load_fonts() -> None:
+    """Make the typeface known to Qt."""
+    folder = files("font_source_sans_pro") / "files"
+    for face in FACES:
+        QFontDatabase.addApplicationFontFromData((folder / f"SourceSansPro-{face}.ttf").read_bytes())
+
+
+def font(size: float = 13, bold: bool = False, italic: bool = False, strong: bool = False) -> QFont:
+    """The typeface at a size in pixels; `strong` is semibold."""
+    made = QFont(FAMILY)
+    made.setPixelSize(round(size))
+    made.setItalic(italic)
+    made.setWeight(QFont.Weight.Bold if bold else QFont.Weight.DemiBold if strong else QFont.Weight.Normal)
+    return made
+
+
+def text_width(text: str, of: QFont) -> float:
+    """How wide a text is, in pixels."""
+    return QFontMetricsF(of).horizontalAdvance(text)
+
+
+def elided(text: str, of: QFont, width: float) -> str:
+    """The text, cut short with an ellipsis where it is wider than `width` pixels."""
+    return QFontMetricsF(of).elidedText(text, Qt.TextElideMode.ElideRight, width)
+
+
+def tint(color: QColor, share: float, ground: QColor = PAPER) -> QColor:
+    """`color` mixed into `ground`; a share of 1 is the colour itself."""
+    return QColor(
+        *(round(a * share + b * (1 - share)) for a, b in zip(color.getRgb()[:3], ground.getRgb()[:3], strict=True))
+    )
+
+
+def with_alpha(color: QColor, alpha: int) -> QColor:
+    """The colour, partly see-through; `alpha` from 0 to 255."""
+    return QColor(color.red(), color.green(), color.blue(), alpha)
+
+
+def pen(color: QColor, width: float = 1.0, dashes: tuple[float, ...] | None = None) -> QPen:
+    """A pen with round ends; `dashes` are lengths of line and gap in units of the width."""
+    made = QPen(color, width)
+    made.setCapStyle(Qt.PenCapStyle.FlatCap if dashes else Qt.PenCapStyle.RoundCap)
+    made.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
+    if dashes:
+        made.setDashPattern(list(dashes))
+    return made
+
+
+def draw_text(
+    painter: QPainter, x: float, baseline: float, text: str, of: QFont, color: QColor = INK, width: float = 0,
+) -> float:
+    """Write on one line from x; cut short at `width` where it is given. Gives the x after it."""
+    painter.setFont(of)
+    painter.setPen(color)
+    shown = elided(text, of, width) if width else text
+    painter.drawText(QPointF(x, baseline), shown)
+    return x + text_width(shown, of)
+
+
+def draw_card(
+    painter: QPainter, rect: QRectF, radius: float = 9, fill: QColor = PAPER, edge: QColor = SEAM, width: float = 1.2
+) -> None:
+    """A rounded panel."""
+    painter.setPen(pen(edge, width))
+    painter.setBrush(fill)
+    painter.drawRoundedRect(rect, radius, radius)
+
+
+def draw_pill(
+    painter: QPainter, x: float, middle: float, text: str, color: QColor, filled: bool, height: float = 20,
+    size: float = 12.5, width: float = 0,
+) -> float:
+    """A rounded label. Filled or not says lit or not, beside its colour. Gives the x after it."""
+    of = font(size, strong=filled)
+    shown = elided(text, of, width - 18) if width else text
+    wide = text_width(shown, of) + 18
+    rect = QRectF(x, middle - height / 2, wide, height)
+    painter.setPen(pen(color if filled else SEAM, 1.2))
+    painter.setBrush(color if filled else PAPER)
+    painter.drawRoundedRect(rect, height / 2, height / 2)
+    painter.setPen(WHITE if filled else QUIET)
+    painter.setFont(of)
+    painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, shown)
+    return x + wide
+
+
+STYLE = f"""
+* {{ font-family: "{FAMILY}"; font-size: 13px; color: {INK.name()}; }}
+QMainWindow, QDialog {{ background: {LINEN.name()}; }}
+QToolTip {{ background: {INK.name()}; color: {PAPER.name()}; border: 0; padding: 4px 7px; }}
+QMenu {{ background: {PAPER.name()}; border: 1px solid {SEAM.name()}; padding: 5px; }}
+QMenu::item {{ padding: 5px 22px 5px 12px; border-radius: 5px; }}
+QMenu::item:selected {{ background: {INK.name()}; color: {PAPER.name()}; }}
+QMenu::item:disabled {{ color: {SEAM.name()}; }}
+QMenu::separator {{ height: 1px; background: {SEAM.name()}; margin: 4px 8px; }}
+QLineEdit {{ background: {WHITE.name()}; border: 1px solid {SEAM.name()}; border-radius: 6px; padding: 4px 8px;
+  selection-background-color: {INDIGO.name()}; selection-color: {WHITE.name()}; }}
+QLineEdit:focus {{ border-color: {INDIGO.name()}; }}
+QListView, QTreeView {{ background: {PAPER.name()}; border: 0; outline: 0; }}
+QListView::item {{ padding: 3px 8px; border-radius: 5px; }}
+QListView::item:selected {{ background: {INK.name()}; color: {PAPER.name()}; }}
+QScrollBar {{ background: transparent; border: 0; }}
+QScrollBar:vertical {{ width: 10px; }} QScrollBar:horizontal {{ height: 10px; }}
+QScrollBar::handle {{ background: {SEAM.name()}; border-radius: 4px; margin: 1px; min-height: 24px; min-width: 24px; }}
+QScrollBar::add-line, QScrollBar::sub-line, QScrollBar::add-page, QScrollBar::sub-page
+  {{ background: transparent; width: 0; height: 0; }}
+QSplitter::handle {{ background: transparent; }}
+QScrollArea {{ background: transparent; border: 0; }}
+"""
+
+
+def dress(application: QApplication) -> None:
+    """Give an application the look."""
+    load_fonts()
+    application.setStyle("Fusion")
+    palette = QPalette()
+    for role, color in (
+        (QPalette.ColorRole.Window, LINEN), (QPalette.ColorRole.Base, WHITE), (QPalette.ColorRole.Text, INK),
+        (QPalette.ColorRole.WindowText, INK), (QPalette.ColorRole.Button, PAPER), (QPalette.ColorRole.ButtonText, INK),
+        (QPalette.ColorRole.Highlight, INDIGO), (QPalette.ColorRole.HighlightedText, WHITE),
+        (QPalette.ColorRole.PlaceholderText, FAINT),
+    ):
+        palette.setColor(role, color)
+    application.setPalette(palette)
+    application.setFont(font())
+    application.setStyleSheet(STYLE)

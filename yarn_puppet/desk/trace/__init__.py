@@ -1,0 +1,1 @@
+"""The trace along the bottom: what happened, tick by tick."""

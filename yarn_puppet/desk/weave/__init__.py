@@ -1,0 +1,1 @@
+"""The graph: bands, cards, threads."""

@@ -1,0 +1,177 @@
+"""The Weave page: the sentence of what is selected, the weave, and the shelf of clips."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QWheelEvent
+from PyQt6.QtWidgets import QScrollArea, QVBoxLayout, QWidget
+
+from ...core.model.clips import Clip
+from .. import theme
+from ..art import Art, draw_fitted
+from ..document import Document
+from ..player import Player
+from ..snag_list import SnagList
+from ..widgets.sentence import Sentence
+from ..widgets.view import DrawnView, distance
+from .sentences import sentence_for
+from .view import WeaveView
+
+CHIP_WIDTH, CHIP_HEIGHT = 108.0, 40.0
+
+
+class ClipShelf(DrawnView):
+    """Every clip as a chip to drag into the weave; those that a state plays already are quieter."""
+
+    dragged = pyqtSignal(str, QPoint)
+    dropped = pyqtSignal(str, QPoint)
+    entered = pyqtSignal(str)
+
+    def __init__(self, document: Document, art: Art, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.document, self.art = document, art
+        self.setAccessibleName("Clips to drag")
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setFixedHeight(int(CHIP_HEIGHT) + 12)
+        self._offset = 0.0
+        self._press: tuple[QPointF, str] | None = None
+        self._dragging = False
+        self._current = 0
+        document.puppet_changed.connect(self.update)
+
+    def chip(self, number: int) -> QRectF:
+        """Where a clip's chip is."""
+        return QRectF(70 + number * (CHIP_WIDTH + 6) - self._offset, 6, CHIP_WIDTH, CHIP_HEIGHT)
+
+    def draw(self, painter: QPainter) -> None:
+        puppet = self.document.puppet
+        theme.draw_text(painter, 12, 31, "clips", theme.font(13), theme.QUIET)
+        if not puppet.clips:
+            theme.draw_text(painter, 64, 31, "none yet: bring in art on the Clips page", theme.font(13, italic=True),
+                            theme.QUIET)
+        used = {state.clip for state in puppet.states}
+        painter.setClipRect(QRectF(60, 0, self.width() - 62, self.height()))
+        for number, clip in enumerate(puppet.clips):
+            self._draw_chip(painter, clip, self.chip(number), clip.id in used,
+                            self.hasFocus() and number == self._current)
+        if self._dragging and self._press is not None:
+            clip = puppet.clip(self._press[1])
+            if clip is not None:
+                self._draw_chip(painter, clip, self.chip(puppet.clips.index(clip)).translated(0, -3), False, True)
+
+    def _draw_chip(self, painter: QPainter, clip: Clip, rect: QRectF, used: bool, focused: bool) -> None:
+        theme.draw_card(painter, rect, 7, theme.LINEN if used else theme.WHITE,
+                        theme.INDIGO if focused else theme.SEAM, 1.8 if focused else 1.1)
+        if clip.frames:
+            draw_fitted(painter, self.art, clip, len(clip.frames) // 2, QRectF(rect.x() + 4, rect.y() + 3, 36, 34))
+        theme.draw_text(painter, rect.x() + 43, rect.y() + 17, clip.name, theme.font(12, strong=not used), theme.INK,
+                        CHIP_WIDTH - 48)
+        theme.draw_text(painter, rect.x() + 43, rect.y() + 31, "in use" if used else "drag in", theme.font(11),
+                        theme.QUIET, CHIP_WIDTH - 48)
+
+    def _clip_at(self, at: QPointF) -> Clip | None:
+        return next((clip for number, clip in enumerate(self.document.puppet.clips)
+                     if self.chip(number).contains(at)), None)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        self.setFocus()
+        clip = self._clip_at(event.position())
+        self._press = (event.position(), clip.id) if clip else None
+        if clip is not None:
+            self._current = self.document.puppet.clips.index(clip)
+        self.update()
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        if self._press is not None and (self._dragging or distance(event, self._press[0]) > 6):
+            self._dragging = True
+            self.setCursor(Qt.CursorShape.ClosedHandCursor)
+            self.dragged.emit(self._press[1], event.globalPosition().toPoint())
+            self.update()
+        elif self._press is None:
+            self.setCursor(Qt.CursorShape.OpenHandCursor if self._clip_at(event.position())
+                           else Qt.CursorShape.ArrowCursor)
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        if self._dragging and self._press is not None:
+            self.dropped.emit(self._press[1], event.globalPosition().toPoint())
+        self._press, self._dragging = None, False
+        self.setCursor(Qt.CursorShape.ArrowCursor)
+        self.update()
+
+    def wheelEvent(self, event: QWheelEvent | None) -> None:
+        most = max(0.0, 76 + len(self.document.puppet.clips) * (CHIP_WIDTH + 6) - self.width())
+        turn = event.angleDelta().y() or event.angleDelta().x()
+        self._offset = max(0.0, min(most, self._offset - turn / 2))
+        self.update()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        clips = self.document.puppet.clips
+        steps = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}
+        if event.key() in steps and clips:
+            self._current = max(0, min(len(clips) - 1, self._current + steps[Qt.Key(event.key())]))
+            self.update()
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self._current < len(clips):
+            self.entered.emit(clips[self._current].id)
+        else:
+            super().keyPressEvent(event)
+
+
+class WeavePage(QWidget):
+    """Puts the three together."""
+
+    def __init__(
+        self, document: Document, player: Player, art: Art, snags: SnagList, parent: QWidget | None = None
+    ) -> None:
+        super().__init__(parent)
+        self.document = document
+        self.sentence = Sentence()
+        self.view = WeaveView(document, player, art, snags)
+        self.shelf = ClipShelf(document, art)
+        self.scroll = QScrollArea()
+        self.scroll.setWidget(self.view)
+        self.scroll.setWidgetResizable(True)
+        self.scroll.setFrameShape(QScrollArea.Shape.NoFrame)
+        self.scroll.viewport().setAutoFillBackground(False)
+        self.view.setAutoFillBackground(False)
+        self.scroll.setStyleSheet("QScrollArea, QScrollArea > QWidget { background: transparent; }")
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(8, 8, 8, 2)
+        layout.setSpacing(8)
+        layout.addWidget(self.sentence)
+        layout.addWidget(self.scroll, 1)
+        layout.addWidget(self.shelf)
+        self.shelf.dragged.connect(lambda clip, at: self.view.clip_over(clip, self._from_global(at)))
+        self.shelf.dropped.connect(self._dropped)
+        self.shelf.entered.connect(self._entered)
+        document.puppet_changed.connect(self.refresh)
+        document.selection_changed.connect(self.refresh)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show the sentence of what is selected."""
+        self.sentence.show_parts(sentence_for(self.document))
+
+    def _from_global(self, at: QPoint) -> QPointF:
+        return QPointF(self.view.mapFromGlobal(at))
+
+    def _dropped(self, clip: str, at: QPoint) -> None:
+        if not self.scroll.viewport().rect().contains(self.scroll.viewport().mapFromGlobal(at)):
+            self.view.clip_over(None, self._from_global(at))
+            return
+        self.view.clip_dropped(clip, self._from_global(at))
+
+    def _entered(self, id: str) -> None:
+        """Enter on a chip: a state in the band of what is selected, or in the first band."""
+        puppet = self.document.puppet
+        clip = puppet.clip(id)
+        node = puppet.node(self.document.selection[1]) if self.document.selection else None
+        group = node.id if node is not None and puppet.group(node.id) else node.group if node else None
+        if group is None and puppet.groups:
+            group = puppet.groups[0].id
+        if clip is not None:
+            self.view.add_state(clip, group, None, new_band=group is None)
+
+    def paintEvent(self, event: object) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        theme.draw_card(painter, QRectF(self.rect()).adjusted(1, 1, -1, -1), 10)

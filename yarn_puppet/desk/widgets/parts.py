@@ -1,0 +1,100 @@
+"""What a sentence is made of: words, and tokens that are fields themselves."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+
+from PyQt6.QtGui import QColor
+
+from .. import theme
+
+
+@dataclass(frozen=True)
+class Suggestion:
+    """Something that can be picked: what is shown, what it stands for, and a quiet remark."""
+
+    label: str
+    value: str
+    remark: str = ""
+    finishes: bool = True
+    """Whether picking it is the whole answer; otherwise it is typed in, and typing goes on."""
+
+
+@dataclass(frozen=True)
+class Field:
+    """How a token is edited.
+
+    `check` gives what is wrong with a typed text, or None; `commit` is called with a text that passed. Where
+    `free` is False only suggestions can be chosen. `step` makes the arrow keys count a number up and down.
+    """
+
+    value: str
+    commit: Callable[[str], None]
+    suggestions: tuple[Suggestion, ...] = ()
+    free: bool = True
+    check: Callable[[str], str | None] = lambda text: None
+    step: float | None = None
+    hint: str = ""
+
+
+@dataclass(frozen=True)
+class Word:
+    """Plain text of a sentence; `strong` for what the sentence is about."""
+
+    text: str
+    strong: bool = False
+
+
+@dataclass(frozen=True)
+class Token:
+    """A coloured field in a sentence: with `field` a click edits it, with `action` a click does it."""
+
+    text: str
+    color: QColor = field(default_factory=lambda: theme.INDIGO)
+    field: Field | None = None
+    action: Callable[[], None] | None = None
+    filled: bool = False
+    quiet: bool = False
+    tip: str = ""
+    name: str = ""
+    """What tests and assistive tools call it; the text where it is empty."""
+
+
+Part = Word | Token
+
+
+def number_field(
+    value: float, commit: Callable[[float], None], low: float, high: float, step: float, hint: str = ""
+) -> Field:
+    """A field for a number between two bounds."""
+
+    def check(text: str) -> str | None:
+        try:
+            number = float(text.replace(",", "."))
+        except ValueError:
+            return "expected a number"
+        return None if low <= number <= high else f"expected {low:g} to {high:g}"
+
+    return Field(
+        f"{value:g}", lambda text: commit(float(text.replace(",", "."))), check=check, step=step,
+        hint=hint or f"{low:g} to {high:g}; the arrow keys step",
+    )
+
+
+def name_field(value: str, commit: Callable[[str], None], hint: str = "a name") -> Field:
+    """A field for a name of people's choosing."""
+    return Field(
+        value, lambda text: commit(text.strip()),
+        check=lambda text: None if text.strip() else "expected a name", hint=hint,
+    )
+
+
+def choice_field(
+    value: str, options: list[tuple[str, str]], commit: Callable[[str], None], hint: str = ""
+) -> Field:
+    """A field for one of (label, value) options."""
+    label = next((label for label, each in options if each == value), value)
+    return Field(
+        label, commit, tuple(Suggestion(text, each) for text, each in options), free=False, hint=hint,
+    )

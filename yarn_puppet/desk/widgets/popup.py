@@ -1,0 +1,192 @@
+"""The editor that opens at a token: a line to type in, and what can be picked below it."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QEvent, QObject, QPoint, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QKeyEvent, QPainter
+from PyQt6.QtWidgets import (
+    QFrame,
+    QLabel,
+    QLineEdit,
+    QListWidget,
+    QListWidgetItem,
+    QStyle,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from .. import theme
+from .parts import Field, Suggestion
+
+ROWS_SHOWN = 9
+
+
+class _Row(QStyledItemDelegate):
+    """A suggestion with its remark at the right."""
+
+    def paint(self, painter: QPainter | None, option: QStyleOptionViewItem, index: object) -> None:
+        suggestion: Suggestion = index.data(Qt.ItemDataRole.UserRole)  # type: ignore[attr-defined]
+        chosen = bool(option.state & QStyle.StateFlag.State_Selected)
+        rect = option.rect.adjusted(1, 1, -1, -1)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        if chosen:
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(theme.INK)
+            painter.drawRoundedRect(rect, 5, 5)
+        ink, quiet = (theme.PAPER, theme.SEAM) if chosen else (theme.INK, theme.QUIET)
+        middle = rect.center().y() + 5
+        end = theme.draw_text(painter, rect.x() + 9, middle, suggestion.label, theme.font(13), ink)
+        if suggestion.remark:
+            of = theme.font(11.5, italic=True)
+            wide = theme.text_width(suggestion.remark, of)
+            theme.draw_text(painter, max(end + 14, rect.right() - wide - 8), middle, suggestion.remark, of, quiet,
+                            rect.right() - end - 18)
+
+    def sizeHint(self, option: QStyleOptionViewItem, index: object) -> QSize:
+        return QSize(200, 26)
+
+
+class TokenPopup(QFrame):
+    """Edits one field. Enter takes what is typed or picked, Esc leaves all as it was."""
+
+    closed = pyqtSignal()
+
+    def __init__(self, parent: QWidget, field: Field, color: QColor) -> None:
+        super().__init__(parent, Qt.WindowType.Popup)
+        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        self.setObjectName("tokenPopup")
+        self.setStyleSheet(
+            f"#tokenPopup {{ background: {theme.PAPER.name()}; border: 1.5px solid {color.name()}; border-radius: 8px; }}"
+        )
+        self.field = field
+        self.line = QLineEdit(field.value)
+        self.line.setAccessibleName(field.hint or "value")
+        self.line.setPlaceholderText(field.hint)
+        self.list = QListWidget()
+        self.list.setItemDelegate(_Row(self.list))
+        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.list.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.list.setMouseTracking(True)
+        self.note = QLabel(field.hint)
+        self.note.setWordWrap(True)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(8, 8, 8, 7)
+        layout.setSpacing(5)
+        layout.addWidget(self.line)
+        layout.addWidget(self.list)
+        layout.addWidget(self.note)
+        self.line.selectAll()
+        self.line.textEdited.connect(self._typed)
+        self.line.installEventFilter(self)
+        self.list.itemClicked.connect(self._picked)
+        self._fill("")
+        self._say()
+
+    def open_at(self, below: QWidget) -> None:
+        """Show under a widget, kept inside the screen."""
+        widest = max(
+            (theme.text_width(each.label, theme.font(13)) + theme.text_width(each.remark, theme.font(11.5))
+             for each in self.field.suggestions), default=0,
+        )
+        self.setFixedWidth(int(min(460, max(220, widest + 78, below.width()))))
+        self.adjustSize()
+        corner = below.mapToGlobal(QPoint(0, below.height() + 3))
+        screen = below.screen().availableGeometry() if below.screen() else None
+        if screen is not None:
+            corner.setX(max(screen.left(), min(corner.x(), screen.right() - self.width())))
+            if corner.y() + self.height() > screen.bottom():
+                corner.setY(max(screen.top(), below.mapToGlobal(QPoint(0, 0)).y() - self.height() - 3))
+        self.move(corner)
+        self.show()
+        self.line.setFocus()
+
+    def _fill(self, typed: str) -> None:
+        """List the suggestions that the last typed word could be the beginning or a part of."""
+        word = typed.lower().strip()
+        if self.field.free and any(not each.finishes for each in self.field.suggestions):
+            word = word.split(" ")[-1]
+        matching = [each for each in self.field.suggestions if word in each.label.lower()]
+        self.list.clear()
+        for each in matching:
+            item = QListWidgetItem(each.label)
+            item.setData(Qt.ItemDataRole.UserRole, each)
+            self.list.addItem(item)
+        self.list.setVisible(bool(matching))
+        self.list.setFixedHeight(26 * min(ROWS_SHOWN, len(matching)) + 4)
+        if not self.field.free and matching:
+            labels = [each.label for each in matching]
+            self.list.setCurrentRow(labels.index(self.field.value) if self.field.value in labels else 0)
+        self.adjustSize()
+
+    def _typed(self, text: str) -> None:
+        self._fill(text)
+        if not self.field.free and self.list.count():
+            self.list.setCurrentRow(0)
+        self._say()
+
+    def _say(self) -> None:
+        error = self.field.check(self.line.text()) if self.field.free and self.line.isModified() else None
+        self.note.setText(error or self.field.hint)
+        self.note.setVisible(bool(self.note.text()))
+        color = theme.MADDER if error else theme.QUIET
+        self.note.setStyleSheet(f"color: {color.name()}; font-size: 12px;")
+        self.adjustSize()
+
+    def _picked(self, item: QListWidgetItem) -> None:
+        suggestion: Suggestion = item.data(Qt.ItemDataRole.UserRole)
+        if suggestion.finishes:
+            self._take(suggestion.value)
+            return
+        words = self.line.text().split(" ")
+        before = " ".join(words[:-1]) if self.line.isModified() else ""
+        self.line.setText(f"{before} {suggestion.value}".lstrip())
+        self.line.setModified(True)
+        self._fill("")
+        self._say()
+        self.line.setFocus()
+
+    def _enter(self) -> None:
+        row = self.list.currentItem()
+        if row is not None:
+            self._picked(row)
+        elif self.field.free:
+            error = self.field.check(self.line.text())
+            if error is None:
+                self._take(self.line.text())
+            else:
+                self.line.setModified(True)
+                self._say()
+
+    def _take(self, value: str) -> None:
+        commit = self.field.commit
+        self.close()
+        commit(value)
+
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress:
+            key = event.key()
+            if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+                self._enter()
+                return True
+            if key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+                self._arrow(1 if key == Qt.Key.Key_Up else -1)
+                return True
+        return super().eventFilter(watched, event)
+
+    def _arrow(self, up: int) -> None:
+        if self.field.step is not None:
+            try:
+                number = float(self.line.text()) + up * self.field.step
+            except ValueError:
+                return
+            if self.field.check(f"{number:g}") is None:
+                self.line.setText(f"{number:g}")
+            return
+        if self.list.count():
+            row = self.list.currentRow() - up
+            self.list.setCurrentRow(max(0, min(self.list.count() - 1, row)))
+
+    def hideEvent(self, event: object) -> None:
+        self.closed.emit()

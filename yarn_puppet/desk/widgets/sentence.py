@@ -1,0 +1,191 @@
+"""A sentence: words in which every coloured token is the field itself. It flows over as many lines as it needs."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from PyQt6.QtCore import QPoint, QRect, QRectF, QSize, Qt
+from PyQt6.QtGui import QKeyEvent, QPainter
+from PyQt6.QtWidgets import QAbstractButton, QLabel, QLayout, QLayoutItem, QSizePolicy, QWidget
+
+from .. import theme
+from .parts import Part, Token, Word
+from .popup import TokenPopup
+
+LINE = 26
+
+
+class TokenButton(QAbstractButton):
+    """One token."""
+
+    def __init__(self, token: Token, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.token = token
+        self.setText(token.text)
+        self.setToolTip(token.tip)
+        self.setAccessibleName(token.name or token.text)
+        self.setObjectName(token.name or token.text)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.clicked.connect(self.activate)
+        self.popup: TokenPopup | None = None
+
+    def activate(self) -> None:
+        """Do the token's action, or open its editor."""
+        if self.token.action is not None:
+            self.token.action()
+        elif self.token.field is not None:
+            self.popup = TokenPopup(self, self.token.field, self.token.color)
+            self.popup.closed.connect(self._popup_closed)
+            self.popup.open_at(self)
+
+    def _popup_closed(self) -> None:
+        self.popup = None
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
+            self.click()
+        else:
+            super().keyPressEvent(event)
+
+    def _font(self):  # type: ignore[no-untyped-def]
+        return theme.font(13.5, strong=not self.token.quiet)
+
+    def sizeHint(self) -> QSize:
+        return QSize(int(theme.text_width(self.token.text, self._font())) + 14, LINE - 2)
+
+    def paintEvent(self, event: object) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        rect = QRectF(self.rect()).adjusted(1, 2, -1, -2)
+        color = self.token.color
+        hot = self.underMouse() or self.hasFocus() or self.popup is not None
+        fill = color if self.token.filled else theme.tint(color, 0.12 if hot else 0.0, theme.WHITE)
+        if self.token.quiet and not hot:
+            painter.setPen(theme.pen(theme.SEAM, 1, (3, 2.4)))
+        else:
+            painter.setPen(theme.pen(color, 1.9 if self.hasFocus() else 1.2))
+        painter.setBrush(fill)
+        painter.drawRoundedRect(rect, 5, 5)
+        painter.setFont(self._font())
+        painter.setPen(theme.WHITE if self.token.filled else theme.QUIET if self.token.quiet and not hot else color)
+        painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, self.token.text)
+
+
+class _Flow(QLayout):
+    """Lays its items out like the words of a text."""
+
+    def __init__(self, parent: QWidget) -> None:
+        super().__init__(parent)
+        self._items: list[QLayoutItem] = []
+
+    def addItem(self, item: QLayoutItem | None) -> None:
+        self._items.append(item)
+
+    def count(self) -> int:
+        return len(self._items)
+
+    def itemAt(self, index: int) -> QLayoutItem | None:
+        return self._items[index] if 0 <= index < len(self._items) else None
+
+    def takeAt(self, index: int) -> QLayoutItem | None:
+        return self._items.pop(index) if 0 <= index < len(self._items) else None
+
+    def hasHeightForWidth(self) -> bool:
+        return True
+
+    def heightForWidth(self, width: int) -> int:
+        return self._place(QRect(0, 0, width, 0), move=False)
+
+    def setGeometry(self, rect: QRect) -> None:
+        super().setGeometry(rect)
+        self._place(rect, move=True)
+
+    def sizeHint(self) -> QSize:
+        return QSize(200, self.heightForWidth(max(200, self.geometry().width())))
+
+    def minimumSize(self) -> QSize:
+        return QSize(80, LINE)
+
+    def _place(self, rect: QRect, move: bool) -> int:
+        margins = self.contentsMargins()
+        left, right = rect.x() + margins.left(), rect.right() - margins.right()
+        x, y = left, rect.y() + margins.top()
+        for item in self._items:
+            size = item.sizeHint()
+            if x + size.width() > right and x > left:
+                x, y = left, y + LINE + 2
+            if move:
+                item.setGeometry(QRect(QPoint(x, y + (LINE - size.height()) // 2), size))
+            x += size.width() + 5
+        return y + LINE + margins.bottom() - rect.y()
+
+
+class Sentence(QWidget):
+    """Shows parts, and keeps the keyboard focus on the token of the same name when they change."""
+
+    def __init__(self, parent: QWidget | None = None, background: bool = True) -> None:
+        super().__init__(parent)
+        self._flow = _Flow(self)
+        self._flow.setContentsMargins(10, 6, 10, 6)
+        self._parts: list[Part] = []
+        self._background = background
+        policy = QSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Minimum)
+        policy.setHeightForWidth(True)
+        self.setSizePolicy(policy)
+
+    @property
+    def parts(self) -> Sequence[Part]:
+        """What is shown."""
+        return self._parts
+
+    def show_parts(self, parts: Sequence[Part]) -> None:
+        """Show another sentence."""
+        focused = next((each.objectName() for each in self.tokens() if each.hasFocus()), None)
+        while (item := self._flow.takeAt(0)) is not None:
+            widget = item.widget()
+            widget.hide()
+            widget.deleteLater()
+        self._parts = list(parts)
+        for part in self._parts:
+            widget = self._word(part) if isinstance(part, Word) else TokenButton(part, self)
+            self._flow.addWidget(widget)
+            widget.show()
+            if focused is not None and widget.objectName() == focused:
+                widget.setFocus()
+        self._flow.invalidate()
+        self.updateGeometry()
+        self.setMinimumHeight(self._flow.heightForWidth(max(120, self.width())))
+
+    def resizeEvent(self, event: object) -> None:
+        self.setMinimumHeight(self._flow.heightForWidth(max(120, self.width())))
+
+    def tokens(self) -> list[TokenButton]:
+        """The tokens shown, in order."""
+        found = (self._flow.itemAt(place).widget() for place in range(self._flow.count()))
+        return [each for each in found if isinstance(each, TokenButton)]
+
+    def token(self, name: str) -> TokenButton:
+        """The token of this name or text. Raises KeyError."""
+        for each in self.tokens():
+            if each.objectName() == name:
+                return each
+        raise KeyError(f"{name} is not among {[each.objectName() for each in self.tokens()]}")
+
+    def _word(self, word: Word) -> QLabel:
+        label = QLabel(word.text, self)
+        label.setFont(theme.font(13.5, bold=word.strong))
+        label.setStyleSheet(
+            f"font-size: 13.5px; color: {(theme.INK if word.strong else theme.QUIET).name()};"
+            f"font-weight: {700 if word.strong else 400};"
+        )
+        return label
+
+    def paintEvent(self, event: object) -> None:
+        if not self._background:
+            return
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(theme.LINEN)
+        painter.drawRoundedRect(QRectF(self.rect()), 8, 8)

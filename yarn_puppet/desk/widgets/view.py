@@ -1,0 +1,45 @@
+"""What every drawn view shares."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QMouseEvent, QPainter
+from PyQt6.QtWidgets import QWidget
+
+from .. import theme
+
+
+class DrawnView(QWidget):
+    """A widget that draws itself, smoothly, in `draw`. Colours come from the theme."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setMouseTracking(True)
+
+    def draw(self, painter: QPainter) -> None:
+        """Draw everything."""
+        raise NotImplementedError
+
+    def paintEvent(self, event: object) -> None:
+        painter = QPainter(self)
+        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
+        self.draw(painter)
+        painter.end()
+
+    def draw_panel(self, painter: QPainter) -> QRectF:
+        """The paper panel that most views lie on; gives its rectangle."""
+        rect = QRectF(self.rect()).adjusted(1, 1, -1, -1)
+        theme.draw_card(painter, rect, 10)
+        return rect
+
+    def draw_focus(self, painter: QPainter, radius: float = 10) -> None:
+        """A ring that shows where the keyboard is."""
+        if self.hasFocus():
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(theme.pen(theme.INDIGO, 1.6))
+            painter.drawRoundedRect(QRectF(self.rect()).adjusted(1.5, 1.5, -1.5, -1.5), radius, radius)
+
+
+def distance(event: QMouseEvent, start: QPointF) -> float:
+    """How far the mouse is from where it was pressed, in pixels."""
+    return (event.position() - start).manhattanLength()

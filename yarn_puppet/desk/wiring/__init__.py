@@ -1,0 +1,1 @@
+"""Actions, intents, senses, memos."""
