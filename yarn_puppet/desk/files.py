@@ -151,6 +151,10 @@ class Files:
         box.finished.connect(answered)
         box.open()
 
+    def drop_edits(self) -> None:
+        """Count the puppet as saved as it is: nothing will be asked about it."""
+        self.window.document.saved = self.window.document.puppet
+
     def may_close(self) -> bool:
         """Whether the window may close now; if not, it is asked about and closes after the answer."""
         if self._sure or not self.window.document.unsaved:

@@ -53,6 +53,7 @@ class Window(QMainWindow):
         self.resize(self.settings.width, self.settings.height)
         self._title()
         self.show_page("Weave")
+        self.booth.setFocus()
 
     # Layout -----------------------------------------------------------------------------------------------------
 

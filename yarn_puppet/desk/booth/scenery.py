@@ -101,6 +101,17 @@ class Dummies:
             self._pictures[name] = None if image.isNull() else QPixmap.fromImage(image)
         return self._pictures[name]
 
+    def _flash(self, name: str, picture: QPixmap) -> QPixmap:
+        """The picture all in light, laid over it for the instant of a blow."""
+        if f"{name} flash" not in self._pictures:
+            light = QPixmap(picture)
+            painter = QPainter(light)
+            painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_SourceAtop)
+            painter.fillRect(light.rect(), QColor(255, 240, 214, 215))
+            painter.end()
+            self._pictures[f"{name} flash"] = light
+        return self._pictures[f"{name} flash"] or picture
+
     def draw(self, painter: QPainter, world: World, booth: BoothState | None, tick: int, rate: int) -> None:
         """Every dummy; one that was hit sways away from the blow and back, less each time."""
         for number, dummy in enumerate(world.dummies):
@@ -116,18 +127,16 @@ class Dummies:
             if picture is not None:
                 scale = dummy.height / (picture.height() - 8)
                 wide, high = picture.width() * scale, picture.height() * scale
-                painter.drawPixmap(
-                    QRectF(-wide / 2, -high + 4 * scale, wide, high), picture, QRectF(picture.rect())
-                )
+                area = QRectF(-wide / 2, -high + 4 * scale, wide, high)
+                painter.drawPixmap(area, picture, QRectF(picture.rect()))
+                if bright > 0:
+                    painter.setOpacity(bright)
+                    painter.drawPixmap(area, self._flash(dummy.picture, picture), QRectF(picture.rect()))
             else:
                 painter.setPen(theme.pen(theme.CLAY, 2))
                 painter.drawLine(QPointF(0, 0), QPointF(0, -dummy.height * 0.4))
                 painter.setBrush(theme.WELD)
                 painter.drawEllipse(QRectF(-dummy.width / 2, -dummy.height, dummy.width, dummy.height * 0.66))
-            if bright > 0:
-                painter.setPen(Qt.PenStyle.NoPen)
-                painter.setBrush(QColor(255, 244, 214, int(150 * bright)))
-                painter.drawEllipse(QPointF(0, -dummy.height * 0.55), dummy.width * 0.8, dummy.height * 0.5)
             painter.restore()
 
 

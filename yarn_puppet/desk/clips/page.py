@@ -307,7 +307,7 @@ class ClipsPage(QWidget):
         at = QWidget(self.cut)
         corner = self.cut.pick_corner()
         at.setGeometry(QRect(QPoint(corner.x(), corner.y() - 6), self.cut.size() / 8))
-        popup = TokenPopup(self.cut, field, theme.MADDER)
+        popup = TokenPopup(self.window(), field, theme.MADDER)
         popup.closed.connect(at.deleteLater)
         popup.closed.connect(self.cut.setFocus)
         self._popup = popup

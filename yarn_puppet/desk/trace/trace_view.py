@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import zip_longest
+
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPolygonF, QWheelEvent
 from PyQt6.QtWidgets import QWidget
@@ -20,6 +22,7 @@ TOP = 28
 BOTTOM = 8
 RIGHT = 12
 LEAST_LANE, MOST_LANE = 16.0, 26.0
+STATE_LANE = 23.0
 WIDTHS = (1.0, 2.0, 3.0, 4.0, 6.0, 8.0, 11.0, 16.0, 24.0)
 """Pixels to a tick, from afar to close up."""
 
@@ -69,9 +72,13 @@ class TraceView(DrawnView):
             self._lanes = (setup, lanes_of.lanes_of(setup.puppet, setup.program))
         return self._lanes[1]
 
-    def _lane_height(self) -> float:
-        room = self.height() - TOP - BOTTOM
-        return max(LEAST_LANE, min(MOST_LANE, room / max(1, len(self.lanes()))))
+    def _heights(self) -> list[float]:
+        """The lanes' heights: those of states need room for names, the others share the rest."""
+        lanes = self.lanes()
+        states = sum(lane.kind == "states" for lane in lanes)
+        room = self.height() - TOP - BOTTOM - states * STATE_LANE
+        other = max(LEAST_LANE, min(MOST_LANE, room / max(1, len(lanes) - states)))
+        return [STATE_LANE if lane.kind == "states" else other for lane in lanes]
 
     def _follow(self) -> None:
         if not self._dragging:
@@ -92,11 +99,11 @@ class TraceView(DrawnView):
         records = self.player.records
         first, last = int(self.first), min(len(records) - 1, int(self.first + self.ticks_seen) + 1)
         self._draw_scale(painter)
-        height = self._lane_height()
         painter.save()
         painter.setClipRect(QRectF(8, TOP - 4, self.width() - 16, self.height() - TOP - BOTTOM + 6))
-        for number, lane in enumerate(self.lanes()):
-            top = TOP + number * height - self._lane_offset
+        below = TOP - self._lane_offset
+        for lane, height in zip(self.lanes(), self._heights(), strict=True):
+            top, below = below, below + height
             if top > self.height() or top + height < TOP - 4:
                 continue
             middle = top + height / 2
@@ -233,7 +240,7 @@ class TraceView(DrawnView):
             return
         anchors = {anchor.id: anchor.name for anchor in self.document.puppet.anchors}
         found = lanes_of.flags(records, first - 30, last)
-        for flag, after in zip(found, [*found[1:], None], strict=True):
+        for flag, after in zip_longest(found, found[1:]):
             x = self.x_of(flag.tick)
             color = theme.EVENT_COLORS[flag.kind]
             painter.setPen(theme.pen(color, 1.4))
@@ -288,7 +295,7 @@ class TraceView(DrawnView):
             by = (turn.x() or turn.y()) / 120 * 60 / self.tick_width
             self.first = max(0.0, min(max(0.0, len(self.player.records) - 8.0), self.first - by))
         else:
-            most = max(0.0, len(self.lanes()) * self._lane_height() - (self.height() - TOP - BOTTOM))
+            most = max(0.0, sum(self._heights()) - (self.height() - TOP - BOTTOM))
             self._lane_offset = max(0.0, min(most, self._lane_offset - turn.y() / 6))
         self.update()
 

@@ -59,7 +59,7 @@ def _remove(document: Document, name: str, change: Callable[[Puppet], Puppet]) -
         document.deselect()
         document.edit(name, change)
 
-    return Token("remove", theme.MADDER, action=action, quiet=True, tip=f"{name} (Delete)", name="remove")
+    return Token("×", theme.MADDER, action=action, quiet=True, tip=f"{name.capitalize()} (Delete)", name="remove")
 
 
 # States and groups ----------------------------------------------------------------------------------------------
@@ -283,19 +283,28 @@ def _transition(document: Document, each: Transition) -> list[Part]:
         Word("· leave"), *_leave(document, each, change),
         Word("· blend"), *_blend(each, change),
         Word("· order"),
-        Token(str(order), theme.INDIGO,
-              number_field(order, lambda value: document.edit(
-                  "change order", lambda now: edits.transition_ordered(now, each.id, int(value))),
-                  1, len(siblings), 1), name="order", tip=f"Tried {order} of {len(siblings)}"),
-        Token("overrides" if each.overrides else "in turn", theme.INDIGO, quiet=not each.overrides, name="overrides",
-              action=lambda: change("switch overriding", overrides=not each.overrides),
-              tip="An overriding transition is tried before everything further in"),
-        *([Token("re-enters" if each.reenters else "not itself", theme.INDIGO, quiet=not each.reenters,
+        Token(f"{order}, overrides" if each.overrides else str(order), theme.INDIGO, name="order",
+              tip=f"Tried {order} of {len(siblings)}", field=_order(document, each, len(siblings), change)),
+        *([Token("re-enters" if each.reenters else "never itself", theme.INDIGO, quiet=not each.reenters,
                  name="reenters", action=lambda: change("switch re-entering", reenters=not each.reenters),
                  tip="Whether the state may enter itself")]
           if each.source == each.target or puppet.group(each.source) is not None else []),
         _remove(document, "remove transition", lambda now: edits.transition_removed(now, each.id)),
     ]
+
+
+def _order(document: Document, each: Transition, count: int, change: Callable[..., None]) -> Field:
+    """The place among the transitions of its source, and whether it is tried before everything further in."""
+    turn = "overrides everything further in" if not each.overrides else "in turn, overriding nothing"
+    options = [(str(number), str(number)) for number in range(1, count + 1)] + [(turn, "turn")]
+
+    def put(value: str) -> None:
+        if value == "turn":
+            change("switch overriding", overrides=not each.overrides)
+        else:
+            document.edit("change order", lambda now: edits.transition_ordered(now, each.id, int(value)))
+
+    return choice_field("", options, put, "which of its source's transitions is tried first")
 
 
 def term_texts(when: str, puppet: Puppet) -> list[tuple[str, str, str]]:

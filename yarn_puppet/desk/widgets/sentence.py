@@ -35,7 +35,7 @@ class TokenButton(QAbstractButton):
         if self.token.action is not None:
             self.token.action()
         elif self.token.field is not None:
-            self.popup = TokenPopup(self, self.token.field, self.token.color)
+            self.popup = TokenPopup(self.window(), self.token.field, self.token.color)
             self.popup.closed.connect(self._popup_closed)
             self.popup.open_at(self)
 
@@ -127,7 +127,8 @@ class Sentence(QWidget):
     def __init__(self, parent: QWidget | None = None, background: bool = True) -> None:
         super().__init__(parent)
         self._flow = _Flow(self)
-        self._flow.setContentsMargins(10, 6, 10, 6)
+        around = 6 if background else 2
+        self._flow.setContentsMargins(10, around, 10, around)
         self._parts: list[Part] = []
         self._background = background
         policy = QSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Minimum)

@@ -91,6 +91,11 @@ class WiringPage(QWidget):
         for sense in puppet.senses:
             self._row(right, "senses", sense.id, self._sense(sense), None, Strip.of_sense(self.player, sense))
         right.addStretch(1)
+        # The old rows may be in the middle of the very click that led here: they go once it is over.
+        old = self.scroll.takeWidget()
+        if old is not None:
+            old.hide()
+            old.deleteLater()
         self.scroll.setWidget(body)
         self.scroll.verticalScrollBar().setValue(held)
         if focus is not None and focus[0] in self.rows:
