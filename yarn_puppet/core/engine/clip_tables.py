@@ -99,7 +99,7 @@ def _windows(
                 ProgramWindow(
                     window.id, position + opening, position + closing, window.kind, window.name,
                     tuple(dict.fromkeys(window_index[name] for name in (window.name, window.kind))),
-                    tuple(node_index[id] for id in window.into if id in node_index), window.damage,
+                    tuple(node_index.get(id, -1) for id in window.into), window.damage,
                     tuple(ProgramRule(rule.kind, rule.value) for rule in window.rules), frame,
                     clip.mode == "hold last" and end == length,
                 )

@@ -8,8 +8,8 @@ from typing import NamedTuple
 from ..rules.compile import Reading
 from .program import TICK, ProgramClip, ProgramMoment, ProgramSpeed
 
-MOST_CYCLES = 64
-"""Cycles of a clip whose moments can fire in one tick; a clip shorter than a 64th of a tick fires no more often."""
+MOST_CYCLES = 100_000
+"""Cycles one tick can pass. The model's limits allow no more: a millisecond's clip, at 1 Hz and a hundredfold speed."""
 
 
 class Played(NamedTuple):

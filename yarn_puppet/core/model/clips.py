@@ -82,10 +82,10 @@ class Anchor(Value, frozen=True):
 
 
 class Frame(Value, frozen=True):
-    """One picture of a clip. `duration` is in milliseconds; `mirrored` draws the cell flipped left to right."""
+    """One picture of a clip. `duration` is in milliseconds, at least one; `mirrored` draws the cell flipped left to right."""
 
     cell: Cell
-    duration: Positive = 100.0
+    duration: Annotated[float, Meta(ge=1, le=1e9)] = 100.0
     mirrored: bool = False
     pivot: Point | None = None
     boxes: tuple[Box, ...] = ()

@@ -14,6 +14,9 @@ BlendKind = Literal["cut", "crossfade", "momentum"]
 Easing = Literal["linear", "ease in", "ease out", "ease in and out"]
 Thread = Literal["madder", "indigo", "woad", "weld", "moss", "plum", "clay"]
 
+ClipSpeed = Annotated[float, Meta(ge=0, le=100)]
+"""How many times as fast as drawn a clip plays."""
+
 BODY = "body"
 """The id of the layer every puppet has."""
 
@@ -43,8 +46,8 @@ class SpeedMap(Value, frozen=True):
     source: Identifier
     low: Number
     high: Number
-    slow: Fraction
-    fast: Fraction
+    slow: ClipSpeed
+    fast: ClipSpeed
 
 
 class MemoSet(Value, frozen=True):
@@ -62,7 +65,7 @@ class State(Value, frozen=True):
     layer: Identifier = BODY
     group: Identifier | None = None
     clip: Identifier | None = None
-    speed: Annotated[float, Meta(ge=0, le=1000)] = 1.0
+    speed: ClipSpeed = 1.0
     speed_map: SpeedMap | None = None
     rules: tuple[Rule, ...] = ()
     on_enter: tuple[MemoSet, ...] = ()

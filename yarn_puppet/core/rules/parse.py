@@ -39,7 +39,8 @@ def parse(text: str, scope: Scope, expected: Type = "bool") -> Node:
     try:
         tree = ast.parse(body, mode="eval").body
     except SyntaxError as error:
-        column = min(max((error.offset or 1) - 1, 0), len(body))
+        # No offset, or nought, is what the parser says of a text that ends too early.
+        column = min(error.offset - 1, len(body)) if error.offset else len(body)
         raise ConditionError(lead + column, "expected a condition such as: grounded and speed > 0.5") from None
     except (ValueError, RecursionError, MemoryError):
         raise ConditionError(lead, "expected a condition that can be read; this one is nested too deeply") from None

@@ -1,0 +1,158 @@
+"""Clip time: modes, moments that are never skipped, windows that close when they must."""
+
+from __future__ import annotations
+
+from fractions import Fraction
+
+from hypothesis import given
+from hypothesis import strategies as some
+
+from tests.helpers import Case, clip, puppet_of, run
+from yarn_puppet.core.engine.clip_tables import compile_clip
+from yarn_puppet.core.engine.counting import counts
+from yarn_puppet.core.model.clips import Clip, Moment, Rule, Window
+from yarn_puppet.core.model.graph import Group, Leave, SpeedMap, State, Transition
+from yarn_puppet.core.takes.run import Controls, Record, advance, set_up
+from yarn_puppet.core.takes.run import start as start_run
+
+RATES = (15, 30, 60, 240)
+
+
+def play(made: Clip, ticks: int, rate: int = 60, speed: float = 1.0) -> list[Record]:
+    """Play one clip in one state."""
+    puppet = puppet_of([made], [State("only", "Only", clip=made.id, speed=speed)], rate=rate)
+    return run(set_up(puppet, None), [], ticks)
+
+
+def fired(records: list[Record]) -> list[str]:
+    """The names of the moments fired, in order."""
+    return [each.moment.name for record in records for each in record.report.moments]
+
+
+class Frames(Case):
+    def frames(self, mode: str, ticks: int) -> list[int]:
+        return [record.report.layers[0].frame for record in play(clip("c", (50, 50, 50), mode), ticks)]
+
+    def test_each_mode_shows_its_frames(self) -> None:
+        # 50 ms are three ticks at 60 Hz; the frame of a tick is that at its end.
+        self.assertEqual(self.frames("once", 12), [0, 0, 1, 1, 1, 2, 2, 2, 2, 2, 2, 2])
+        self.assertEqual(self.frames("hold last", 12), [0, 0, 1, 1, 1, 2, 2, 2, 2, 2, 2, 2])
+        self.assertEqual(self.frames("loop", 12), [0, 0, 1, 1, 1, 2, 2, 2, 0, 0, 0, 1])
+        self.assertEqual(self.frames("back and forth", 15), [0, 0, 1, 1, 1, 2, 2, 2, 1, 1, 1, 0, 0, 0, 1])
+
+    def test_speed_scales_clip_time_and_may_follow_a_sense(self) -> None:
+        fast = play(clip("c", (50, 50, 50), "once"), 6, speed=2.0)
+        self.assertEqual([record.report.layers[0].frame for record in fast], [0, 1, 2, 2, 2, 2])
+        mapped = State("only", "Only", clip="c", speed_map=SpeedMap("speed", 0.0, 100.0, 0.0, 2.0))
+        setup = set_up(puppet_of([clip("c", (1000,))], [mapped]), None)
+        for value, expected in ((0.0, 0.0), (50.0, 1 / 60), (100.0, 2 / 60), (500.0, 2 / 60), (-50.0, 0.0)):
+            with self.subTest(value):
+                record = advance(setup, start_run(setup), Controls(frozenset(), (("speed", value),)))
+                self.assertAlmostEqual(record.report.layers[0].clip_time, expected, places=4)
+
+    def test_the_end_is_reached_in_the_tick_that_exact_time_says(self) -> None:
+        for rate in RATES:
+            for duration in (50, 100, 140, 333, 1000):
+                with self.subTest(rate=rate, duration=duration):
+                    records = play(clip("c", (duration,), "once"), 300, rate)
+                    done = next(record.report.tick for record in records if record.report.layers[0].done)
+                    exact = Fraction(duration, 1000) * rate
+                    self.assertEqual(done + 1, -(-exact.numerator // exact.denominator))
+
+
+class Moments(Case):
+    @given(some.sampled_from(RATES), some.lists(some.integers(1, 400), min_size=1, max_size=5),
+           some.lists(some.integers(0, 1000), min_size=1, max_size=6), some.sampled_from(["once", "hold last", "loop"]),
+           some.sampled_from([0.25, 1.0, 3.0, 20.0]))
+    def test_no_moment_is_skipped_or_fires_twice(
+        self, rate: int, durations: list[int], at: list[int], mode: str, speed: float
+    ) -> None:
+        length = sum(durations)
+        moments = [Moment(f"m{number}", min(time, length), "effect", f"m{number}") for number, time in enumerate(at)]
+        ticks = rate * 2
+        found = fired(play(clip("c", durations, mode, moments), ticks, rate, speed))
+        # Clip time at the end of the run, in the engine's whole units: exact.
+        total = ticks * round(speed * 1000)
+        for moment in moments:
+            time, cycle = round(moment.at * rate), length * rate
+            if mode == "loop":
+                # From 0 on, at `time` of every round; the end of one is the start of the next.
+                expected = (total - time) // cycle + 1 if total >= time else 0
+            else:
+                expected = int(time <= min(total, cycle))
+            self.assertEqual(found.count(moment.name), expected, f"{moment} of {length} ms at {rate} Hz × {speed}")
+
+    def test_moments_fire_in_time_order_across_a_loops_seam(self) -> None:
+        moments = [Moment("late", 45, "effect", "late"), Moment("early", 5, "effect", "early")]
+        records = play(clip("c", (50,), "loop", moments), 4, rate=15)
+        self.assertEqual(fired(records)[:5], ["early", "late", "early", "late", "early"])
+
+    def test_a_moment_at_nought_fires_on_entering(self) -> None:
+        records = play(clip("c", (1000,), "once", [Moment("m", 0, "call", "jump")]), 3)
+        self.assertEqual([len(record.report.moments) for record in records], [1, 0, 0])
+
+    def test_back_and_forth_passes_a_moment_both_ways(self) -> None:
+        made = clip("c", (100, 100, 100), "back and forth", [Moment("m", 150, "effect", "m")])
+        # One cycle is 400 ms: there at 150, back at 350 - 100.
+        ticks = [record.report.tick for record in play(made, 48) for _ in record.report.moments]
+        self.assertEqual(ticks, [8, 20, 32, 44])
+
+    def test_a_faded_state_fires_no_more(self) -> None:
+        made = clip("c", (500,), "once", [Moment("m", 400, "effect", "m")])
+        puppet = puppet_of([made, clip("d")], [State("a", "A", clip="c"), State("b", "B", clip="d")],
+                           [Transition("ab", "a", "b", "", Leave("after", 0.3))])
+        self.assertEqual(fired(run(set_up(puppet, None), [], 90)), [])
+
+
+class Windows(Case):
+    def open_ticks(self, made: Clip, ticks: int, rate: int = 60, speed: float = 1.0) -> list[int]:
+        return [record.report.tick for record in play(made, ticks, rate, speed) if record.report.windows]
+
+    def test_a_window_is_open_while_the_time_is_in_it(self) -> None:
+        made = clip("c", (80, 60, 40, 40, 60, 70, 70), "once", (), [Window("w", 140, 220, "hit", "pole")])
+        self.assertEqual(self.open_ticks(made, 30), [8, 9, 10, 11, 12])
+        self.assertEqual(tuple(counts(compile_clip(made, 60, {"pole": 0, "hit": 1}, {}))), (8, 5, 13, 26))
+
+    @given(some.sampled_from(RATES), some.integers(0, 900), some.integers(0, 40),
+           some.sampled_from(["once", "hold last", "loop"]), some.sampled_from([0.5, 1.0, 4.0]))
+    def test_a_window_however_short_is_never_skipped(
+        self, rate: int, start: int, length: int, mode: str, speed: float
+    ) -> None:
+        made = clip("c", (1000,), mode, (), [Window("w", start, start + length, "hit", "w")])
+        self.assertTrue(self.open_ticks(made, rate * 3, rate, speed))
+
+    def test_one_shorter_than_a_tick_is_open_for_one(self) -> None:
+        made = clip("c", (1000,), "once", (), [Window("w", 101, 103, "hit", "w")])
+        for rate in RATES:
+            with self.subTest(rate):
+                self.assertEqual(len(self.open_ticks(made, rate * 2, rate)), 1)
+
+    def test_a_window_to_the_end_of_a_held_frame_stays_open(self) -> None:
+        windows = [Window("w", 50, 100, "guard", "w")]
+        self.assertEqual(self.open_ticks(clip("c", (50, 50), "hold last", (), windows), 20), list(range(2, 20)))
+        self.assertEqual(self.open_ticks(clip("c", (50, 50), "once", (), windows), 20), [2, 3, 4])
+
+    def test_left_early_it_closes_in_that_tick_and_its_rules_end(self) -> None:
+        rules = (Rule("lock_movement"), Rule("move_speed", 0.25))
+        made = clip("c", (1000,), "once", (), [Window("w", 0, 1000, "hit", "w", rules=rules)])
+        puppet = puppet_of([made, clip("d")], [State("a", "A", clip="c"), State("b", "B", clip="d")],
+                           [Transition("ab", "a", "b", "held_guard")])
+        records = run(set_up(puppet, None), [(10, 90, "guard")], 20)
+        for record in records:
+            before = record.report.tick < 10
+            self.assertEqual(bool(record.report.windows), before)
+            self.assertEqual((record.report.lock_movement, record.report.move_speed), (before, 0.25 if before else 1.0))
+
+    def test_leave_in_a_window_waits_for_it_and_respects_where_it_leads(self) -> None:
+        for into, expected in (((), 7), (("b",), 7), (("elsewhere",), None), (("strikes",), 7)):
+            with self.subTest(into):
+                made = clip("c", (1000,), "once", (), [Window("w", 100, 500, "cancel", "soft", into)])
+                puppet = puppet_of(
+                    [made, clip("d")], [State("a", "A", clip="c"), State("b", "B", clip="d", group="strikes")],
+                    [Transition("ab", "a", "b", "held_guard", Leave("in a window", window="soft"))],
+                    groups=(Group("strikes", "Strikes"),),
+                )
+                records = run(set_up(puppet, None), [(0, 90, "guard")], 40)
+                taken = [record.report.tick for record in records if record.report.taken]
+                # Sampled at 100 ms = tick 6's end, so the choice can see it in tick 6.
+                self.assertEqual(taken[:1], [] if expected is None else [expected - 1])
