@@ -12,7 +12,7 @@ def main(names: list[str]) -> int:
         suite = loader.loadTestsFromNames(names)
     else:
         suite = loader.discover(str(Path(__file__).parent), top_level_dir=str(Path(__file__).parent.parent))
-    result = unittest.TextTestRunner(stream=sys.stdout, verbosity=1).run(suite)
+    result = unittest.TextTestRunner(stream=sys.stdout, verbosity=2 if names else 1).run(suite)
     failed = len({test.id() for test, _ in result.failures + result.errors}) + len(result.unexpectedSuccesses)
     passed = result.testsRun - failed - len(result.skipped)
     if passed + failed == 0:

@@ -98,7 +98,7 @@ def _windows(
             compiled.append(
                 ProgramWindow(
                     window.id, position + opening, position + closing, window.kind, window.name,
-                    tuple(dict.fromkeys(window_index[name] for name in (window.name, window.kind))),
+                    tuple(dict.fromkeys(window_index[name] for name in (window.name, window.kind) if name in window_index)),
                     tuple(node_index.get(id, -1) for id in window.into), window.damage,
                     tuple(ProgramRule(rule.kind, rule.value) for rule in window.rules), frame,
                     clip.mode == "hold last" and end == length,

@@ -28,7 +28,7 @@ def guess_grid(alpha: Alpha) -> Grid:
 
 def _guess(drawn: NDArray[np.bool_]) -> int:
     """The cell width for a mask of shape (rows, columns)."""
-    width = drawn.shape[1]
+    width = int(drawn.shape[1])
     cut = np.zeros(width + 1, dtype=np.int64)
     cut[1:width] = np.count_nonzero(drawn[:, :-1] & drawn[:, 1:], axis=0)
     sizes = [width // count for count in range(MOST_CELLS, 1, -1) if width % count == 0 and width // count >= LEAST_CELL]

@@ -5,11 +5,9 @@ from __future__ import annotations
 from collections import Counter
 from pathlib import Path
 
-import msgspec
-
 from ..model.puppet import COLLECTIONS, Puppet
 from .errors import FileProblem, decode, encode_schema, read_json
-from .writing import laid_out, write_safely
+from .writing import laid_out, plain, write_safely
 
 SUFFIX = ".puppet.json"
 ONE_A_LINE = frozenset((
@@ -44,7 +42,7 @@ def puppet_schema() -> bytes:
 
 
 def _with_format(puppet: Puppet) -> dict[str, object]:
-    return {"format": puppet.format, **msgspec.to_builtins(puppet)}
+    return {"format": puppet.format, **plain(puppet)}
 
 
 def checked(puppet: Puppet, path: Path | str) -> Puppet:

@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from pathlib import Path
 
-import msgspec
-
 from ..model.world import Take
 from .errors import FileProblem, read_json
 from .writing import laid_out, write_safely
@@ -27,7 +25,7 @@ def take_bytes(take: Take) -> bytes:
     """A take as the text of its file: every field is written, each change on its line."""
     fields = {
         "format": take.format, "booth": take.booth, "rate": take.rate, "ticks": take.ticks,
-        "controls": msgspec.to_builtins(take.controls), "senses": msgspec.to_builtins(take.senses),
+        "controls": take.controls, "senses": take.senses,
     }
     return laid_out(fields, frozenset(("controls", "senses")))
 

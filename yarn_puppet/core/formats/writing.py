@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import tempfile
+from functools import cache
 from pathlib import Path
 from typing import Any
 
@@ -19,12 +20,35 @@ def laid_out(value: Any, one_a_line: frozenset[str]) -> bytes:
 
     Anything else is put on one line where it is short, and broken up where it is not. Ends with a newline.
     """
-    return (_text(msgspec.to_builtins(value), "", 0, one_a_line) + "\n").encode()
+    return (_text(plain(value), "", 0, one_a_line) + "\n").encode()
+
+
+def plain(value: Any) -> Any:
+    """A value of the model as JSON data, without the fields that equal their default.
+
+    msgspec can leave out defaults too, but knows them by identity: what was loaded would be written otherwise.
+    """
+    if isinstance(value, msgspec.Struct):
+        return {
+            name: plain(getattr(value, name)) for name, default in _defaults(type(value))
+            if default is msgspec.NODEFAULT or getattr(value, name) != default
+        }
+    if isinstance(value, dict):
+        return {key: plain(each) for key, each in value.items()}
+    if isinstance(value, tuple | list):
+        return [plain(each) for each in value]
+    return value
+
+
+@cache
+def _defaults(kind: type[msgspec.Struct]) -> tuple[tuple[str, Any], ...]:
+    """The fields of a kind of value, each with its default."""
+    return tuple((field.name, field.default) for field in msgspec.structs.fields(kind))
 
 
 def _text(value: Any, key: str, depth: int, one_a_line: frozenset[str]) -> str:
     flat = msgspec.json.encode(value).decode()
-    if not isinstance(value, dict | list | tuple) or not value:
+    if not isinstance(value, dict | list) or not value:
         return flat
     if isinstance(value, dict):
         if len(flat) <= WIDTH - depth and not _holds_lines(value, one_a_line):

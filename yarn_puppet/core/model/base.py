@@ -7,11 +7,11 @@ from typing import Annotated
 import msgspec
 
 
-class Value(msgspec.Struct, frozen=True, omit_defaults=True, forbid_unknown_fields=True):
+class Value(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """An immutable value of the model.
 
-    Equal values compare and hash equal. Fields that hold their default are left out of the file, and a file with
-    a field nobody knows is refused, so that a misspelt key is never silently dropped.
+    Equal values compare and hash equal. A file with a field nobody knows is refused, so that a misspelt key is
+    never silently dropped.
     """
 
 

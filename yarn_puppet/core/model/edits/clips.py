@@ -160,7 +160,7 @@ def mirrored_copy(puppet: Puppet, clip: str) -> tuple[Puppet, str]:
     width = found.frames[0].cell.width if found.frames else 0
     copy = replace(
         found, id=id, name=name, faces=side, frames=tuple(_mirrored(frame) for frame in found.frames),
-        pivot=replace(found.pivot, x=width - found.pivot.x) if found.pivot else None,
+        pivot=replace(found.pivot, x=_tidy(width - found.pivot.x)) if found.pivot else None,
         moments=tuple(each for each in events if isinstance(each, Moment)),
         windows=tuple(each for each in events if isinstance(each, Window)),
     )
@@ -171,10 +171,15 @@ def _mirrored(frame: Frame) -> Frame:
     width = frame.cell.width
     return replace(
         frame, mirrored=not frame.mirrored,
-        pivot=Point(width - frame.pivot.x, frame.pivot.y) if frame.pivot else None,
-        boxes=tuple(replace(box, x=width - box.x - box.width) for box in frame.boxes),
-        anchors=tuple(replace(each, x=width - each.x) for each in frame.anchors),
+        pivot=Point(_tidy(width - frame.pivot.x), frame.pivot.y) if frame.pivot else None,
+        boxes=tuple(replace(box, x=_tidy(width - box.x - box.width)) for box in frame.boxes),
+        anchors=tuple(replace(each, x=_tidy(width - each.x)) for each in frame.anchors),
     )
+
+
+def _tidy(pixels: float) -> float:
+    """A thousandth of a pixel is fine enough; the noise of a subtraction should not reach the file."""
+    return round(pixels, 3)
 
 
 def _ordered(window: Window) -> Window:

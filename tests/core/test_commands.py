@@ -1,0 +1,79 @@
+"""The command line, as it is typed."""
+
+from __future__ import annotations
+
+import contextlib
+import io
+import json
+import os
+import subprocess
+import sys
+import tempfile
+from pathlib import Path
+from unittest import mock
+
+from tests.helpers import Case, demo_puppet
+from yarn_puppet.cli import main
+from yarn_puppet.core.formats.puppet_file import save_puppet
+from yarn_puppet.core.model.edits.graph import transition_added
+from yarn_puppet.demo import DEMO_PUPPET, DEMO_TAKE
+
+ROOT = Path(__file__).parents[2]
+
+
+def typed(*words: str) -> tuple[int, str, str]:
+    """The exit code, output and errors of a command."""
+    out, err = io.StringIO(), io.StringIO()
+    with contextlib.redirect_stdout(out), contextlib.redirect_stderr(err):
+        code = main(words)
+    return code, out.getvalue(), err.getvalue()
+
+
+class Commands(Case):
+    def test_check_of_the_demo_finds_nothing(self) -> None:
+        self.assertEqual(typed("check", str(DEMO_PUPPET)), (0, "0 errors, 0 warnings\n", ""))
+
+    def test_check_exits_with_one_when_there_are_errors(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "it.puppet.json"
+            save_puppet(transition_added(demo_puppet(), "idle_state", "walk_state", "move_x != 0")[0], path)
+            code, out, _ = typed("check", str(path))
+        self.assertEqual(code, 1)
+        self.assertIn("error: transition Idle → Walk: an earlier one is open whenever it is", out)
+        self.assertIn("1 error, 0 warnings", out)
+
+    def test_the_schema_is_json(self) -> None:
+        code, out, _ = typed("schema")
+        self.assertEqual((code, json.loads(out)["$ref"]), (0, "#/$defs/Puppet"))
+
+    def test_bad_input_is_one_clear_line_and_no_traceback(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            broken = Path(folder) / "broken.puppet.json"
+            broken.write_text('{"format": 1, "rate": "fast"}')
+            take = Path(folder) / "it.take.json"
+            take.write_text('{"booth": "no.booth.json", "rate": 60, "ticks": 3}')
+            for words, expected in (
+                (("check", str(broken)), "rate: expected `int`, got `str`"),
+                (("check", str(Path(folder) / "none.puppet.json")), "cannot be read"),
+                (("play", str(DEMO_PUPPET), "--take", str(take)), "no.booth.json: booth: expected it in"),
+                (("play", str(DEMO_PUPPET), "--take", str(DEMO_TAKE), "--trace", "out.txt"), ".jsonl or .csv"),
+                (("play", str(DEMO_PUPPET), "--take", str(DEMO_TAKE), "--trace", f"{folder}/no/t.csv"), "written"),
+            ):
+                with self.subTest(words[0]):
+                    code, out, err = typed(*words)
+                    self.assertEqual((code, out, err.count("\n")), (2, "", 1))
+                    self.assertIn(expected, err)
+
+    def test_without_a_display_it_says_so_in_one_line_and_names_the_tour(self) -> None:
+        with mock.patch.dict(os.environ):
+            for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM"):
+                os.environ.pop(name, None)
+            code, _, err = typed("open", str(DEMO_PUPPET))
+        self.assertEqual((code, err.count("\n")), (2, 1))
+        self.assertIn("tour", err)
+
+    def test_a_reader_that_stops_early_is_no_error(self) -> None:
+        command = f"{sys.executable} -m yarn_puppet play {DEMO_PUPPET} --take {DEMO_TAKE} | head -n 1"
+        done = subprocess.run(command, shell=True, cwd=ROOT, capture_output=True, text=True, check=False)
+        self.assertEqual((done.returncode, done.stderr), (0, ""))
+        self.assertEqual(json.loads(done.stdout)["tick"], 0)

@@ -1,0 +1,93 @@
+"""Snags: what the checks find, and what they must not find."""
+
+from __future__ import annotations
+
+from tests.helpers import Case, clip, demo_puppet, puppet_of
+from yarn_puppet.core.model.clips import AnchorPoint, Box, Moment, Window
+from yarn_puppet.core.model.edits import clips as clip_edits
+from yarn_puppet.core.model.edits import graph as edits
+from yarn_puppet.core.model.graph import Group, Leave, State, Transition
+from yarn_puppet.core.model.puppet import Puppet
+from yarn_puppet.core.model.starter import new_puppet
+from yarn_puppet.core.snags.check import check
+from yarn_puppet.core.snags.hitless import hitless_windows
+from yarn_puppet.core.snags.never_first import never_first
+from yarn_puppet.core.snags.references import unresolved_references
+from yarn_puppet.core.snags.unreachable import unreachable_states
+
+
+def three(*transitions: Transition, **values: object) -> Puppet:
+    """States a, b and c of group g, with these transitions."""
+    states = [State(id, id.upper(), clip="c", group="g") for id in "abc"]
+    return puppet_of([clip("c")], states, transitions, groups=(Group("g", "G"),), **values)  # type: ignore[arg-type]
+
+
+class Found(Case):
+    def test_the_demo_and_an_empty_puppet_have_none(self) -> None:
+        self.assertEqual(check(demo_puppet()), ())
+        self.assertEqual(check(new_puppet()), ())
+
+    def test_unresolved_references(self) -> None:
+        puppet = three(Transition("t", "a", "gone"), Transition("u", "a", "b", "grounde"))
+        puppet = edits.state_changed(puppet, "b", clip="no_clip")
+        puppet = clip_edits.event_added(puppet, "c", Moment("m", 0, "effect", "spark", "no_anchor"))[0]
+        puppet = clip_edits.frame_changed(puppet, "c", 0, anchors=(AnchorPoint("lost", 1, 1),))
+        found = {(snag.kind, snag.id): snag.why for snag in unresolved_references(puppet)}
+        self.assertEqual(set(found), {("transition", "t"), ("transition", "u"), ("state", "b"), ("clip", "c")})
+        self.assertIn("did you mean grounded?", found["transition", "u"])
+
+    def test_a_transition_is_named_by_its_ends(self) -> None:
+        snag = unresolved_references(three(Transition("t", "a", "b", "nobody")))[0]
+        self.assertEqual(snag.where, "A → B")
+
+    def test_states_that_nothing_leads_to(self) -> None:
+        puppet = three(Transition("ab", "a", "b", "grounded"))
+        self.assertEqual([snag.id for snag in unreachable_states(puppet)], ["c"])
+        shared = three(Transition("gc", "g", "c", "grounded"), Transition("ab", "a", "b"))
+        self.assertEqual(unreachable_states(shared), [])
+
+    def test_a_condition_that_cannot_be_read_leads_nowhere(self) -> None:
+        puppet = three(Transition("ab", "a", "b", "nobody"), Transition("ac", "a", "c", "grounded"))
+        self.assertEqual([snag.id for snag in unreachable_states(puppet)], ["b"])
+
+
+class NeverFirst(Case):
+    def never(self, *transitions: Transition) -> list[str]:
+        return [snag.id for snag in never_first(three(*transitions))]
+
+    def test_one_behind_an_always_open_one(self) -> None:
+        self.assertEqual(self.never(Transition("x", "a", "b"), Transition("y", "a", "c", "grounded")), ["y"])
+
+    def test_one_behind_one_with_fewer_of_its_terms(self) -> None:
+        wide, narrow = Transition("x", "a", "b", "grounded"), Transition("y", "a", "c", "grounded and speed > 1")
+        self.assertEqual(self.never(wide, narrow), ["y"])
+        self.assertEqual(self.never(narrow, wide), [])
+
+    def test_a_narrower_leave_rule_hides_nothing(self) -> None:
+        late = Transition("x", "a", "b", "", Leave("at the end"))
+        self.assertEqual(self.never(late, Transition("y", "a", "c", "grounded")), [])
+        self.assertEqual(self.never(late, Transition("y", "a", "c", "", Leave("at the end"))), ["y"])
+        waits = [Transition(f"w{n}", "a", target, "", Leave("after", seconds))
+                 for n, (target, seconds) in enumerate((("b", 1.0), ("c", 0.5)))]
+        self.assertEqual(self.never(*waits), [])
+        self.assertEqual(self.never(*reversed(waits)), ["w0"])
+
+    def test_a_groups_transition_hidden_in_every_state_only(self) -> None:
+        own = [Transition(f"{id}x", id, "c" if id != "c" else "a", "grounded") for id in "abc"]
+        shared = Transition("g", "g", "b", "grounded")
+        self.assertEqual(self.never(shared, *own), ["g"])
+        self.assertEqual(self.never(shared, *own[:2], Transition("ca", "c", "a", "speed > 1")), [])
+
+    def test_an_overriding_one_is_tried_before(self) -> None:
+        own = Transition("x", "a", "b", "grounded")
+        self.assertEqual(self.never(own, Transition("g", "g", "c", "grounded", overrides=True)), ["x"])
+
+
+class Hitless(Case):
+    def test_a_hit_window_over_frames_without_its_box(self) -> None:
+        puppet = puppet_of([clip("c", (100, 100), windows=[Window("w", 0, 100, "hit", "pole")])], [])
+        self.assertEqual([snag.id for snag in hitless_windows(puppet)], ["c"])
+        for box, index, count in ((Box("hit", 0, 0, 5, 5, "pole"), 0, 0), (Box("hit", 0, 0, 5, 5), 0, 0),
+                                  (Box("hit", 0, 0, 5, 5, "other"), 0, 1), (Box("hit", 0, 0, 5, 5, "pole"), 1, 1)):
+            with self.subTest(box=box, index=index):
+                self.assertEqual(len(hitless_windows(clip_edits.box_set(puppet, "c", index, box))), count)

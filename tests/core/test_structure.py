@@ -1,0 +1,96 @@
+"""The house keeps to its plan: who may import whom, and what the engine needs."""
+
+from __future__ import annotations
+
+import ast
+import subprocess
+import sys
+from pathlib import Path
+
+import msgspec
+
+from tests.helpers import Case, demo_puppet
+
+ROOT = Path(__file__).parents[2]
+CORE = ROOT / "yarn_puppet" / "core"
+MAY_IMPORT = {
+    "model": set(),
+    "rules": {"model"},
+    "engine": {"model", "rules"},
+    "pose": {"model", "rules", "engine"},
+    "booth": {"model", "rules", "engine", "pose"},
+    "takes": {"model", "rules", "engine", "pose", "booth"},
+    "snags": {"model", "rules", "engine", "pose", "booth", "takes"},
+    "formats": {"model"},
+}
+ALONE = """
+import json, sys
+from types import SimpleNamespace
+
+class Refuse:
+    def find_spec(self, name, path=None, target=None):
+        if name.split(".")[0] in ("msgspec", "numpy", "PIL", "PyQt6", "platformdirs"):
+            raise ImportError(name)
+
+sys.meta_path.insert(0, Refuse())
+from yarn_puppet.core.engine.compiling import compile_puppet
+from yarn_puppet.core.engine.state import Inputs
+from yarn_puppet.core.engine.tick import initial_state, tick
+
+puppet = json.load(sys.stdin, object_hook=lambda fields: SimpleNamespace(**fields))
+states = {state.id: state for state in puppet.states}
+puppet.nodes = (*puppet.groups, *puppet.states)
+puppet.clip = lambda id: next((each for each in puppet.clips if each.id == id), None)
+puppet.state = states.get
+puppet.group = {group.id: group for group in puppet.groups}.get
+puppet.node = lambda id: puppet.state(id) or puppet.group(id)
+puppet.groups_around = lambda node: [puppet.group(node.group)] if node.group else []
+puppet.states_inside = lambda group: [state for state in puppet.states if state.group == group]
+program = compile_puppet(puppet)
+state, entered = initial_state(program), []
+senses = tuple(sense.start for sense in program.senses)
+for number in range(60):
+    down = tuple(action == "attack" and 5 <= number < 9 for action in program.actions)
+    state, report = tick(program, state, Inputs(down, senses))
+    entered += [taken.target for taken in report.taken]
+print(entered)
+"""
+
+
+def imports(path: Path) -> set[str]:
+    """The modules a file imports, whole; relative ones made absolute."""
+    found = set()
+    package = path.relative_to(ROOT).with_suffix("").parts[:-1]
+    for node in ast.walk(ast.parse(path.read_text())):
+        if isinstance(node, ast.Import):
+            found |= {alias.name for alias in node.names}
+        elif isinstance(node, ast.ImportFrom):
+            base = package[: len(package) - node.level + 1] if node.level else ()
+            found.add(".".join((*base, *(node.module or "").split("."))))
+    return found
+
+
+class Plan(Case):
+    def test_imports_point_down(self) -> None:
+        for floor, below in MAY_IMPORT.items():
+            for path in (CORE / floor).rglob("*.py"):
+                for name in imports(path):
+                    if name.startswith("yarn_puppet.core."):
+                        self.assertIn(name.split(".")[2], {floor, *below}, f"{path} imports {name}")
+
+    def test_the_core_knows_no_window_library_and_no_desk(self) -> None:
+        for path in CORE.rglob("*.py"):
+            for name in imports(path):
+                self.assertFalse(name.startswith(("PyQt6", "yarn_puppet.desk", "yarn_puppet.demo")), f"{path}: {name}")
+
+    def test_the_engine_runs_on_the_standard_library_alone(self) -> None:
+        done = subprocess.run([sys.executable, "-c", ALONE], input=msgspec.json.encode(demo_puppet()), cwd=ROOT,
+                              capture_output=True, check=False)
+        self.assertEqual(done.stderr.decode(), "")
+        self.assertEqual(done.stdout.decode().strip(), "['light_swing_state', 'idle_state']")
+
+    def test_the_command_line_imports_nothing_it_does_not_need(self) -> None:
+        code = "import sys, yarn_puppet.cli; print(sorted({name.split('.')[0] for name in sys.modules}))"
+        done = subprocess.run([sys.executable, "-c", code], cwd=ROOT, capture_output=True, text=True, check=True)
+        for package in ("PyQt6", "numpy", "PIL"):
+            self.assertNotIn(f"'{package}'", done.stdout)

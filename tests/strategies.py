@@ -1,0 +1,138 @@
+"""Puppets and edits drawn at random."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from hypothesis import strategies as some
+
+from yarn_puppet.core.model import clips, graph, wiring
+from yarn_puppet.core.model.edits import clips as clip_edits
+from yarn_puppet.core.model.edits import graph as graph_edits
+from yarn_puppet.core.model.edits import wiring as wiring_edits
+from yarn_puppet.core.model.puppet import Puppet
+from yarn_puppet.core.rules.renames import windows_renamed
+
+NAMES = some.text(min_size=1, max_size=12).filter(lambda text: not any("\ud800" <= each <= "\udfff" for each in text))
+NUMBERS = some.floats(-1e6, 1e6, allow_nan=False).map(lambda value: round(value, 3))
+POSITIVE = some.floats(0.5, 1e5, allow_nan=False).map(lambda value: round(value, 3))
+TIMES = some.floats(0, 5000, allow_nan=False).map(lambda value: round(value, 2))
+
+
+def ids(prefix: str, count: int) -> list[str]:
+    """Some ids."""
+    return [f"{prefix}_{number}" for number in range(count)]
+
+
+@some.composite
+def puppets(draw: some.DrawFn) -> Puppet:
+    """Puppets that use every part of the model; what they refer to mostly exists."""
+    pick = lambda options: draw(some.sampled_from(options))  # noqa: E731
+    clip_ids, state_ids = ids("clip", draw(some.integers(0, 3))), ids("state", draw(some.integers(0, 4)))
+    group_ids, anchor_ids = ids("group", draw(some.integers(0, 3))), ids("anchor", draw(some.integers(0, 2)))
+    rule = some.builds(clips.Rule, some.sampled_from(["move_speed", "lock_movement", "lock_facing"]), NUMBERS)
+    rules = some.lists(rule, max_size=2).map(tuple)
+    point = some.builds(clips.Point, NUMBERS, NUMBERS)
+    box = some.builds(clips.Box, some.sampled_from(["body", "hit"]), NUMBERS, NUMBERS, POSITIVE, POSITIVE,
+                      some.sampled_from(["", "pole"]))
+    cell = some.builds(clips.Cell, some.just("sheet"), *[some.integers(0, 500)] * 2, *[some.integers(1, 500)] * 2)
+    anchor_points = some.lists(some.builds(clips.AnchorPoint, some.sampled_from([*anchor_ids, "gone"]), NUMBERS,
+                                           NUMBERS), max_size=2).map(tuple)
+    frame = some.builds(clips.Frame, cell, some.floats(1, 5000).map(lambda value: round(value, 1)), some.booleans(),
+                        some.none() | point, some.lists(box, max_size=2).map(tuple), anchor_points)
+    made_clips = []
+    for id in clip_ids:
+        moments = tuple(
+            clips.Moment(f"{id}_moment_{number}", draw(TIMES), pick(["effect", "sound", "shake", "call"]), draw(NAMES),
+                         pick([None, *anchor_ids]), draw(some.booleans()))
+            for number in range(draw(some.integers(0, 2))))
+        windows = tuple(
+            clips.Window(f"{id}_window_{number}", draw(TIMES), draw(TIMES),
+                         pick(["hit", "cancel", "guard", "safe", "named"]), pick(["pole", "cancel", "soft spot"]),
+                         tuple(draw(some.lists(some.sampled_from([*state_ids, "gone"]), max_size=2, unique=True))),
+                         draw(some.integers(0, 99)), draw(rules))
+            for number in range(draw(some.integers(0, 2))))
+        made_clips.append(clips.Clip(id, draw(NAMES), tuple(draw(some.lists(frame, max_size=4))),
+                                     pick(["once", "loop", "back and forth", "hold last"]), pick(["right", "left"]),
+                                     draw(some.none() | point), moments, windows))
+    states = tuple(
+        graph.State(id, draw(NAMES), group=pick([None, *group_ids]), clip=pick([None, *clip_ids]),
+                    speed=draw(some.floats(0, 4)), rules=draw(rules), place=draw(some.none() | some.integers(0, 5)),
+                    speed_map=draw(some.none() | some.just(graph.SpeedMap("speed", 0.0, 90.0, 0.5, 1.5))),
+                    on_enter=draw(some.sampled_from([(), (graph.MemoSet("steps", "steps + 1"),)])))
+        for id in state_ids)
+    groups = tuple(
+        graph.Group(id, draw(NAMES), group=pick([None, *group_ids[:number]]), start=pick([None, *state_ids]),
+                    remembers=draw(some.booleans()), rules=draw(rules), thread=pick(list(graph_edits.THREADS)))
+        for number, id in enumerate(group_ids))
+    nodes = [*state_ids, *group_ids]
+    transitions = tuple(
+        graph.Transition(f"transition_{number}", pick(nodes), pick(nodes),
+                         pick(["", "tap_attack", "speed > 2 and not grounded", 'window("pole")', "broken +"]),
+                         graph.Leave(pick(["any time", "after", "at the end", "in a window"]), draw(some.floats(0, 3)),
+                                     pick(["", "pole", "cancel"])),
+                         graph.Blend(pick(["cut", "crossfade", "momentum"]), draw(some.floats(0, 1))),
+                         draw(some.booleans()), draw(some.booleans()))
+        for number in range(draw(some.integers(0, 5)) if nodes else 0))
+    return Puppet(
+        name=draw(NAMES), rate=pick([15, 30, 60, 240]),
+        sheets=(clips.Sheet("sheet", draw(NAMES), "art/sheet.png", draw(some.none() | some.just(clips.Grid(96, 64)))),),
+        anchors=tuple(clips.Anchor(id, draw(NAMES)) for id in anchor_ids), clips=tuple(made_clips),
+        layers=(graph.Layer("body", "body", pick([None, *state_ids])),), groups=groups, states=states,
+        transitions=transitions,
+        actions=(wiring.Action("attack", draw(NAMES), ("key:J",)), wiring.Action("right", "right")),
+        intents=(wiring.Intent("tap_attack", "tap", "attack", pick(["tap", "press", "hold", "double tap", "held"])),),
+        senses=(wiring.Sense("grounded", "grounded"), wiring.Sense("speed", "speed", "float", 0.0, 0.0, 99.0, (), "px/s"),
+                wiring.Sense("move_x", "move_x", "int", 0),
+                wiring.Sense("ground", "ground", "choice", "stone", choices=("stone", "straw"))),
+        memos=(wiring.Memo("steps", "steps"),),
+    )
+
+
+Edit = tuple[str, Callable[[Puppet], Puppet]]
+
+
+def _some_of(entries: tuple, number: int, otherwise: str = "nobody") -> str:  # type: ignore[type-arg]
+    return entries[number % len(entries)].id if entries else otherwise
+
+
+@some.composite
+def edits(draw: some.DrawFn) -> Edit:
+    """A named edit of any kind, of an entry that is picked once the puppet is known."""
+    number, name = draw(some.integers(0, 20)), draw(NAMES)
+    other = draw(some.integers(0, 20))
+    window = clips.Window("w", 10, 50, "hit", "pole")
+    kinds: dict[str, Callable[[Puppet], Puppet]] = {
+        "add clip": lambda p: clip_edits.clip_added(p, name, (clips.Cell("sheet", 0, 0, 9, 9),))[0],
+        "rename clip": lambda p: clip_edits.clip_changed(p, _some_of(p.clips, number), name=name),
+        "remove clip": lambda p: clip_edits.clip_removed(p, _some_of(p.clips, number)),
+        "mirror": lambda p: clip_edits.mirrored_copy(p, _some_of(p.clips, number))[0],
+        "duration": lambda p: clip_edits.frame_changed(p, _some_of(p.clips, number), other % 3, duration=33.0),
+        "move frame": lambda p: clip_edits.frame_moved(p, _some_of(p.clips, number), other % 3, 0),
+        "remove frame": lambda p: clip_edits.frame_removed(p, _some_of(p.clips, number), other % 3),
+        "box": lambda p: clip_edits.box_set(p, _some_of(p.clips, number), other % 3, clips.Box("hit", 1, 2, 3, 4)),
+        "anchor": lambda p: clip_edits.anchor_set(p, _some_of(p.clips, number), other % 3, "anchor_0", 1.0, 2.0),
+        "add window": lambda p: clip_edits.event_added(p, _some_of(p.clips, number), window)[0],
+        "rename window": lambda p: windows_renamed(p, "pole", "stick"),
+        "add state": lambda p: graph_edits.state_added(p, name, None, _some_of(p.groups, number, "") or None, 1)[0],
+        "place state": lambda p: graph_edits.state_placed(p, _some_of(p.states, number), None, other % 4),
+        "remove state": lambda p: graph_edits.state_removed(p, _some_of(p.states, number)),
+        "add group": lambda p: graph_edits.group_added(p, name)[0],
+        "nest group": lambda p: graph_edits.group_nested(p, _some_of(p.groups, number), _some_of(p.groups, other)),
+        "remove group": lambda p: graph_edits.group_removed(p, _some_of(p.groups, number)),
+        "add transition": lambda p: graph_edits.transition_added(
+            p, _some_of(p.states, number), _some_of(p.states, other))[0],
+        "order": lambda p: graph_edits.transition_ordered(p, _some_of(p.transitions, number), other % 4),
+        "remove transition": lambda p: graph_edits.transition_removed(p, _some_of(p.transitions, number)),
+        "rule": lambda p: graph_edits.rule_set(p, _some_of(p.states, number), clips.Rule("move_speed", 0.5)),
+        "start": lambda p: graph_edits.start_set(p, _some_of(p.states, number)),
+        "add action": lambda p: wiring_edits.action_added(p, name)[0],
+        "keys": lambda p: wiring_edits.keys_set(p, _some_of(p.actions, number), ("key:J",)),
+        "add intent": lambda p: wiring_edits.intent_added(p, _some_of(p.actions, number), "hold")[0],
+        "rename sense": lambda p: wiring_edits.entry_changed(p, "senses", _some_of(p.senses, number), name=name),
+        "remove action": lambda p: wiring_edits.entry_removed(p, "actions", _some_of(p.actions, number)),
+        "add memo": lambda p: wiring_edits.memo_added(p, name)[0],
+        "remove memo": lambda p: wiring_edits.entry_removed(p, "memos", _some_of(p.memos, number)),
+    }
+    kind = draw(some.sampled_from(sorted(kinds)))
+    return kind, kinds[kind]
