@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import signal
 import sys
+import traceback
 from pathlib import Path
+from types import TracebackType
 
 from PyQt6.QtWidgets import QApplication
 
@@ -22,9 +24,17 @@ def make_application() -> QApplication:
     return application
 
 
+def keep_going(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
+    """A fault of ours in one view must not take the window, and what is unsaved in it, down."""
+    traceback.print_exception(kind, error, trace)
+    if issubclass(kind, KeyboardInterrupt):
+        QApplication.exit(1)
+
+
 def run_desk(path: Path) -> int:
     """Open the desk on a puppet's file; returns the exit code when its window is closed."""
     application = make_application()
+    sys.excepthook = keep_going
     signal.signal(signal.SIGINT, signal.SIG_DFL)
     from .window import Window
 

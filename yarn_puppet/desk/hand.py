@@ -40,6 +40,8 @@ class Hand:
     def click(self, widget: QWidget, at: Spot = None, button: Qt.MouseButton = Qt.MouseButton.LeftButton) -> None:
         """Press and let go on a widget; in its middle where no place is given."""
         self.gestures += 1
+        if widget.windowType() != Qt.WindowType.Popup:
+            widget.activateWindow()
         QTest.mouseMove(widget, _point(widget, at))
         QTest.mouseClick(widget, button, pos=_point(widget, at))
         self.wait()
@@ -69,6 +71,7 @@ class Hand:
         self.gestures += 1
         popup = self.popup()
         popup.line.selectAll()
+        QTest.keyClick(popup.line, Qt.Key.Key_Delete)
         QTest.keyClicks(popup.line, text)
         QTest.keyClick(popup.line, Qt.Key.Key_Return)
         self.wait()

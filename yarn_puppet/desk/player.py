@@ -216,6 +216,7 @@ class Player(QObject):
     def _begin_anew(self, take_name: str) -> None:
         self.head = None
         self._script.clear()
+        self._tapped.clear()
         self.take_name = take_name
         self.run_replaced.emit()
         self.moved.emit()

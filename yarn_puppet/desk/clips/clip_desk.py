@@ -29,6 +29,7 @@ class ClipDesk(QObject):
         self.ghosts = True
         self.mirrored = False
         self.playing = False
+        self._index = 0
         self._last = 0.0
         self._timer = QTimer(self, interval=12)
         self._timer.timeout.connect(self._play_on)
@@ -61,9 +62,13 @@ class ClipDesk(QObject):
         clips = self.document.puppet.clips
         if self.clip is None:
             self.clip_id = clips[0].id if clips else None
-            self.time, self.event_id = 0.0, None
+            self.time, self.event_id, self._index = 0.0, None, 0
         clip = self.clip
-        if clip is not None:
+        if clip is not None and clip.frames:
+            # The head stays on its frame, however long the frames have become.
+            index = min(self._index, len(clip.frames) - 1)
+            if not self.playing and clip.frame_at(self.time) != index:
+                self.time = clip.start_of(index)
             self.time = min(self.time, max(0.0, clip.length - 0.01))
         if self.anchor_id not in {anchor.id for anchor in self.document.puppet.anchors}:
             anchors = self.document.puppet.anchors
@@ -77,12 +82,14 @@ class ClipDesk(QObject):
         self.clip_id = id
         clip = self.clip
         self.time = clip.start_of(min(index, len(clip.frames) - 1)) if clip and clip.frames else 0.0
+        self._index = self.index
         self.changed.emit()
 
     def show_time(self, time: float) -> None:
         """Put the head at a time of the clip."""
         clip = self.clip
         self.time = max(0.0, min(time, clip.length - 0.01)) if clip and clip.frames else 0.0
+        self._index = self.index
         self.changed.emit()
 
     def step(self, by: int) -> None:

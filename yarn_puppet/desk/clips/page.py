@@ -76,6 +76,8 @@ class ClipsPage(QWidget):
         self.clip_sentence, self.timing = Sentence(background=False), Sentence(background=False)
         self.cut_sentence = Sentence()
         self.anchor_sentence = Sentence(background=False)
+        self.clip_sentence.fallback = self.anchor_sentence.fallback = self.frame_view
+        self.timing.fallback, self.cut_sentence.fallback = self.lanes, self.cut
         self.setAcceptDrops(True)
         self._lay_out()
         self.desk.changed.connect(self.refresh)

@@ -30,7 +30,7 @@ def clip_sentence(document: Document, desk: ClipDesk) -> list[Part]:
         return [Word(clip.name, strong=True), Word("has no frames")]
     index = desk.index
 
-    def change(name: str, **values: object) -> None:
+    def change(name: str, /, **values: object) -> None:
         document.edit(name, lambda now: edits.clip_changed(now, clip.id, **values))
 
     def mirror() -> None:
@@ -92,7 +92,7 @@ def _window(document: Document, desk: ClipDesk, clip: Clip, window: Window) -> l
     puppet = document.puppet
     color = theme.EVENT_COLORS[window.kind]
 
-    def change(name: str, **values: object) -> None:
+    def change(name: str, /, **values: object) -> None:
         document.edit(name, lambda now: edits.event_changed(now, clip.id, window.id, **values))
 
     def rename(name: str) -> None:
@@ -149,7 +149,7 @@ def _moment(document: Document, desk: ClipDesk, clip: Clip, moment: Moment) -> l
     puppet = document.puppet
     color = theme.EVENT_COLORS[moment.kind]
 
-    def change(name: str, **values: object) -> None:
+    def change(name: str, /, **values: object) -> None:
         document.edit(name, lambda now: edits.event_changed(now, clip.id, moment.id, **values))
 
     known = dict.fromkeys([

@@ -127,6 +127,7 @@ class WeavePage(QWidget):
         self.sentence = Sentence()
         self.view = WeaveView(document, player, art, snags)
         self.shelf = ClipShelf(document, art)
+        self.sentence.fallback = self.view
         self.scroll = QScrollArea()
         self.scroll.setWidget(self.view)
         self.scroll.setWidgetResizable(True)

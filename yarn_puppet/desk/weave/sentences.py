@@ -72,7 +72,7 @@ def _state(document: Document, state: State) -> list[Part]:
     layer = next((each for each in puppet.layers if each.id == state.layer), None)
     is_start = layer is not None and layer.start == state.id
 
-    def change(name: str, **values: object) -> None:
+    def change(name: str, /, **values: object) -> None:
         document.edit(name, lambda now: edits.state_changed(now, state.id, **values))
 
     clip = puppet.clip(state.clip)
@@ -232,7 +232,7 @@ def _group(document: Document, group: Group) -> list[Part]:
     inside = [node for node in puppet.nodes if node.group == group.id]
     others = [(each.name, each.id) for each in puppet.groups if each.id != group.id] + [("no other band", "")]
 
-    def change(name: str, **values: object) -> None:
+    def change(name: str, /, **values: object) -> None:
         document.edit(name, lambda now: edits.group_changed(now, group.id, **values))
 
     start = puppet.node(group.start)
@@ -270,7 +270,7 @@ def _transition(document: Document, each: Transition) -> list[Part]:
     order = [sibling.id for sibling in siblings].index(each.id) + 1
     nodes = [(node.name, node.id) for node in (*puppet.states, *puppet.groups)]
 
-    def change(name: str, **values: object) -> None:
+    def change(name: str, /, **values: object) -> None:
         document.edit(name, lambda now: edits.transition_changed(now, each.id, **values))
 
     return [

@@ -131,6 +131,8 @@ class Sentence(QWidget):
         self._flow.setContentsMargins(10, around, 10, around)
         self._parts: list[Part] = []
         self._background = background
+        self.fallback: QWidget | None = None
+        """What gets the keyboard when the token that had it is gone."""
         policy = QSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Minimum)
         policy.setHeightForWidth(True)
         self.setSizePolicy(policy)
@@ -154,6 +156,9 @@ class Sentence(QWidget):
             widget.show()
             if focused is not None and widget.objectName() == focused:
                 widget.setFocus()
+                focused = None
+        if focused is not None and self.fallback is not None:
+            self.fallback.setFocus()
         self._flow.invalidate()
         self.updateGeometry()
         self.setMinimumHeight(self._flow.heightForWidth(max(120, self.width())))

@@ -153,7 +153,7 @@ class WiringPage(QWidget):
 
     # Sentences --------------------------------------------------------------------------------------------------
 
-    def _change(self, name: str, field: str, id: str, **values: object) -> None:
+    def _change(self, name: str, field: str, id: str, /, **values: object) -> None:
         self.document.edit(name, lambda now: edits.entry_changed(now, field, id, **values))
 
     def _remove(self, field: str, id: str) -> None:
@@ -188,7 +188,7 @@ class WiringPage(QWidget):
         puppet = self.document.puppet
         action = next((each.name for each in puppet.actions if each.id == intent.action), intent.action)
 
-        def change(name: str, **values: object) -> None:
+        def change(name: str, /, **values: object) -> None:
             self._change(name, "intents", intent.id, **values)
 
         parts: list[Part] = [

@@ -1,0 +1,138 @@
+"""A case with the real window, off screen, its settings in a folder of its own."""
+
+from __future__ import annotations
+
+import os
+import sys
+import tempfile
+import traceback
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+from PyQt6.QtCore import Qt, qInstallMessageHandler  # noqa: E402
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QFileDialog, QLineEdit, QMessageBox, QPushButton
+
+from tests.helpers import Case
+from yarn_puppet.core.takes.run import Record
+from yarn_puppet.demo import DEMO_PUPPET
+from yarn_puppet.desk.application import make_application
+from yarn_puppet.desk.hand import Hand
+from yarn_puppet.desk.window import Window
+
+qInstallMessageHandler(lambda kind, context, message: None)
+APPLICATION = make_application()
+FAULTS: list[str] = []
+"""What went wrong inside Qt's calls, where no test can catch it."""
+sys.excepthook = lambda kind, error, trace: FAULTS.append("".join(traceback.format_exception(kind, error, trace)))
+
+
+class DeskCase(Case):
+    """Opens the window on the demo, paused at its first tick, with a hand over it."""
+
+    file: Path | None = DEMO_PUPPET
+
+    def setUp(self) -> None:
+        self.settings = tempfile.TemporaryDirectory()
+        self.addCleanup(self.settings.cleanup)
+        self.folder = Path(self.settings.name)
+        os.environ["XDG_CONFIG_HOME"] = str(self.folder / "config")
+        FAULTS.clear()
+        self.addCleanup(lambda: self.assertEqual(FAULTS, []))
+        self.window = self.open_window()
+        self.hand = Hand()
+        if self.file is not None:
+            self.window.files.load(self.file)
+        self.window.player.restart()
+        self.window.player.pause()
+
+    def open_window(self) -> Window:
+        """A window, closed again when the test ends."""
+        window = Window()
+        window.resize(1280, 800)
+        window.show()
+        self.addCleanup(self.close_window, window)
+        return window
+
+    def close_window(self, window: Window) -> None:
+        """Close without being asked anything."""
+        for box in QApplication.topLevelWidgets():
+            if isinstance(box, QMessageBox | QFileDialog):
+                box.close()
+        window.files.drop_edits()
+        window.close()
+        window.deleteLater()
+        QTest.qWait(1)
+
+    # Hands ------------------------------------------------------------------------------------------------------
+
+    @property
+    def puppet(self):  # type: ignore[no-untyped-def]
+        """The present puppet."""
+        return self.window.document.puppet
+
+    @property
+    def records(self) -> list[Record]:
+        """The run so far."""
+        return self.window.player.records
+
+    def go(self, page: str):  # type: ignore[no-untyped-def]
+        """Click a page's name in the header."""
+        self.hand.click(self.window.header.pages[page])
+        return self.window.page(page)
+
+    def steps(self, count: int) -> None:
+        """Run ticks by key."""
+        for _ in range(count):
+            QTest.keyClick(self.window, Qt.Key.Key_F10)
+
+    def hold(self, key: Qt.Key, ticks: int) -> None:
+        """Hold a key over the booth for some ticks."""
+        QTest.keyPress(self.window.booth, key)
+        self.steps(ticks)
+        QTest.keyRelease(self.window.booth, key)
+
+    def shown_state(self) -> str:
+        """The name of the active state at the tick on show."""
+        record = self.window.player.shown
+        assert record is not None
+        state = self.puppet.state(record.report.layers[0].state)
+        return state.name if state else ""
+
+    def settle(self) -> None:
+        """Wait until the take has been run again after an edit."""
+        self.hand.until(lambda: not self.window.player.busy, "the take run again")
+
+    # Dialogs ----------------------------------------------------------------------------------------------------
+
+    def dialog(self, name: str):  # type: ignore[no-untyped-def]
+        """The open dialog of this name."""
+        found = [each for each in QApplication.topLevelWidgets() if each.objectName() == name and each.isVisible()]
+        self.assertTrue(found, f"no {name} is open")
+        return found[-1]
+
+    def answer_file(self, path: Path) -> None:
+        """Type a path into the file dialog, and Enter."""
+        dialog = self.dialog("file dialog")
+        line = dialog.findChild(QLineEdit, "fileNameEdit")
+        line.selectAll()
+        QTest.keyClicks(line, str(path))
+        QTest.keyClick(line, Qt.Key.Key_Return)
+        self.hand.gestures += 2
+        self.hand.wait(5)
+
+    def answer(self, button: str) -> None:
+        """Click a button of the question about unsaved edits."""
+        box = self.dialog("unsaved")
+        found = next(each for each in box.findChildren(QPushButton) if each.text() == button)
+        self.hand.click(found)
+        self.hand.wait(5)
+
+    def complaint(self) -> str:
+        """What the open complaint says; it is closed."""
+        box = self.dialog("complaint")
+        text = box.informativeText()
+        box.close()
+        self.hand.wait(2)
+        return str(text)

@@ -1,0 +1,122 @@
+"""From New puppet to a puppet that idles, walks facing its way and hits Old Thatch, by mouse and keyboard alone."""
+
+from __future__ import annotations
+
+import shutil
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtTest import QTest
+
+from tests.desk.case import DeskCase
+from yarn_puppet.core.formats.puppet_file import load_puppet
+from yarn_puppet.core.snags.check import check
+from yarn_puppet.demo import DEMO_FOLDER
+
+
+class NewUser(DeskCase):
+    file = None
+
+    def test_from_a_sheet_to_a_hit_that_old_thatch_feels(self) -> None:
+        sheet = self.folder / "lamplighter.png"
+        shutil.copy(DEMO_FOLDER / "lamplighter.png", sheet)
+        hand, window = self.hand, self.window
+        hand.key(window, Qt.Key.Key_N, Qt.KeyboardModifier.ControlModifier)
+        self.bring_in(sheet)
+        self.time_the_swing()
+        self.weave()
+        print(f"\n  a new user's path took {hand.gestures} gestures")
+        self.assertEqual(check(self.puppet), ())
+        self.play()
+        self.save_and_open()
+
+    def bring_in(self, sheet) -> None:  # type: ignore[no-untyped-def]
+        """The sheet, cut as it was guessed, and three of its rows named."""
+        page = self.window.page("Clips")
+        self.hand.click(page.bring_in)
+        self.answer_file(sheet)
+        self.assertEqual((page.cut.grid.cell_width, page.cut.grid.cell_height), (96, 64))
+        for row, name in ((0, "idle"), (1, "walk"), (4, "swing")):
+            self.hand.click(page.cut, page.cut.head_rect(row))
+            self.hand.type(name)
+        self.hand.token(page.cut_sentence, "done")
+        self.assertEqual([(clip.name, len(clip.frames)) for clip in self.puppet.clips],
+                         [("idle", 6), ("walk", 8), ("swing", 7)])
+
+    def time_the_swing(self) -> None:
+        """Played once, with a hit window over its forward frames and a box on each."""
+        page, hand = self.window.page("Clips"), self.hand
+        hand.click(page.ribbons, page.ribbons.thumb(2, 2))
+        hand.token(page.clip_sentence, "mode")
+        hand.pick("once")
+        hand.token(page.clip_sentence, "all durations")
+        hand.type("60")
+        lane = page.lanes.lane_rect(0)
+        hand.drag(page.lanes, QPointF(page.lanes.x_of(122), lane.center().y()),
+                  QPointF(page.lanes.x_of(238), lane.center().y()))
+        view = page.frame_view
+        hand.drag(view, view.to_view(54, 12), view.to_view(90, 44))
+        hand.click(page.ribbons, page.ribbons.thumb(2, 3))
+        hand.drag(view, view.to_view(54, 20), view.to_view(94, 48))
+        swing = self.puppet.clips[2]
+        self.assertEqual([(window.kind, window.start, window.end) for window in swing.windows], [("hit", 120, 240)])
+        boxes = [[box.name for box in frame.boxes if box.kind == "hit"] for frame in swing.frames]
+        self.assertEqual(boxes, [[], [], ["hit"], ["hit"], [], [], []])
+
+    def weave(self) -> None:
+        """Three states, four transitions, each condition picked."""
+        page, hand = self.go("Weave"), self.hand
+        view, shelf, sentence = page.view, page.shelf, page.sentence
+        hand.drag(shelf, shelf.chip(0), QRectF(*view.layout_now.spare), onto=view)
+        for number in (1, 2):
+            band = view.layout_now.bands[0]
+            hand.drag(shelf, shelf.chip(number), QRectF(*view.layout_now.slot(band, number)), onto=view)
+        self.assertEqual([state.name for state in self.puppet.states], ["Idle", "Walk", "Swing"])
+        card = {state.name: QRectF(*view.layout_now.cards[state.id].box) for state in self.puppet.states}
+        for source, target, condition in (("Idle", "Walk", "move_x != 0"), ("Walk", "Idle", "move_x == 0")):
+            hand.drag(view, card[source], card[target])
+            hand.token(sentence, "add term")
+            hand.pick(condition)
+        seam = view.layout_now.bands[0].box
+        hand.drag(view, QPointF(seam.x + 26, seam.y + seam.height / 2), card["Swing"])
+        hand.token(sentence, "add term")
+        hand.pick("tap_attack")
+        hand.drag(view, card["Swing"], card["Idle"])
+        hand.token(sentence, "leave")
+        hand.pick("at the end")
+        self.assertEqual([each.when for each in self.puppet.transitions], ["move_x != 0", "move_x == 0", "tap_attack", ""])
+
+    def play(self) -> None:
+        """It idles, walks the way it faces, swings, and Old Thatch is hit; then everything once more."""
+        window = self.window
+        self.settle()
+        self.hand.click(window.booth)
+        window.player.restart()
+        window.player.pause()
+        self.steps(10)
+        self.assertEqual(self.shown_state(), "Idle")
+        self.hold(Qt.Key.Key_Left, 12)
+        self.assertEqual((self.shown_state(), self.records[-1].report.facing), ("Walk", "left"))
+        self.hold(Qt.Key.Key_D, 120)
+        self.assertEqual((self.shown_state(), self.records[-1].report.facing), ("Walk", "right"))
+        self.steps(15)
+        self.assertEqual(self.shown_state(), "Idle")
+        for times in (1, 2):
+            self.hold(Qt.Key.Key_J, 4)
+            self.steps(1)
+            self.assertEqual(self.shown_state(), "Swing")
+            self.steps(45)
+            self.assertEqual(self.shown_state(), "Idle")
+            booth = self.records[-1].after.booth
+            assert booth is not None
+            self.assertEqual(booth.dummies[0].hits, times)
+
+    def save_and_open(self) -> None:
+        """Saved under a name, and opened again as it was."""
+        path = self.folder / "mine.puppet.json"
+        QTest.keyClick(self.window, Qt.Key.Key_S, Qt.KeyboardModifier.ControlModifier)
+        self.hand.wait(5)
+        self.answer_file(path)
+        self.assertFalse(self.window.document.unsaved)
+        saved = load_puppet(path)
+        self.assertEqual(saved, self.puppet)
+        self.assertEqual((saved.name, saved.sheets[0].path), ("mine", "lamplighter.png"))

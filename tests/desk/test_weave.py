@@ -1,0 +1,188 @@
+"""The weave by mouse and keyboard, and what it shows of the run."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtTest import QTest
+
+from tests.desk.case import DeskCase
+from yarn_puppet.core.model.edits.graph import state_added, transition_added
+from yarn_puppet.desk.weave.layout import lay_out
+from yarn_puppet.desk.weave.routing import route
+
+
+class Weave(DeskCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.page = self.go("Weave")
+        self.view, self.sentence = self.page.view, self.page.sentence
+
+    def card(self, id: str) -> QRectF:
+        return QRectF(*self.view.layout_now.cards[id].box)
+
+    def words(self) -> str:
+        return " ".join(part.text for part in self.sentence.parts)
+
+    def click_thread(self, id: str) -> None:
+        """Click a thread in the middle of its longest stretch."""
+        thread = next(each for each in route(self.puppet, self.view.layout_now) if each.transition == id)
+        self.hand.click(self.view, QPointF(*thread.label))
+
+
+class Selecting(Weave):
+    def test_a_click_shows_a_state_a_band_or_a_transition_as_a_sentence(self) -> None:
+        self.hand.click(self.view, self.card("guard_state"))
+        self.assertTrue(self.words().startswith("Guard plays guard at 1× speed"), self.words())
+        self.assertIn("move speed × 0.5", self.words())
+        band = self.view.layout_now.band_of("strike")
+        assert band is not None
+        self.hand.click(self.view, QPointF(band.box.x + 12, band.box.y + band.box.height - 4))
+        self.assertTrue(self.words().startswith("Strike starts in Light swing"), self.words())
+        self.click_thread("light_to_guard")
+        self.assertTrue(self.words().startswith("Light swing → Guard when held guard and"), self.words())
+        self.assertIn("in a window cancel", self.words())
+        QTest.keyClick(self.view, Qt.Key.Key_Escape)
+        self.assertIn("8 states, 19 transitions", self.words())
+
+    def test_arrows_go_from_card_to_card_and_o_through_the_transitions(self) -> None:
+        self.view.setFocus()
+        visited = []
+        for key in (Qt.Key.Key_Right, Qt.Key.Key_Right, Qt.Key.Key_Down, Qt.Key.Key_Left, Qt.Key.Key_O, Qt.Key.Key_O):
+            self.hand.key(self.view, key)
+            assert self.window.document.selection is not None
+            visited.append(self.window.document.selection[1])
+        self.assertEqual(visited[:2], ["rise_state", "fall_state"])
+        self.assertEqual(visited[2], "crouch_state")
+        self.assertEqual(visited[3], "walk_state")
+        self.assertEqual(visited[4:], ["walk_to_crouch", "walk_to_idle"])
+
+
+class Editing(Weave):
+    def test_card_to_card_makes_a_transition_and_its_condition_is_typed_or_picked(self) -> None:
+        self.hand.drag(self.view, self.card("crouch_state"), self.card("walk_state"))
+        made = self.puppet.transitions[-1]
+        self.assertEqual((made.source, made.target, made.when), ("crouch_state", "walk_state", ""))
+        self.hand.token(self.sentence, "add term")
+        self.hand.pick("not held_down")
+        self.hand.token(self.sentence, "add term")
+        self.hand.type("speed > 20 or blocked")
+        self.assertEqual(self.puppet.transitions[-1].when, "not held_down and (speed > 20 or blocked)")
+        self.hand.token(self.sentence, "term 1")
+        self.hand.type("")
+        self.assertEqual(self.puppet.transitions[-1].when, "speed > 20 or blocked")
+
+    def test_a_wrong_condition_is_said_in_place_and_nothing_is_lost(self) -> None:
+        before = self.puppet
+        self.click_thread("light_to_guard")
+        self.hand.token(self.sentence, "add term")
+        self.hand.type("grunded and speed > 1")
+        popup = self.hand.popup()
+        self.assertEqual(popup.note.text(), "column 1: expected a known name, found grunded; did you mean grounded?")
+        self.assertEqual(popup.line.text(), "grunded and speed > 1")
+        QTest.keyClick(popup.line, Qt.Key.Key_Escape)
+        self.assertIs(self.puppet, before)
+
+    def test_a_seam_to_a_card_makes_a_transition_of_the_whole_band(self) -> None:
+        band = self.view.layout_now.band_of("air")
+        assert band is not None
+        self.hand.drag(self.view, QPointF(band.box.x + 26, band.box.y + 20), self.card("crouch_state"))
+        self.assertEqual((self.puppet.transitions[-1].source, self.puppet.transitions[-1].target),
+                         ("air", "crouch_state"))
+
+    def test_a_card_is_moved_by_giving_it_a_place_in_a_band(self) -> None:
+        band = self.view.layout_now.band_of("ground")
+        assert band is not None
+        self.hand.drag(self.view, self.card("guard_state"), QRectF(*self.view.layout_now.slot(band, 3)))
+        state = self.puppet.state("guard_state")
+        self.assertEqual((state.group, state.place), ("ground", 3))
+        self.hand.key(self.window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+        self.assertEqual(self.puppet.state("guard_state").group, "strike")
+
+    def test_the_pin_is_dragged_to_another_card(self) -> None:
+        idle = self.card("idle_state")
+        self.hand.drag(self.view, idle.topLeft() + QPointF(10, -7), self.card("walk_state"))
+        self.assertEqual(self.puppet.layers[0].start, "walk_state")
+
+    def test_a_clip_dropped_on_a_card_is_what_it_plays(self) -> None:
+        number = [clip.id for clip in self.puppet.clips].index("crouch")
+        self.hand.drag(self.page.shelf, self.page.shelf.chip(number), self.card("walk_state"), onto=self.view)
+        self.assertEqual(self.puppet.state("walk_state").clip, "crouch")
+
+    def test_by_keyboard_alone(self) -> None:
+        self.page.shelf.setFocus()
+        self.hand.key(self.page.shelf, Qt.Key.Key_Right)
+        self.hand.key(self.page.shelf, Qt.Key.Key_Return)
+        made = self.puppet.states[-1]
+        self.assertEqual((made.name, made.clip, made.group), ("Walk 2", "walk", "air"))
+        self.view.setFocus()
+        self.hand.key(self.view, Qt.Key.Key_T)
+        self.hand.key(self.view, Qt.Key.Key_Right)
+        self.hand.key(self.view, Qt.Key.Key_Return)
+        self.assertEqual((self.puppet.transitions[-1].source, self.puppet.transitions[-1].target),
+                         (made.id, "rise_state"))
+        token = self.sentence.token("add term")
+        token.setFocus()
+        QTest.keyClick(token, Qt.Key.Key_Return)
+        self.hand.type("grounded")
+        self.assertEqual(self.puppet.transitions[-1].when, "grounded")
+        self.view.setFocus()
+        self.hand.key(self.view, Qt.Key.Key_Delete)
+        self.assertEqual(len(self.puppet.transitions), 19)
+
+    def test_tokens_edit_what_they_say(self) -> None:
+        self.click_thread("light_to_guard")
+        for token, answer, typed in (("leave", "after", False), ("leave seconds", "0.3", True), ("blend", "cut", False),
+                                     ("target", "Crouch", False)):
+            self.hand.token(self.sentence, token)
+            self.hand.type(answer) if typed else self.hand.pick(answer)
+        made = self.puppet.transition("light_to_guard")
+        self.assertEqual((made.leave.kind, made.leave.seconds, made.blend.kind, made.target),
+                         ("after", 0.3, "cut", "crouch_state"))
+        self.hand.click(self.view, self.card("crouch_state"))
+        for token, answer, typed in (("state name", "Duck", True), ("clip", "idle", False), ("speed", "1.5", True),
+                                     ("add while-rule", "facing locked", False), ("band", "Strike", False)):
+            self.hand.token(self.sentence, token)
+            self.hand.type(answer) if typed else self.hand.pick(answer)
+        state = self.puppet.state("crouch_state")
+        self.assertEqual((state.name, state.clip, state.speed, state.group, [rule.kind for rule in state.rules]),
+                         ("Duck", "idle", 1.5, "strike", ["lock_movement", "lock_facing"]))
+
+    def test_order_and_overriding_are_chosen_in_one_token(self) -> None:
+        self.window.document.select("transition", "ground_to_guard")
+        self.hand.token(self.sentence, "order")
+        self.hand.pick("1")
+        self.assertEqual(self.puppet.transitions_of("ground")[0].id, "ground_to_guard")
+        self.hand.token(self.sentence, "order")
+        self.hand.pick("overrides everything further in")
+        self.assertTrue(self.puppet.transition("ground_to_guard").overrides)
+
+
+class Showing(Weave):
+    def test_the_active_card_and_the_transition_just_taken_stand_out(self) -> None:
+        quiet = self.view.grab().toImage()
+        self.hold(Qt.Key.Key_Right, 6)
+        lively = self.view.grab().toImage()
+        self.assertEqual(self.shown_state(), "Walk")
+        self.assertEqual(self.view._just_taken(), {"idle_to_walk"})
+        edge = self.card("walk_state").topLeft().toPoint()
+        at = self.view.rect().topLeft() + edge
+        self.assertNotEqual(quiet.pixelColor(at.x() + 40, at.y()), lively.pixelColor(at.x() + 40, at.y()))
+
+    def test_no_cards_overlap_and_threads_begin_and_end_on_their_cards(self) -> None:
+        layout = lay_out(self.puppet, 740)
+        boxes = [QRectF(*card.box) for card in layout.cards.values()]
+        for number, one in enumerate(boxes):
+            self.assertFalse(any(one.intersects(other) for other in boxes[number + 1:]))
+        threads = {thread.transition: thread for thread in route(self.puppet, layout)}
+        self.assertEqual(len(threads), len(self.puppet.transitions))
+        for each in self.puppet.transitions:
+            for id, point in ((each.source, threads[each.id].points[0]), (each.target, threads[each.id].points[-1])):
+                card, band = layout.cards.get(id), layout.band_of(id)
+                area = QRectF(*(card.box if card else band.box))  # type: ignore[union-attr]
+                self.assertTrue(area.adjusted(-1, -1, 1, 1).contains(QPointF(*point)), each.id)
+
+    def test_placement_is_stable_when_something_else_is_added(self) -> None:
+        before = lay_out(self.puppet, 740).cards
+        more = transition_added(state_added(self.puppet, "New", None, "strike")[0], "walk_state", "guard_state")[0]
+        after = lay_out(more, 740).cards
+        self.assertEqual({id: after[id] for id in before}, before)
