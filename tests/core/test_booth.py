@@ -6,8 +6,8 @@ from hypothesis import given
 from hypothesis import strategies as some
 from msgspec.structs import replace
 
-from tests.helpers import Case, Press, demo_puppet, demo_setup, run
 from tests.core.test_demo_promises import presses
+from tests.helpers import Case, Press, demo_puppet, demo_setup, run
 from yarn_puppet.core.booth.booth import BoothState, booth_senses
 from yarn_puppet.core.booth.mover import Body, move
 from yarn_puppet.core.model.clips import Box

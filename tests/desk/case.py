@@ -10,7 +10,7 @@ from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-from PyQt6.QtCore import Qt, qInstallMessageHandler  # noqa: E402
+from PyQt6.QtCore import Qt, qInstallMessageHandler
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QFileDialog, QLineEdit, QMessageBox, QPushButton
 
@@ -52,6 +52,8 @@ class DeskCase(Case):
         window = Window()
         window.resize(1280, 800)
         window.show()
+        window.activateWindow()
+        QTest.qWaitForWindowActive(window)
         self.addCleanup(self.close_window, window)
         return window
 
@@ -118,6 +120,8 @@ class DeskCase(Case):
         line = dialog.findChild(QLineEdit, "fileNameEdit")
         line.selectAll()
         QTest.keyClicks(line, str(path))
+        if line.completer() is not None:
+            line.completer().popup().hide()
         QTest.keyClick(line, Qt.Key.Key_Return)
         self.hand.gestures += 2
         self.hand.wait(5)

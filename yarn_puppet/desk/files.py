@@ -46,7 +46,8 @@ class Files:
         except FileProblem as problem:
             self.complain("This puppet cannot be opened", problem)
             return
-        self.window.settings.folder = str(path.absolute().parent)
+        if not path.absolute().is_relative_to(DEMO_FOLDER):
+            self.window.settings.folder = str(path.absolute().parent)
         self.window.player.play()
 
     def save(self) -> None:

@@ -32,6 +32,7 @@ class BoothView(DrawnView):
         self.dummies = Dummies(folder)
         self.setFocusPolicy(Qt.FocusPolicy.ClickFocus | Qt.FocusPolicy.TabFocus)
         self.setAccessibleName("Booth")
+        self._focused_by_click = False
         self.setMinimumSize(240, 150)
         player.moved.connect(self.update)
 
@@ -56,9 +57,9 @@ class BoothView(DrawnView):
             self.player.release(action)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        # The click that brings the focus is not meant for the puppet.
-        if not self.hasFocus():
-            self.setFocus()
+        # Qt gives the focus before it delivers the click; the click that brought it is not meant for the puppet.
+        if self._focused_by_click:
+            self._focused_by_click = False
             return
         action = self._action(BUTTONS.get(event.button(), ""))
         if action is not None:
@@ -70,6 +71,7 @@ class BoothView(DrawnView):
             self.player.release(action)
 
     def focusInEvent(self, event: QFocusEvent | None) -> None:
+        self._focused_by_click = event.reason() == Qt.FocusReason.MouseFocusReason
         if not self.player.playing and event.reason() == Qt.FocusReason.MouseFocusReason:
             self.player.play()
         self.update()

@@ -1,0 +1,203 @@
+"""Playing, pausing, stepping, looking back: the booth, the ways out and the trace."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtTest import QTest
+
+from tests.desk.case import DeskCase
+from yarn_puppet.core.model.clips import Rule
+from yarn_puppet.core.model.edits import graph as edits
+from yarn_puppet.demo import DEMO_TAKE
+from yarn_puppet.desk.trace.lanes import lanes_of, state_runs, values, window_runs
+
+
+class Run(DeskCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.player, self.trace = self.window.player, self.window.trace
+
+    def press(self, name: str) -> None:
+        self.hand.click(getattr(self.window.header, name))
+
+    def load_take(self) -> None:
+        self.window.files.load_take(DEMO_TAKE)
+        self.settle()
+
+
+class Controls(Run):
+    def test_play_runs_in_time_and_pause_holds(self) -> None:
+        self.press("play")
+        self.hand.until(lambda: len(self.records) > 12, "ticks to pass")
+        self.press("play")
+        held = len(self.records)
+        self.hand.wait(80)
+        self.assertEqual(len(self.records), held)
+
+    def test_steps_go_both_ways_and_only_the_one_from_the_present_runs(self) -> None:
+        self.press("step")
+        self.press("step")
+        self.assertEqual((len(self.records), self.player.tick), (2, 1))
+        self.press("back")
+        self.assertEqual((len(self.records), self.player.tick), (2, 0))
+        self.press("step")
+        self.press("step")
+        self.assertEqual((len(self.records), self.player.tick), (3, 2))
+
+    def test_the_speed_goes_round_the_four(self) -> None:
+        seen = []
+        for _ in range(4):
+            self.hand.click(self.window.header.speed)
+            seen.append(self.window.header.speed.text())
+        self.assertEqual(seen, ["2×", "¼×", "½×", "1×"])
+
+    def test_record_begins_a_new_take_from_the_start(self) -> None:
+        self.steps(30)
+        self.press("record")
+        self.player.pause()
+        self.assertLess(len(self.records), 20)
+
+    def test_a_key_let_go_at_once_is_still_down_for_a_tick(self) -> None:
+        QTest.keyClick(self.window.booth, Qt.Key.Key_Space)
+        self.steps(2)
+        self.assertEqual(self.shown_state(), "Rise")
+
+
+class Booth(Run):
+    def test_keys_go_to_the_puppet_only_while_the_booth_has_the_focus_and_esc_gives_them_back(self) -> None:
+        self.trace.setFocus()
+        self.hand.click(self.window.booth)
+        self.player.pause()
+        self.hold(Qt.Key.Key_Right, 4)
+        self.assertEqual(self.shown_state(), "Walk")
+        QTest.keyClick(self.window.booth, Qt.Key.Key_Escape)
+        self.assertFalse(self.window.booth.hasFocus())
+        self.steps(30)
+        view = self.window.page("Weave").view
+        view.setFocus()
+        QTest.keyPress(view, Qt.Key.Key_Right)
+        self.steps(5)
+        self.assertEqual(self.shown_state(), "Idle")
+
+    def test_losing_the_focus_lets_every_key_go(self) -> None:
+        self.window.booth.setFocus()
+        QTest.keyPress(self.window.booth, Qt.Key.Key_Right)
+        self.steps(4)
+        self.window.trace.setFocus()
+        self.steps(30)
+        self.assertEqual(self.shown_state(), "Idle")
+
+    def test_a_click_plays_and_the_next_one_is_an_attack(self) -> None:
+        self.trace.setFocus()
+        self.hand.click(self.window.booth)
+        self.assertTrue(self.player.playing)
+        self.player.pause()
+        self.steps(5)
+        self.assertEqual(self.shown_state(), "Idle")
+        QTest.mousePress(self.window.booth, Qt.MouseButton.LeftButton)
+        self.steps(3)
+        QTest.mouseRelease(self.window.booth, Qt.MouseButton.LeftButton)
+        self.steps(2)
+        self.assertEqual(self.shown_state(), "Light swing")
+
+    def test_every_lane_of_the_window_shows_the_past_when_the_head_is_there(self) -> None:
+        self.load_take()
+        now = self.window.booth.grab().toImage()
+        self.player.seek(145)
+        self.assertNotEqual(self.window.booth.grab().toImage(), now)
+        self.assertEqual(self.window.header.tick.text(), "tick 0145")
+
+
+class Trace(Run):
+    def test_dragging_the_head_moves_the_whole_desk_and_play_goes_on_from_the_present(self) -> None:
+        self.load_take()
+        self.player.seek(200)
+        y = 100.0
+        self.hand.drag(self.trace, QPointF(self.trace.x_of(200.5), y), QPointF(self.trace.x_of(158.5), y))
+        self.assertEqual(self.player.tick, 158)
+        exits = {each.transition: each for each in self.window.ways_out.exits()}
+        self.assertEqual(exits["light_to_guard"].reason, "leaves this tick")
+        self.assertEqual(self.shown_state(), "Guard")
+        self.press("play")
+        self.hand.until(lambda: len(self.records) > 505, "ticks after the take's end")
+        self.player.pause()
+        self.assertIsNone(self.player.head)
+
+    def test_by_keys(self) -> None:
+        self.steps(40)
+        self.trace.setFocus()
+        for key, modifier, tick in (
+            (Qt.Key.Key_Left, Qt.KeyboardModifier.NoModifier, 38), (Qt.Key.Key_Left, Qt.KeyboardModifier.ShiftModifier, 28),
+            (Qt.Key.Key_Right, Qt.KeyboardModifier.NoModifier, 29), (Qt.Key.Key_Home, Qt.KeyboardModifier.NoModifier, 0),
+            (Qt.Key.Key_End, Qt.KeyboardModifier.NoModifier, 39),
+        ):
+            QTest.keyClick(self.trace, key, modifier)
+            self.assertEqual(self.player.tick, tick)
+
+    def test_a_replay_plays_the_past_and_stops_at_the_present(self) -> None:
+        self.steps(40)
+        self.player.seek(20)
+        QTest.keyClick(self.window, Qt.Key.Key_F7)
+        self.hand.until(lambda: not self.player.playing, "the replay to end")
+        self.assertEqual((len(self.records), self.player.head), (40, None))
+
+    def test_lanes_are_the_states_actions_senses_windows_and_moments(self) -> None:
+        self.load_take()
+        lanes = lanes_of(self.puppet, self.player.recording.setup.program)
+        self.assertEqual([lane.label for lane in lanes], [
+            "state", "down", "jump", "attack", "guard", "grounded", "speed", "vy", "move x", "hit: pole",
+            "guard: umbrella", "moments",
+        ])
+        runs = state_runs(self.records, "body", 130, 200)
+        self.assertEqual([(run.first, run.last, run.key) for run in runs][1:4], [
+            (134, 136, "idle_state"), (137, 157, "light_swing_state"), (158, 195, "guard_state")])
+        self.assertEqual([(run.first, run.last) for run in window_runs(self.records, "pole", 0, 200)], [(145, 149)])
+        self.assertEqual(values(self.records, "action:guard", 156, 159), [0.0, 0.0, 1.0, 1.0])
+
+    def test_a_click_on_an_exit_selects_its_transition(self) -> None:
+        self.load_take()
+        self.player.seek(158)
+        self.hand.click(self.window.ways_out, QPointF(70, 52))
+        self.assertEqual(self.window.document.selection, ("transition", "light_to_guard"))
+
+
+class EditsWhileRunning(Run):
+    def test_an_edit_takes_effect_while_playing_and_the_take_is_run_again(self) -> None:
+        self.load_take()
+        before = [record.report.move_speed for record in self.records]
+        self.press("play")
+        self.window.document.edit("slow", lambda now: edits.rule_set(now, "walk_state", Rule("move_speed", 0.5)))
+        self.assertTrue(self.player.playing)
+        self.settle()
+        self.player.pause()
+        self.assertEqual(self.records[100].report.move_speed, 0.5)
+        earlier = self.player.recording.earlier
+        self.assertEqual([record.report.move_speed for record in earlier[:500]], before)
+        self.assertGreaterEqual(len(self.records), 500)
+
+    def test_undo_gives_the_same_run_again(self) -> None:
+        self.load_take()
+        before = [record.after for record in self.records]
+        self.window.document.edit("slow", lambda now: edits.rule_set(now, "walk_state", Rule("move_speed", 0.5)))
+        self.settle()
+        self.assertNotEqual([record.after for record in self.records], before)
+        self.hand.click(self.window.header.undo)
+        self.settle()
+        self.assertEqual([record.after for record in self.records], before)
+
+    def test_the_head_stays_at_its_tick(self) -> None:
+        self.load_take()
+        self.player.seek(145)
+        self.window.document.edit("remove", lambda now: edits.state_removed(now, "light_swing_state"))
+        self.settle()
+        self.assertEqual((self.player.tick, self.shown_state()), (145, "Idle"))
+
+    def test_running_again_can_be_stopped_and_changes_nothing_then(self) -> None:
+        self.load_take()
+        before = self.records
+        self.window.document.edit("slow", lambda now: edits.rule_set(now, "walk_state", Rule("move_speed", 0.5)))
+        self.assertTrue(self.player.busy)
+        self.player.cancel()
+        self.assertFalse(self.player.busy)
+        self.hand.wait(250)
+        self.assertIs(self.records, before)

@@ -1,0 +1,184 @@
+"""The window's files: new, open, save, and asking before anything unsaved is lost; and the tour."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+import tempfile
+from pathlib import Path
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QImage
+from PyQt6.QtTest import QTest
+
+from tests.desk.case import DeskCase
+from tests.helpers import Case, demo_puppet
+from yarn_puppet.core.formats.puppet_file import load_puppet, save_puppet
+from yarn_puppet.core.formats.take_file import load_take
+from yarn_puppet.core.model.edits import graph as edits
+
+ROOT = Path(__file__).parents[2]
+CONTROL = Qt.KeyboardModifier.ControlModifier
+
+
+class Files(DeskCase):
+    def edit(self) -> None:
+        self.window.document.edit("remove state", lambda now: edits.state_removed(now, "crouch_state"))
+
+    def key(self, key: Qt.Key, modifier: Qt.KeyboardModifier = CONTROL) -> None:
+        self.window.activateWindow()
+        self.hand.wait(5)
+        QTest.keyClick(self.window, key, modifier)
+        self.hand.wait(5)
+
+    def test_undo_and_redo_say_which_edit(self) -> None:
+        self.edit()
+        self.assertEqual(self.window.header.undo.toolTip(), "Undo remove state (Ctrl+Z)")
+        self.key(Qt.Key.Key_Z)
+        self.assertEqual(self.puppet, demo_puppet())
+        self.assertEqual(self.window.header.redo.toolTip(), "Redo remove state (Ctrl+Shift+Z)")
+        self.key(Qt.Key.Key_Z, CONTROL | Qt.KeyboardModifier.ShiftModifier)
+        self.assertIsNone(self.puppet.state("crouch_state"))
+
+    def test_a_new_puppet_asks_first_and_cancel_loses_nothing(self) -> None:
+        self.edit()
+        edited = self.puppet
+        self.key(Qt.Key.Key_N)
+        self.answer("Cancel")
+        self.assertIs(self.puppet, edited)
+        self.key(Qt.Key.Key_N)
+        self.answer("Let them go")
+        self.assertEqual((self.puppet.states, self.puppet.name), ((), "new puppet"))
+
+    def test_save_from_the_question_then_goes_on(self) -> None:
+        self.edit()
+        edited = self.puppet
+        self.key(Qt.Key.Key_N)
+        self.answer("Save…")
+        self.answer_file(self.folder / "kept.puppet.json")
+        self.assertEqual(load_puppet(self.folder / "kept.puppet.json").states, edited.states)
+        self.assertEqual(self.puppet.states, ())
+
+    def test_closing_asks_and_closes_after_the_answer(self) -> None:
+        self.edit()
+        self.window.close()
+        self.assertTrue(self.window.isVisible())
+        self.answer("Cancel")
+        self.assertTrue(self.window.isVisible())
+        self.window.close()
+        self.answer("Let them go")
+        self.assertFalse(self.window.isVisible())
+
+    def test_saving_elsewhere_keeps_the_art_found_and_opening_gives_it_back(self) -> None:
+        self.key(Qt.Key.Key_S)
+        self.answer_file(self.folder / "copy")
+        saved = self.folder / "copy.puppet.json"
+        puppet = load_puppet(saved)
+        self.assertFalse(Path(puppet.sheets[0].path).is_absolute())
+        self.assertTrue((self.folder / puppet.sheets[0].path).resolve().is_file())
+        self.edit()
+        self.key(Qt.Key.Key_S)
+        self.assertIsNone(load_puppet(saved).state("crouch_state"), "the second save asks nothing")
+        self.window.files.open()
+        self.answer_file(saved)
+        self.assertFalse(self.window.document.unsaved)
+        self.assertIsNotNone(self.window.art.sheet("lamplighter"))
+
+    def test_a_broken_file_is_said_and_the_open_puppet_stays(self) -> None:
+        before = self.puppet
+        broken = self.folder / "broken.puppet.json"
+        broken.write_text('{"format": 1, "clips": [{"id": "x"}]}')
+        self.key(Qt.Key.Key_O)
+        self.answer_file(broken)
+        said = self.complaint()
+        self.assertIn("clips[0]", said)
+        self.assertIn("name", said)
+        self.assertIs(self.puppet, before)
+
+    def test_a_folder_that_cannot_be_written_is_said_and_the_edit_stays(self) -> None:
+        self.edit()
+        self.window.document.path = self.folder / "gone" / "it.puppet.json"
+        self.key(Qt.Key.Key_S)
+        self.assertIn("cannot be written", self.complaint())
+        self.assertTrue(self.window.document.unsaved)
+
+    def test_a_take_is_saved_and_opened(self) -> None:
+        self.hold(Qt.Key.Key_Right, 20)
+        self.window.files.save_take()
+        self.hand.wait(30)
+        self.answer_file(self.folder / "stroll")
+        take = load_take(self.folder / "stroll.take.json")
+        self.assertEqual((take.ticks, take.controls), (20, ((0, "right", 1),)))
+        records = [record.report for record in self.records]
+        self.window.player.restart()
+        self.window.player.pause()
+        self.window.files.load_take(self.folder / "stroll.take.json")
+        self.settle()
+        self.assertEqual([record.report for record in self.records], records)
+        self.assertEqual(self.window.player.take_name, "stroll")
+
+    def test_a_puppet_of_another_rate_refuses_the_take(self) -> None:
+        path = self.folder / "slow.take.json"
+        path.write_text('{"booth": null, "rate": 30, "ticks": 3}')
+        self.window.files.load_take(path)
+        self.assertIn("rate: expected the puppet's 60", self.complaint())
+
+    def test_every_page_opens_and_the_panes_borders_are_remembered(self) -> None:
+        for name in ("Clips", "Wiring", "Snags", "Weave"):
+            self.go(name)
+            self.assertTrue(self.window.page(name).isVisible())
+        self.window.above.setSizes([420, 300])
+        sizes = self.window.above.sizes()
+        self.window.files.drop_edits()
+        self.window.close()
+        again = self.open_window()
+        self.assertAlmostEqual(again.above.sizes()[1], sizes[1], delta=4)
+
+    def test_snags_are_counted_in_the_header_and_a_click_goes_there(self) -> None:
+        puppet, id = edits.transition_added(self.puppet, "idle_state", "walk_state", "move_x != 0")
+        self.window.document.edit("add transition", puppet)
+        self.hand.until(lambda: self.window.header.pages["Snags"].badge == "1", "the snag")
+        page = self.go("Snags")
+        self.hand.click(page, page.card(0))
+        self.assertEqual((self.window.current_page, self.window.document.selection), ("Weave", ("transition", id)))
+
+    def test_a_hostile_puppet_opens_draws_and_runs(self) -> None:
+        from hypothesis import HealthCheck, given, settings
+
+        from tests import strategies
+
+        @settings(max_examples=12, deadline=None, derandomize=True, suppress_health_check=list(HealthCheck))
+        @given(strategies.puppets())
+        def opens(puppet) -> None:  # type: ignore[no-untyped-def]
+            path = self.folder / "odd.puppet.json"
+            save_puppet(puppet, path)
+            self.window.files.load(path)
+            self.window.player.pause()
+            for page in ("Clips", "Weave", "Wiring", "Snags"):
+                self.window.show_page(page)
+                self.window.grab()
+            self.steps(5)
+
+        opens()
+
+
+class Tour(Case):
+    def test_the_tour_saves_every_view(self) -> None:
+
+
+        with tempfile.TemporaryDirectory() as folder:
+            done = subprocess.run(
+                [sys.executable, "-m", "yarn_puppet", "tour", "--out", folder], cwd=ROOT, capture_output=True, text=True,
+                check=False, env={**os.environ, "QT_QPA_PLATFORM": "offscreen"},
+            )
+            self.assertEqual(done.returncode, 0, done.stderr)
+            self.assertIn("10 views saved", done.stdout)
+            seen = set()
+            for path in sorted(Path(folder).glob("*.png")):
+                image = QImage(str(path))
+                self.assertEqual((image.width(), image.height()), (1280, 800))
+                colors = {image.pixel(x, y) for x in range(0, 1280, 9) for y in range(0, 800, 9)}
+                self.assertGreater(len(colors), 12, f"{path.name} shows something")
+                seen.add(path.name)
+            self.assertEqual(len(seen), 10)

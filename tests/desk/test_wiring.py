@@ -1,0 +1,117 @@
+"""The Wiring page: keys, gestures, live values, firing and forcing."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication
+
+from tests.desk.case import DeskCase
+from yarn_puppet.desk.wiring.capture import KeyCapture
+from yarn_puppet.desk.wiring.meters import Lamp, Strip
+
+
+class Wiring(DeskCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.page = self.go("Wiring")
+
+    def entry(self, field: str, id: str):  # type: ignore[no-untyped-def]
+        return next(each for each in getattr(self.puppet, field) if each.id == id)
+
+    def lamp(self, name: str) -> Lamp:
+        return next(each for each in self.page.findChildren(Lamp) if each.objectName() == name)
+
+    def capture(self) -> KeyCapture:
+        return next(each for each in QApplication.topLevelWidgets() if isinstance(each, KeyCapture) and each.isVisible())
+
+    def test_a_key_is_set_by_pressing_it_and_taken_from_its_old_action(self) -> None:
+        self.hand.token(self.page.rows["jump"], "add key")
+        QTest.keyClick(self.capture(), Qt.Key.Key_J)
+        self.assertEqual(self.entry("actions", "jump").keys, ("key:Space", "key:J"))
+        self.assertEqual(self.entry("actions", "attack").keys, ("mouse:left",))
+        self.hand.token(self.page.rows["jump"], "key:Space")
+        self.assertEqual(self.entry("actions", "jump").keys, ("key:J",))
+        self.hand.click(self.window.booth)
+        self.window.player.pause()
+        self.hold(Qt.Key.Key_J, 3)
+        self.assertEqual(self.shown_state(), "Rise")
+
+    def test_a_mouse_button_too_and_escape_leaves_all_as_it_was(self) -> None:
+        self.hand.token(self.page.rows["down"], "add key")
+        QTest.mouseClick(self.capture(), Qt.MouseButton.MiddleButton)
+        self.assertIn("mouse:middle", self.entry("actions", "down").keys)
+        before = self.puppet
+        self.hand.token(self.page.rows["down"], "add key")
+        QTest.keyClick(self.capture(), Qt.Key.Key_Escape)
+        self.assertIs(self.puppet, before)
+
+    def test_an_intent_is_added_and_edited_as_a_sentence(self) -> None:
+        self.hand.token(self.page.rows["add intent"], "add intent")
+        self.hand.pick("attack")
+        made = self.puppet.intents[-1]
+        self.assertEqual((made.action, made.gesture, made.name), ("attack", "press", "press_attack"))
+        for token, answer, typed in (("gesture", "double tap", False), ("seconds", "0.4", True),
+                                     ("buffer", "0.3", True), ("name", "flurry", True)):
+            self.hand.token(self.page.rows[made.id], token)
+            self.hand.type(answer) if typed else self.hand.pick(answer)
+        made = self.puppet.intents[-1]
+        self.assertEqual((made.gesture, made.seconds, made.buffer, made.name), ("double tap", 0.4, 0.3, "flurry"))
+
+    def test_a_click_on_an_intents_disc_makes_its_gesture_and_is_recorded(self) -> None:
+        for intent, state in (("tap_attack", "Light swing"), ("hold_attack", "Heavy slam"), ("press_jump", "Rise")):
+            with self.subTest(intent):
+                self.window.player.restart()
+                self.window.player.pause()
+                self.hand.click(self.lamp(f"fire {intent}"))
+                self.assertIn(state, {self.puppet.state(record.report.layers[0].state).name for record in self.records})
+                self.assertTrue(self.window.player.recording.take().controls)
+
+    def test_a_lamp_is_lit_while_its_intent_is_armed(self) -> None:
+        self.hold(Qt.Key.Key_K, 3)
+        self.assertTrue(self.lamp("fire held_guard").lit())
+        self.steps(2)
+        self.assertFalse(self.lamp("fire held_guard").lit())
+
+    def test_a_sense_is_forced_by_hand_visibly_and_let_go(self) -> None:
+        self.hand.token(self.page.rows["grounded"], "force")
+        self.hand.pick("false")
+        self.assertEqual(self.page.rows["grounded"].token("force").text(), "forced: false ×")
+        self.steps(3)
+        self.assertEqual(self.shown_state(), "Fall")
+        strip = next(each for each in self.page.findChildren(Strip) if each.key == "sense:grounded")
+        self.assertIs(strip.value(), False)
+        self.hand.token(self.page.rows["grounded"], "force")
+        self.steps(3)
+        self.assertEqual(self.shown_state(), "Idle")
+
+    def test_a_rename_shows_everywhere_at_once(self) -> None:
+        self.hand.token(self.page.rows["tap_attack"], "name")
+        self.hand.type("poke")
+        self.steps(1)
+        named = [term.text for each in self.window.ways_out.exits() for term in each.terms]
+        self.assertIn("poke", named)
+        self.assertNotIn("tap attack", named)
+
+    def test_a_name_that_conditions_use_already_is_refused_in_place(self) -> None:
+        self.hand.token(self.page.rows["tap_attack"], "name")
+        self.hand.type("done")
+        self.assertEqual(self.hand.popup().note.text(), "done is a word of conditions already")
+        self.hand.popup().close()
+
+    def test_memos_and_senses_are_added_typed_and_removed(self) -> None:
+        self.hand.token(self.page.rows["add memo"], "add memo")
+        self.hand.type("combo step")
+        memo = self.puppet.memos[-1]
+        self.assertEqual((memo.name, memo.type), ("combo_step", "int"))
+        self.hand.token(self.page.rows[memo.id], "start")
+        self.hand.type("2")
+        self.assertEqual(self.puppet.memos[-1].start, 2)
+        self.hand.token(self.page.rows[memo.id], "type")
+        self.hand.pick("yes or no")
+        self.assertEqual((self.puppet.memos[-1].type, self.puppet.memos[-1].start), ("bool", False))
+        self.hand.token(self.page.rows["add sense"], "add sense")
+        self.hand.type("in water")
+        self.assertEqual(self.puppet.senses[-1].name, "in_water")
+        self.hand.token(self.page.rows["in_water"], "remove")
+        self.assertNotIn("in_water", {sense.id for sense in self.puppet.senses})
