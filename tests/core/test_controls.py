@@ -69,7 +69,8 @@ class Gestures(Case):
                 self.assertTrue(as_tap or as_hold, "no press is lost where the two meet")
 
     def test_a_newer_gesture_of_the_action_replaces_an_armed_one(self) -> None:
-        intents = (Intent("tap", "tap", "attack", "tap", 0.25, 2.0), Intent("hold", "hold", "attack", "hold", 0.25, 2.0))
+        tap, hold = (Intent(word, word, "attack", word, 0.25, 2.0) for word in ("tap", "hold"))  # type: ignore[arg-type]
+        intents = (tap, hold)
         presses = [(2, 5, "attack"), (10, 40, "attack")]
         self.assertEqual(armed_ticks(intents, presses, 60, "tap"), list(range(5, 25)))
         self.assertEqual(armed_ticks(intents, presses, 60, "hold")[0], 25)
@@ -99,10 +100,8 @@ class UsingUp(Case):
     def test_what_one_press_armed_besides_goes_with_it(self) -> None:
         press = Intent("press", "press", "attack", "press", 0.0, 1.0)
         double = Intent("double", "double", "attack", "double tap", 0.5, 1.0)
-        records = self.records(
-            (press, double), [Transition("ab", "a", "b", "double"), Transition("bc", "b", "c", "press and elapsed > 0")],
-            [(5, 7, "attack"), (12, 14, "attack")],
-        )
+        transitions = [Transition("ab", "a", "b", "double"), Transition("bc", "b", "c", "press and elapsed > 0")]
+        records = self.records((press, double), transitions, [(5, 7, "attack"), (12, 14, "attack")])
         self.assertEqual(entered(records, "b"), [12])
         self.assertEqual(entered(records, "c"), [], "the press of the double tap is used with it")
 

@@ -99,7 +99,8 @@ class Guard(Case):
 
     def test_every_way_out_of_guard_is_tried_by_these_tests(self) -> None:
         found = set()
-        for hands in ([(30, 70, "guard")], [(0, 90, "left"), (25, 29, "jump"), (100, 300, "right"), (105, 300, "guard")]):
+        over_the_edge = [(0, 90, "left"), (25, 29, "jump"), (100, 300, "right"), (105, 300, "guard")]
+        for hands in ([(30, 70, "guard")], over_the_edge):
             found |= {taken.transition for record in run(SETUP, hands, 300) for taken in record.report.taken
                       if taken.source == "guard_state"}
         self.assertEqual(found, {each.id for each in SETUP.puppet.transitions_of("guard_state")})

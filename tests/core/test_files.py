@@ -130,7 +130,8 @@ class Malformed(Case):
         if kind == "gone":
             named = [each for each in places(tree) if each and each[-1] == "id"]
             where = dice.choice(named)[:-1]
-            return kind, json.dumps(put(tree, where, {k: v for k, v in self.at(tree, where).items() if k != "id"})).encode()
+            nameless = {key: value for key, value in self.at(tree, where).items() if key != "id"}
+            return kind, json.dumps(put(tree, where, nameless)).encode()
         if kind == "twice":
             field = dice.choice(["clips", "states", "transitions", "actions", "senses"])
             return kind, json.dumps({**tree, field: [*tree[field], dice.choice(tree[field])]}).encode()
@@ -188,8 +189,11 @@ class Malformed(Case):
     def test_takes_and_booths_too(self) -> None:
         with tempfile.TemporaryDirectory() as name:
             path = Path(name) / "it.take.json"
-            for text in (b'{"booth": null, "rate": 60}', b'{"booth": null, "rate": 60, "ticks": 5, "controls": [[9, "a", 1]]}',
-                         b'{"booth": null, "rate": 60, "ticks": 5, "controls": [[1, "a", 2]]}'):
+            for text in (
+                b'{"booth": null, "rate": 60}',
+                b'{"booth": null, "rate": 60, "ticks": 5, "controls": [[9, "a", 1]]}',
+                b'{"booth": null, "rate": 60, "ticks": 5, "controls": [[1, "a", 2]]}',
+            ):
                 path.write_bytes(text)
                 with self.subTest(text), self.assertRaises(FileProblem):
                     load_take(path)

@@ -116,9 +116,7 @@ class Editing(Case):
         old = list(recording.records)
         slower = clip_edits.frames_changed(recording.setup.puppet, "light_swing", duration=120.0)
         recording.edit(slower)
-        again: list[Record] = []
-        for again in recording.run_again(recording.controls):
-            pass
+        *_, again = recording.run_again(recording.controls)
         recording.adopt(again)
         fresh = run(set_up(slower, demo_world()), [(5, 100, "right"), (140, 144, "attack")], 160)
         self.assertEqual(lines(recording.records), lines(fresh))
@@ -138,7 +136,8 @@ class WaysOut(Case):
     def test_exits_stand_in_the_order_of_trying_with_terms_lit_and_reasons(self) -> None:
         records = run(demo_setup(), [(5, 60, "right"), (70, 74, "attack"), (90, 160, "guard")], 160)
         walking = exits(records[30])
-        self.assertEqual([each.transition for each in walking[:3]], ["walk_to_crouch", "walk_to_idle", "ground_to_fall"])
+        first = [each.transition for each in walking[:3]]
+        self.assertEqual(first, ["walk_to_crouch", "walk_to_idle", "ground_to_fall"])
         by_id = self.named(walking)
         self.assertEqual([(term.text, term.lit) for term in by_id["ground_to_rise"].terms],
                          [("press jump", False), ("grounded", True)])

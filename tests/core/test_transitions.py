@@ -129,7 +129,8 @@ class Memos(Case):
 class PlayingNothing(Case):
     def test_a_tick_goes_on_through_states_that_play_nothing(self) -> None:
         made = [State("a", "A", clip="c"), State("via", "Via"), State("b", "B", clip="c")]
-        puppet = puppet_of([clip("c")], made, [Transition("av", "a", "via", "held_guard"), Transition("vb", "via", "b")])
+        transitions = [Transition("av", "a", "via", "held_guard"), Transition("vb", "via", "b")]
+        puppet = puppet_of([clip("c")], made, transitions)
         self.assertEqual(path(ran(puppet)), [(3, "via"), (3, "b")])
 
     def test_going_round_in_them_is_reported_and_does_not_hang(self) -> None:

@@ -83,7 +83,8 @@ class NewUser(DeskCase):
         hand.drag(view, card["Swing"], card["Idle"])
         hand.token(sentence, "leave")
         hand.pick("at the end")
-        self.assertEqual([each.when for each in self.puppet.transitions], ["move_x != 0", "move_x == 0", "tap_attack", ""])
+        conditions = [each.when for each in self.puppet.transitions]
+        self.assertEqual(conditions, ["move_x != 0", "move_x == 0", "tap_attack", ""])
 
     def play(self) -> None:
         """It idles, walks the way it faces, swings, and Old Thatch is hit; then everything once more."""

@@ -126,10 +126,10 @@ class Trace(Run):
     def test_by_keys(self) -> None:
         self.steps(40)
         self.trace.setFocus()
+        plain, shift = Qt.KeyboardModifier.NoModifier, Qt.KeyboardModifier.ShiftModifier
         for key, modifier, tick in (
-            (Qt.Key.Key_Left, Qt.KeyboardModifier.NoModifier, 38), (Qt.Key.Key_Left, Qt.KeyboardModifier.ShiftModifier, 28),
-            (Qt.Key.Key_Right, Qt.KeyboardModifier.NoModifier, 29), (Qt.Key.Key_Home, Qt.KeyboardModifier.NoModifier, 0),
-            (Qt.Key.Key_End, Qt.KeyboardModifier.NoModifier, 39),
+            (Qt.Key.Key_Left, plain, 38), (Qt.Key.Key_Left, shift, 28), (Qt.Key.Key_Right, plain, 29),
+            (Qt.Key.Key_Home, plain, 0), (Qt.Key.Key_End, plain, 39),
         ):
             QTest.keyClick(self.trace, key, modifier)
             self.assertEqual(self.player.tick, tick)

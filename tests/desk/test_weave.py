@@ -163,7 +163,7 @@ class Showing(Weave):
         self.hold(Qt.Key.Key_Right, 6)
         lively = self.view.grab().toImage()
         self.assertEqual(self.shown_state(), "Walk")
-        self.assertEqual(self.view._just_taken(), {"idle_to_walk"})
+        self.assertEqual(self.view.picture.just_taken(), {"idle_to_walk"})
         edge = self.card("walk_state").topLeft().toPoint()
         at = self.view.rect().topLeft() + edge
         self.assertNotEqual(quiet.pixelColor(at.x() + 40, at.y()), lively.pixelColor(at.x() + 40, at.y()))

@@ -169,8 +169,8 @@ class Tour(Case):
 
         with tempfile.TemporaryDirectory() as folder:
             done = subprocess.run(
-                [sys.executable, "-m", "yarn_puppet", "tour", "--out", folder], cwd=ROOT, capture_output=True, text=True,
-                check=False, env={**os.environ, "QT_QPA_PLATFORM": "offscreen"},
+                [sys.executable, "-m", "yarn_puppet", "tour", "--out", folder], cwd=ROOT, capture_output=True,
+                text=True, check=False, env={**os.environ, "QT_QPA_PLATFORM": "offscreen"},
             )
             self.assertEqual(done.returncode, 0, done.stderr)
             self.assertIn("10 views saved", done.stdout)

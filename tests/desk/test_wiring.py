@@ -23,7 +23,8 @@ class Wiring(DeskCase):
         return next(each for each in self.page.findChildren(Lamp) if each.objectName() == name)
 
     def capture(self) -> KeyCapture:
-        return next(each for each in QApplication.topLevelWidgets() if isinstance(each, KeyCapture) and each.isVisible())
+        return next(each for each in QApplication.topLevelWidgets()
+                    if isinstance(each, KeyCapture) and each.isVisible())
 
     def test_a_key_is_set_by_pressing_it_and_taken_from_its_old_action(self) -> None:
         self.hand.token(self.page.rows["jump"], "add key")

@@ -81,6 +81,7 @@ def _windows(
     """A window in each direction of the cycle in which it can be open."""
     start = min(round(window.start * rate), length)
     end = min(max(round(window.end * rate), start), length)
+    names = tuple(dict.fromkeys(window_index[name] for name in (window.name, window.kind) if name in window_index))
     compiled = []
     position = 0
     for backwards in (False, True):
@@ -98,7 +99,7 @@ def _windows(
             compiled.append(
                 ProgramWindow(
                     window.id, position + opening, position + closing, window.kind, window.name,
-                    tuple(dict.fromkeys(window_index[name] for name in (window.name, window.kind) if name in window_index)),
+                    names,
                     tuple(node_index.get(id, -1) for id in window.into), window.damage,
                     tuple(ProgramRule(rule.kind, rule.value) for rule in window.rules), frame,
                     clip.mode == "hold last" and end == length,

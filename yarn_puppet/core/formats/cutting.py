@@ -31,8 +31,8 @@ def _guess(drawn: NDArray[np.bool_]) -> int:
     width = int(drawn.shape[1])
     cut = np.zeros(width + 1, dtype=np.int64)
     cut[1:width] = np.count_nonzero(drawn[:, :-1] & drawn[:, 1:], axis=0)
-    sizes = [width // count for count in range(MOST_CELLS, 1, -1) if width % count == 0 and width // count >= LEAST_CELL]
-    for size in sizes:
+    whole = (width // count for count in range(MOST_CELLS, 1, -1) if width % count == 0)
+    for size in (each for each in whole if each >= LEAST_CELL):
         if not cut[size:width:size].any() and drawn.any():
             return size
     return width

@@ -82,7 +82,7 @@ class Anchor(Value, frozen=True):
 
 
 class Frame(Value, frozen=True):
-    """One picture of a clip. `duration` is in milliseconds, at least one; `mirrored` draws the cell flipped left to right."""
+    """One picture of a clip. `duration` is in milliseconds, at least one; `mirrored` draws the cell flipped."""
 
     cell: Cell
     duration: Annotated[float, Meta(ge=1, le=1e9)] = 100.0

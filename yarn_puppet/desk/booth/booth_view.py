@@ -19,6 +19,8 @@ from ..player import Player
 from ..widgets.view import DrawnView
 from .scenery import Dummies, draw_effect, draw_sky, draw_tiles
 
+SHAKE_TICKS = 14
+"""How long a shake lasts."""
 GHOSTS = (12, 8, 4)
 """How many ticks back the ghosts of the puppet are drawn."""
 
@@ -98,9 +100,8 @@ class BoothView(DrawnView):
         seen = QRectF(0, 0, self.width() / scale, self.height() / scale)
         if body is not None:
             seen.moveCenter(QPointF(body.x, body.y - 42))
-        if record is not None and booth is not None and 0 <= record.report.tick - booth.shaken < 14 and booth.shaken >= 0:
-            age = record.report.tick - booth.shaken
-            seen.translate((2.4 - age * 0.17) * (1 if age % 2 else -1), (1.8 - age * 0.12) * (1 if age % 4 < 2 else -1))
+        if record is not None and booth is not None:
+            seen.translate(_shake(record.report.tick - booth.shaken if booth.shaken >= 0 else SHAKE_TICKS))
         draw_sky(painter, whole, seen.left() * scale)
         painter.save()
         painter.scale(scale, scale)
@@ -207,3 +208,9 @@ class BoothView(DrawnView):
         of = theme.font(12)
         wide = theme.text_width(text, of)
         theme.draw_text(painter, self.width() - wide - 12, 21, text, of, QColor("#D9CFBB"))
+
+
+def _shake(age: int) -> QPointF:
+    """How far the view is off its place, `age` ticks after a shake began: to and fro, and less each tick."""
+    left = max(0.0, 1 - age / SHAKE_TICKS)
+    return QPointF(2.4 * left * (1 if age % 2 else -1), 1.8 * left * (1 if age % 4 < 2 else -1))

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPolygonF
 from PyQt6.QtWidgets import QWidget
@@ -16,6 +14,7 @@ from ..art import Art, draw_fitted
 from ..document import Document
 from ..widgets.view import DrawnView
 from .clip_desk import ClipDesk
+from .lane_kinds import FIRST_NAMES, LANES, LaneKind, event_words
 
 LABELS, RIGHT = 118.0, 20.0
 FRAMES_TOP, FRAMES_HEIGHT = 14.0, 62.0
@@ -23,38 +22,6 @@ LANES_TOP = FRAMES_TOP + FRAMES_HEIGHT + 8
 LEAST_LANE, MOST_LANE = 18.0, 28.0
 NEAR = 5.0
 """How near to an edge or a flag, in pixels, a press must be to take hold of it."""
-
-
-@dataclass(frozen=True)
-class LaneKind:
-    """A lane: its label, the kinds of events on it, and the kind a drag makes."""
-
-    label: str
-    kinds: tuple[str, ...]
-    makes: str
-    is_window: bool
-
-
-LANES = (
-    LaneKind("hit window", ("hit",), "hit", True),
-    LaneKind("cancel window", ("cancel",), "cancel", True),
-    LaneKind("other windows", ("guard", "safe", "named"), "guard", True),
-    LaneKind("effects", ("effect",), "effect", False),
-    LaneKind("sounds", ("sound",), "sound", False),
-    LaneKind("calls, shakes", ("call", "shake"), "call", False),
-)
-FIRST_NAMES = {
-    "hit": "hit", "cancel": "cancel", "guard": "guard", "effect": "spark", "sound": "sound", "call": "jump",
-}
-
-
-def event_words(event: Moment | Window, puppet: Puppet) -> str:
-    """What stands on or beside an event."""
-    if isinstance(event, Window):
-        into = [node.name for node in puppet.nodes if node.id in event.into]
-        return f"into {', '.join(into)}" if into else event.name
-    anchor = next((each.name for each in puppet.anchors if each.id == event.anchor), None)
-    return f"{event.name}{f' at {anchor}' if anchor else ''}{', follows' if event.follow and anchor else ''}"
 
 
 class Lanes(DrawnView):

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from pathlib import Path
 
-from PyQt6.QtCore import QPoint, QRect, QRectF, Qt
-from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QKeyEvent, QPainter
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QDragEnterEvent, QDropEvent
 from PyQt6.QtWidgets import (
     QHBoxLayout,
     QLabel,
@@ -18,10 +18,8 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from ...core.formats.cutting import common_bounds, grid_size, guess_grid
-from ...core.model.clips import Box, Cell, Grid, Point
+from ...core.formats.cutting import grid_size, guess_grid
 from ...core.model.edits import clips as edits
-from ...core.model.edits.entries import changed
 from ...core.model.puppet import Puppet, find
 from .. import theme
 from ..art import Art, read_picture
@@ -30,34 +28,17 @@ from ..files import choose_file
 from ..player import Player
 from ..settings import Settings
 from ..widgets.buttons import PillButton
-from ..widgets.parts import Field, Part, Token, Word, number_field
-from ..widgets.popup import TokenPopup
+from ..widgets.panel import Panel
 from ..widgets.sentence import Sentence
 from .clip_desk import TOOLS, ClipDesk
-from .cut_view import CutView, alpha_of
+from .cut_panel import CutPanel
+from .cut_view import alpha_of
 from .frame_view import FrameView
 from .lanes import Lanes
 from .ribbons import Ribbons
 from .sentences import anchor_tokens, clip_sentence, timing_sentence
 
 PICTURES = "Pictures (*.png)"
-
-
-class Panel(QWidget):
-    """A paper panel with a column of widgets."""
-
-    def __init__(self, *rows: QWidget) -> None:
-        super().__init__()
-        self.column = QVBoxLayout(self)
-        self.column.setContentsMargins(10, 8, 10, 8)
-        self.column.setSpacing(7)
-        for row in rows:
-            self.column.addWidget(row)
-
-    def paintEvent(self, event: object) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        theme.draw_card(painter, QRectF(self.rect()).adjusted(1, 1, -1, -1), 10)
 
 
 class ClipsPage(QWidget):
@@ -72,19 +53,17 @@ class ClipsPage(QWidget):
         self.frame_view = FrameView(document, self.desk, art)
         self.ribbons = Ribbons(document, self.desk, art)
         self.lanes = Lanes(document, self.desk, art)
-        self.cut = CutView()
+        self.cutting = CutPanel(document, self.desk, art)
+        self.cut, self.cut_sentence = self.cutting.cut, self.cutting.sentence
         self.clip_sentence, self.timing = Sentence(background=False), Sentence(background=False)
-        self.cut_sentence = Sentence()
         self.anchor_sentence = Sentence(background=False)
         self.clip_sentence.fallback = self.anchor_sentence.fallback = self.frame_view
-        self.timing.fallback, self.cut_sentence.fallback = self.lanes, self.cut
+        self.timing.fallback = self.lanes
         self.setAcceptDrops(True)
         self._lay_out()
         self.desk.changed.connect(self.refresh)
         document.replaced.connect(self._replaced)
-        self.cut.picked.connect(self._ask_name)
-        self.cut.keys = self._cut_keys
-        self._popup: TokenPopup | None = None
+        self.cutting.finished.connect(self.finish_cutting)
         self.desk._puppet_changed()
 
     # Layout -----------------------------------------------------------------------------------------------------
@@ -120,11 +99,9 @@ class ClipsPage(QWidget):
         beside.setSizes([560, 690])
         beside.setHandleWidth(11)
         beside.setChildrenCollapsible(False)
-        cutting = Panel(self.cut_sentence, self.cut)
-        cutting.column.setStretchFactor(self.cut, 1)
         self.upper = QStackedWidget()
         self.upper.addWidget(beside)
-        self.upper.addWidget(cutting)
+        self.upper.addWidget(self.cutting)
         lower = Panel(self.timing, self.lanes)
         lower.column.setStretchFactor(self.lanes, 1)
         whole = QSplitter(Qt.Orientation.Vertical)
@@ -247,8 +224,6 @@ class ClipsPage(QWidget):
         event.acceptProposedAction()
         self.bring_in_pictures(paths)
 
-    # Cutting ----------------------------------------------------------------------------------------------------
-
     def _cut_again(self) -> None:
         clip = self.desk.clip
         sheets = self.document.puppet.sheets
@@ -257,110 +232,12 @@ class ClipsPage(QWidget):
 
     def cut_sheet(self, id: str) -> None:
         """Show a sheet to be cut into clips."""
-        sheet = find(self.document.puppet.sheets, id)
-        image = self.art.sheet(id)
-        if sheet is None or image is None:
-            QMessageBox.warning(self, "Cut", f"{sheet.path if sheet else id} cannot be read")
-            return
-        self.cut.show_sheet(id, image, sheet.grid or guess_grid(alpha_of(image)))
-        self._refresh_cut()
-        self.upper.setCurrentIndex(1)
-        self.cut.setFocus()
-
-    def _refresh_cut(self) -> None:
-        sheet = find(self.document.puppet.sheets, self.cut.sheet_id)
-        if sheet is None:
-            return
-        grid, image = self.cut.grid, self.cut.image
-        used = {frame.cell for clip in self.document.puppet.clips for frame in clip.frames}
-        self.cut.used = frozenset(
-            place for place in self.cut.filled if self.cut.cells((place,)) and self.cut.cells((place,))[0] in used
-        )
-        columns, rows = grid_size(image.width(), image.height(), grid)
-
-        def regrid(**values: int) -> None:
-            made = Grid(**{"cell_width": grid.cell_width, "cell_height": grid.cell_height, "margin": grid.margin,
-                           "gap": grid.gap, **values})
-            self.cut.show_grid(made)
-            self.document.edit("change grid", lambda now: changed(now, "sheets", sheet.id, grid=made))
-            self._refresh_cut()
-
-        def token(value: int, field: str, low: int, high: int) -> Token:
-            return Token(str(value), theme.INDIGO, name=field.replace("_", " "), field=number_field(
-                value, lambda number: regrid(**{field: int(number)}), low, high, 1))
-
-        parts: list[Part] = [
-            Word(sheet.name, strong=True), Word(f"{image.width()}×{image.height()} px · cells of"),
-            token(grid.cell_width, "cell_width", 1, image.width()), Word("×"),
-            token(grid.cell_height, "cell_height", 1, image.height()), Word("· margin"),
-            token(grid.margin, "margin", 0, image.width()), Word("gap"),
-            token(grid.gap, "gap", 0, image.width()), Word(f"→ {columns} × {rows} · drag over cells, or click a row"
-                 f"{'; ● is in a clip' if self.cut.used else ''} ·"),
-            Token("a clip from every row", theme.WOAD, action=self._every_row, quiet=True, name="every row"),
-            Token("done", theme.INK, action=self.finish_cutting, filled=True, name="done", tip="Back to the clips (Esc)"),
-        ]
-        self.cut_sentence.show_parts(parts)
-        self.cut.update()
-
-    def _ask_name(self) -> None:
-        """Ask for the new clip's name right under the picked cells."""
-        field = Field("", self._make_clip, check=lambda text: None if text.strip() else "expected a name",
-                      hint=f"a name for the clip of these {len(self.cut.cells(self.cut.pick))} frames")
-        at = QWidget(self.cut)
-        corner = self.cut.pick_corner()
-        at.setGeometry(QRect(QPoint(corner.x(), corner.y() - 6), self.cut.size() / 8))
-        popup = TokenPopup(self.window(), field, theme.MADDER)
-        popup.closed.connect(at.deleteLater)
-        popup.closed.connect(self.cut.setFocus)
-        self._popup = popup
-        at.setFixedHeight(6)
-        popup.open_at(at)
-
-    def _make_clip(self, name: str) -> None:
-        cells = self.cut.cells(self.cut.pick)
-        puppet, id = edits.clip_added(self.document.puppet, name.strip(), cells)
-        puppet = self._fitted(puppet, id, cells)
-        self.document.edit("make clip", puppet)
-        self.desk.show_clip(id)
-        self.cut.pick = ()
-        self._refresh_cut()
-
-    def _every_row(self) -> None:
-        puppet, last = self.document.puppet, ""
-        for number, row in enumerate(self.cut.rows()):
-            cells = self.cut.cells(row)
-            puppet, last = edits.clip_added(puppet, f"row {number + 1}", cells)
-            puppet = self._fitted(puppet, last, cells)
-        self.document.edit("make clips of rows", puppet)
-        if last:
-            self.desk.show_clip(last)
-        self.finish_cutting()
-
-    def _fitted(self, puppet: Puppet, clip: str, cells: tuple[Cell, ...]) -> Puppet:
-        """With a pivot under the feet of what is drawn, and a body box around it: a start that is rarely far off."""
-        first = common_bounds(self.cut.alpha, [cells[0]])
-        lowest = common_bounds(self.cut.alpha, list(cells))
-        if first is None or lowest is None:
-            return puppet
-        left, top, right, bottom = first
-        # Sheets of one figure share a pivot; what an earlier clip of this cell size found is kept.
-        like = next((each.pivot for each in puppet.clips if each.id != clip and each.pivot and each.frames and
-                     (each.frames[0].cell.width, each.frames[0].cell.height) == (cells[0].width, cells[0].height)),
-                    None)
-        pivot = like or Point(float(round((left + right) / 2)), float(lowest[3]))
-        puppet = edits.clip_changed(puppet, clip, pivot=pivot)
-        return edits.frames_changed(
-            puppet, clip, boxes=(Box("body", float(left), float(top), float(right - left), float(bottom - top)),)
-        )
+        if self.cutting.show_sheet(id):
+            self.upper.setCurrentIndex(1)
+            self.cut.setFocus()
 
     def finish_cutting(self) -> None:
         """Back to the clips."""
         self.upper.setCurrentIndex(0)
         self.refresh()
         self.ribbons.setFocus()
-
-    def _cut_keys(self, event: QKeyEvent) -> bool:
-        if event.key() == Qt.Key.Key_Escape:
-            self.finish_cutting()
-            return True
-        return False

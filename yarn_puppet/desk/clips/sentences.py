@@ -136,7 +136,7 @@ def _into(document: Document, clip: Clip, window: Window) -> list[Part]:
     parts: list[Part] = [Word("· into" if window.into else "· into anything;")]
     for id in window.into:
         node = puppet.node(id)
-        parts.append(Token(f"{node.name if node else id} ×", theme.INDIGO, name=f"into {id}", tip="Click to take it out",
+        parts.append(Token(f"{node.name if node else id} ×", theme.INDIGO, name=f"into {id}", tip="Take it out",
                            action=lambda id=id: put(tuple(each for each in window.into if each != id))))
     others = [(node.name, node.id) for node in (*puppet.states, *puppet.groups) if node.id not in window.into]
     if others:

@@ -2,20 +2,16 @@
 
 from __future__ import annotations
 
-from itertools import zip_longest
-
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPolygonF, QWheelEvent
+from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPolygonF, QWheelEvent
 from PyQt6.QtWidgets import QWidget
 
-from ...core.engine.counting import counts
-from ...core.takes.run import Record
 from .. import theme
 from ..document import Document
 from ..player import Player
 from ..widgets.view import DrawnView
-from . import lanes as lanes_of
-from .lanes import Lane
+from .drawing import Scene, Stretch, draw_lane
+from .lanes import Lane, lanes_of
 
 LABELS = 118
 TOP = 28
@@ -69,7 +65,7 @@ class TraceView(DrawnView):
         """The lanes of the puppet."""
         setup = self.player.recording.setup
         if self._lanes[0] is not setup:
-            self._lanes = (setup, lanes_of.lanes_of(setup.puppet, setup.program))
+            self._lanes = (setup, lanes_of(setup.puppet, setup.program))
         return self._lanes[1]
 
     def _heights(self) -> list[float]:
@@ -99,6 +95,10 @@ class TraceView(DrawnView):
         records = self.player.records
         first, last = int(self.first), min(len(records) - 1, int(self.first + self.ticks_seen) + 1)
         self._draw_scale(painter)
+        earlier = self.player.recording.earlier
+        stretches = [Stretch(earlier, first, min(last + 40, len(earlier) - 1), True)] if earlier else []
+        stretches.append(Stretch(records, first, last, False))
+        scene = Scene(self.document.puppet, self.x_of, self.tick_width, LABELS)
         painter.save()
         painter.setClipRect(QRectF(8, TOP - 4, self.width() - 16, self.height() - TOP - BOTTOM + 6))
         below = TOP - self._lane_offset
@@ -111,10 +111,8 @@ class TraceView(DrawnView):
                             theme.INK, LABELS - 24)
             painter.save()
             painter.setClipRect(QRectF(LABELS - 1, TOP - 4, self.width() - LABELS - RIGHT + 2, self.height()))
-            if self.player.recording.earlier:
-                self._draw_lane(painter, lane, self.player.recording.earlier, first,
-                                min(last + 40, len(self.player.recording.earlier) - 1), top, height, True)
-            self._draw_lane(painter, lane, records, first, last, top, height, False)
+            for stretch in stretches:
+                draw_lane(painter, scene, lane, stretch, top, height)
             painter.restore()
         painter.restore()
         self._draw_head(painter)
@@ -136,123 +134,6 @@ class TraceView(DrawnView):
                 painter.drawLine(QPointF(x, TOP - 6), QPointF(x, self.height() - BOTTOM))
                 theme.draw_text(painter, x + 3, 17, str(tick), theme.font(11.5), theme.QUIET)
             tick += every
-
-    def _draw_lane(
-        self, painter: QPainter, lane: Lane, records: list[Record], first: int, last: int, top: float, height: float,
-        earlier: bool,
-    ) -> None:
-        area = QRectF(0, top + 3, 0, height - 6)
-        if lane.kind == "states":
-            self._draw_states(painter, lane, records, first, last, area, earlier)
-        elif lane.kind in ("steps", "curve"):
-            self._draw_values(painter, lane, records, first, last, area, earlier)
-        elif lane.kind == "windows":
-            self._draw_windows(painter, lane, records, first, last, area, earlier)
-        else:
-            self._draw_flags(painter, records, first, last, area, earlier)
-
-    def _draw_states(
-        self, painter: QPainter, lane: Lane, records: list[Record], first: int, last: int, area: QRectF, earlier: bool
-    ) -> None:
-        puppet = self.document.puppet
-        for run in lanes_of.state_runs(records, lane.key, first, last):
-            x, end = self.x_of(run.first), self.x_of(run.last + 1)
-            node = puppet.state(run.key)
-            group = next(iter(puppet.groups_around(node)), None) if node else None
-            color = theme.THREADS[group.thread] if group else theme.FAINT
-            slant = min(5.0, (end - x) / 2)
-            middle, low = area.center().y(), area.bottom()
-            shape = QPolygonF([
-                QPointF(x, middle), QPointF(x + slant, area.top()), QPointF(end - slant, area.top()),
-                QPointF(end, middle), QPointF(end - slant, low), QPointF(x + slant, low),
-            ])
-            if earlier:
-                painter.setBrush(Qt.BrushStyle.NoBrush)
-                painter.setPen(theme.pen(theme.with_alpha(color, 190), 1.4, (1, 2)))
-                painter.drawPolygon(shape.translated(0, 3))
-                continue
-            painter.setPen(theme.pen(color, 1.3))
-            painter.setBrush(theme.tint(color, 0.16))
-            painter.drawPolygon(shape)
-            left = max(x, LABELS) + 8
-            if end - left > 16 and node is not None:
-                theme.draw_text(painter, left, middle + 4.5, node.name, theme.font(12.5, strong=True), color,
-                                end - left - 6)
-
-    def _draw_values(
-        self, painter: QPainter, lane: Lane, records: list[Record], first: int, last: int, area: QRectF, earlier: bool
-    ) -> None:
-        found = lanes_of.values(records, lane.key, first, last)
-        if not found:
-            return
-        low, high = (0.0, 1.0) if lane.kind == "steps" else (lane.low, lane.high)
-        if lane.kind == "curve":
-            low, high = min(low, min(found)), max(high, max(found))
-        span = (high - low) or 1.0
-        path = QPainterPath()
-        for number, value in enumerate(found):
-            x = self.x_of(max(0, first) + number)
-            y = area.bottom() - 1 - (value - low) / span * (area.height() - 2)
-            if number == 0:
-                path.moveTo(x, y)
-            elif lane.kind == "steps":
-                path.lineTo(x, path.currentPosition().y())
-                path.lineTo(x, y)
-            else:
-                path.lineTo(x, y)
-        path.lineTo(self.x_of(max(0, first) + len(found)), path.currentPosition().y())
-        color = theme.MADDER if lane.key.startswith("action") else theme.WOAD
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.setPen(theme.pen(theme.with_alpha(color, 170), 1.2, (1, 2)) if earlier else theme.pen(color, 1.5))
-        painter.drawPath(path.translated(0, 2) if earlier else path)
-
-    def _draw_windows(
-        self, painter: QPainter, lane: Lane, records: list[Record], first: int, last: int, area: QRectF, earlier: bool
-    ) -> None:
-        for run in lanes_of.window_runs(records, lane.key, first, last):
-            rect = QRectF(self.x_of(run.first), area.top() + 1, (run.last + 1 - run.first) * self.tick_width,
-                          area.height() - 2)
-            record = records[run.first]
-            kind = next((each.window.kind for each in record.report.windows if each.window.name == lane.key), "hit")
-            color = theme.EVENT_COLORS[kind]
-            if earlier:
-                painter.setBrush(Qt.BrushStyle.NoBrush)
-                painter.setPen(theme.pen(theme.with_alpha(color, 190), 1.2, (1, 2)))
-                painter.drawRect(rect.translated(0, 3))
-                continue
-            painter.setPen(theme.pen(color, 1.2))
-            painter.setBrush(theme.tint(color, 0.26))
-            painter.drawRect(rect)
-            if kind == "hit":
-                node = next((each for each in record.setup.program.nodes if each.clip and each.clip.id == run.key), None)
-                if node is not None:
-                    count = counts(node.clip)
-                    theme.draw_text(
-                        painter, rect.right() + 8, rect.center().y() + 4.5,
-                        f"startup {count.startup} · active {count.active} · recovery {count.recovery}",
-                        theme.font(12, italic=True), theme.QUIET,
-                    )
-
-    def _draw_flags(
-        self, painter: QPainter, records: list[Record], first: int, last: int, area: QRectF, earlier: bool
-    ) -> None:
-        if earlier:
-            return
-        anchors = {anchor.id: anchor.name for anchor in self.document.puppet.anchors}
-        found = lanes_of.flags(records, first - 30, last)
-        for flag, after in zip_longest(found, found[1:]):
-            x = self.x_of(flag.tick)
-            color = theme.EVENT_COLORS[flag.kind]
-            painter.setPen(theme.pen(color, 1.4))
-            painter.drawLine(QPointF(x, area.top()), QPointF(x, area.bottom()))
-            painter.setBrush(color)
-            painter.drawPolygon(QPolygonF([
-                QPointF(x, area.top()), QPointF(x + 8, area.top() + 3.5), QPointF(x, area.top() + 7)
-            ]))
-            text = f"{flag.name} @ {anchors[flag.anchor]}" if flag.anchor in anchors else flag.name
-            room = self.x_of(after.tick) - x - 15 if after else 300.0
-            if room > 12:
-                theme.draw_text(painter, x + 11, area.bottom() - 2, text, theme.font(12), color, room)
 
     def _draw_head(self, painter: QPainter) -> None:
         if not self.player.records:

@@ -6,6 +6,7 @@ lead, and threads in one channel get lanes of their own, so that no two lie on e
 
 from __future__ import annotations
 
+from itertools import pairwise
 from typing import NamedTuple
 
 from ...core.model.graph import Transition
@@ -175,13 +176,11 @@ class _Router:
         top = rows[channel - 1].bottom if channel > 0 else bottom - 16
         lanes = self.lanes.setdefault(channel, [])
         low, high = min(x, to) - 6, max(x, to) + 6
-        for number, lane in enumerate(lanes):
-            if all(high < other_low or other_high < low for other_low, other_high in lane):
-                lane.append((low, high))
-                break
-        else:
-            number = len(lanes)
-            lanes.append([(low, high)])
+        number = next((place for place, lane in enumerate(lanes)
+                       if all(high < other_low or other_high < low for other_low, other_high in lane)), len(lanes))
+        if number == len(lanes):
+            lanes.append([])
+        lanes[number].append((low, high))
         room = max(LANE, bottom - top - 2 * LANE)
         offset = (number + 1) // 2 * LANE * (1 if number % 2 else -1)
         offset = max(-room / 2, min(room / 2, offset))
@@ -200,7 +199,7 @@ def _label(points: list[Place]) -> Place:
     """The middle of the longest level stretch."""
     stretches = [
         (abs(b[0] - a[0]), ((a[0] + b[0]) / 2, (a[1] + b[1]) / 2))
-        for a, b in zip(points, points[1:], strict=False)
+        for a, b in pairwise(points)
     ]
     return max(stretches)[1] if stretches else points[0]
 

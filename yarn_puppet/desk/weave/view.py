@@ -17,11 +17,8 @@ from ..snag_list import SnagList
 from ..widgets.view import DrawnView, distance
 from . import cards
 from .layout import SEAM_X, Band, Card, Layout, lay_out
+from .picture import Hints, WeavePicture
 from .routing import Thread, distance_to, route
-from .sentences import term_texts
-
-JUST_TAKEN = 36
-"""For how many ticks a transition that was taken stays highlighted."""
 
 
 class WeaveView(DrawnView):
@@ -31,7 +28,8 @@ class WeaveView(DrawnView):
         self, document: Document, player: Player, art: Art, snags: SnagList, parent: QWidget | None = None
     ) -> None:
         super().__init__(parent)
-        self.document, self.player, self.art, self.snags = document, player, art, snags
+        self.document, self.snags = document, snags
+        self.picture = WeavePicture(document, player, art, snags)
         self.setAccessibleName("Weave")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self._made: tuple[Puppet | None, float, Layout, tuple[Thread, ...]] = (None, 0.0, lay_out(Puppet(), 100), ())
@@ -71,79 +69,24 @@ class WeaveView(DrawnView):
     # Drawing ----------------------------------------------------------------------------------------------------
 
     def draw(self, painter: QPainter) -> None:
-        puppet = self.document.puppet
         layout, threads = self._current()
-        selection = self.document.selection or ("", "")
-        over = self._drop_band() if self._dragging or self._clip_over else None
-        for band in layout.bands:
-            cards.draw_band(painter, band, puppet.group(band.group), selection == ("group", band.group), band is over)
-        over_spare = self._clip_over is not None and layout.spare.holds(self._at.x(), self._at.y())
-        cards.draw_spare(painter, QRectF(*layout.spare), not layout.cards and not layout.bands, over_spare)
-        record = self.player.shown
-        active = {layer.state: layer for layer in record.report.layers} if record else {}
-        taken = self._just_taken()
-        standing_out = {selection[1] if selection[0] == "transition" else None, self._hover, *taken}
-        for thread in threads:
-            if thread.transition not in standing_out:
-                cards.draw_thread(painter, thread, theme.FAINT, 1.4, True)
         target = self._target_card()
-        for id, card in layout.cards.items():
-            state = puppet.state(id)
-            if state is None:
-                continue
-            clip = puppet.clip(state.clip)
-            group = next(iter(puppet.groups_around(state)), None)
-            color = theme.THREADS[group.thread] if group else theme.FAINT
-            layer = active.get(id)
-            playing = layer is not None and clip is not None and layer.clip == clip.id
-            frame = layer.frame if playing and layer else _telling_frame(clip)
-            cards.draw_card(painter, card, state, clip, self.art, color, frame, selection == ("state", id),
-                            layer is not None, card is target or id == self._linking)
-            if playing and layer and clip and clip.length:
-                cards.draw_progress(painter, card, min(1.0, layer.clip_time * 1000 / clip.length))
-            if self.snags.of("state", id):
-                _draw_snag(painter, card)
-        for layer_entry in puppet.layers:
-            start = layout.cards.get(layer_entry.start or "")
-            if start is not None:
-                cards.draw_pin(painter, start)
-        inside = QRectF(self.visibleRegion().boundingRect())
-        for thread in threads:
-            if thread.transition in standing_out:
-                chosen = ("transition", thread.transition) == selection
-                is_taken = thread.transition in taken
-                color = theme.MADDER if is_taken else theme.INDIGO if chosen else theme.INK
-                cards.draw_thread(painter, thread, color, 2.4 if chosen or is_taken else 1.8, not (chosen or is_taken))
-                cards.draw_label(painter, thread, self._label(thread.transition), color, inside)
-        self._draw_drag(painter, layout, over)
+        hints = Hints(
+            over=self._drop_band() if self._dragging or self._clip_over else None,
+            over_spare=self._clip_over is not None and layout.spare.holds(self._at.x(), self._at.y()),
+            hover=self._hover,
+            targets=frozenset(each for each in (target.state if target else None, self._linking) if each),
+            inside=QRectF(self.visibleRegion().boundingRect()),
+        )
+        self.picture.draw(painter, layout, threads, hints)
+        self._draw_drag(painter, layout, hints.over)
         self.draw_focus(painter)
 
-    def _just_taken(self) -> set[str]:
-        """The transitions taken in the last ticks before the one on show; the newest only."""
-        tick, records = self.player.tick, self.player.records
-        for number in range(min(tick, len(records) - 1), max(-1, tick - JUST_TAKEN), -1):
-            if records[number].report.taken:
-                return {each.transition for each in records[number].report.taken}
-        return set()
-
-    def _label(self, id: str) -> str:
-        transition = self.document.puppet.transition(id)
-        if transition is None:
-            return ""
-        words = [text for _, text, _ in term_texts(transition.when, self.document.puppet)]
-        if transition.leave.kind == "in a window":
-            words.append(f"{transition.leave.window} window")
-        elif transition.leave.kind != "any time":
-            words.append(transition.leave.kind)
-        return " + ".join(words) or "always"
-
     def _draw_drag(self, painter: QPainter, layout: Layout, over: Band | None) -> None:
-        if self._dragging and self._held is not None:
-            kind, id = self._held
-            if kind == "pin" or self._target_card() is not None or kind == "group":
-                cards.draw_pull(painter, self._pull_from(layout), self._at)
-                return
-        if over is not None:
+        pulling = self._dragging and self._held is not None
+        if pulling and (self._held[0] in ("pin", "group") or self._target_card() is not None):
+            cards.draw_pull(painter, self._pull_from(layout), self._at)
+        elif over is not None:
             place = layout.place_at(over, self._at.x())
             painter.setPen(theme.pen(theme.WOAD, 1.8, (3, 2)))
             painter.setBrush(theme.with_alpha(theme.WOAD, 26))
@@ -359,21 +302,3 @@ class WeaveView(DrawnView):
         if remove is not None:
             self.document.deselect()
             self.document.edit(f"remove {kind}", lambda now: remove(now, id))
-
-
-def _telling_frame(clip: Clip | None) -> int:
-    """The frame that says most of a clip at rest: the one its first hit opens on, or its middle one."""
-    if clip is None or not clip.frames:
-        return 0
-    hit = next((window for window in clip.windows if window.kind == "hit"), None)
-    if hit is not None:
-        return min(len(clip.frames) - 1, clip.frame_at(hit.start) + 1)
-    return len(clip.frames) - 1 if clip.mode == "hold last" else len(clip.frames) // 3
-
-
-def _draw_snag(painter: QPainter, card: Card) -> None:
-    at = QPointF(card.box.right - 10, card.box.y + 10)
-    painter.setPen(theme.pen(theme.WELD, 1.6))
-    painter.setBrush(theme.PAPER)
-    painter.drawEllipse(at, 7, 7)
-    theme.draw_text(painter, at.x() - 1.8, at.y() + 4.5, "!", theme.font(12.5, bold=True), theme.WELD)

@@ -58,7 +58,8 @@ class TokenPopup(QFrame):
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.setObjectName("tokenPopup")
         self.setStyleSheet(
-            f"#tokenPopup {{ background: {theme.PAPER.name()}; border: 1.5px solid {color.name()}; border-radius: 8px; }}"
+            f"#tokenPopup {{ background: {theme.PAPER.name()}; border: 1.5px solid {color.name()};"
+            "border-radius: 8px; }"
         )
         self.field = field
         self.line = QLineEdit(field.value)

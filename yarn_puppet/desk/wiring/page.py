@@ -69,8 +69,9 @@ class WiringPage(QWidget):
         beside.addLayout(right, 6)
         self._section(left, "Actions", "what a player can do", "add action", self._add_action)
         for action in puppet.actions:
-            self._row(left, "actions", action.id, self._action(action), Lamp(
-                f"down {action.id}", theme.MADDER, lambda id=action.id: self._is_down(id), None, "Lit while it is down"))
+            lamp = Lamp(f"down {action.id}", theme.MADDER, lambda id=action.id: self._is_down(id), None,
+                        "Lit while it is down")
+            self._row(left, "actions", action.id, self._action(action), lamp)
         left.addSpacing(12)
         self._section(left, "Memos", "what the graph keeps", "add memo", self._add_memo)
         for memo in puppet.memos:

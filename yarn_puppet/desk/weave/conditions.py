@@ -1,0 +1,80 @@
+"""Conditions as the sentences show them: their terms, what can be picked, and what is wrong with a typed one."""
+
+from __future__ import annotations
+
+from ...core.model.puppet import Puppet
+from ...core.rules.parse import parse
+from ...core.rules.phrase import phrase
+from ...core.rules.scope import WINDOW_KINDS, ConditionError, scope_by_id, scope_by_name, window_names
+from ...core.rules.tree import Read, Type, conjuncts, reads
+from ..widgets.parts import Suggestion
+
+
+def term_texts(when: str, puppet: Puppet) -> list[tuple[str, str, str]]:
+    """The terms of a stored condition: each as stored, in words, and the kind of what it reads first."""
+    if not when.strip():
+        return []
+    try:
+        tree = parse(when, scope_by_id(puppet))
+    except ConditionError:
+        return [(when, when, "broken")]
+    names = {node.id: node.name for node in puppet.nodes}
+    found = []
+    for term in conjuncts(tree):
+        first = next(iter(reads(term)), None)
+        kind = first.symbol.kind if isinstance(first, Read) else "window" if first else "built-in"
+        text = when[term.span[0]: term.span[1]]
+        found.append((f"({text})" if " or " in text else text, phrase(term, names), kind))
+    return found
+
+
+def wrong(text: str, puppet: Puppet, expected: Type = "bool") -> str | None:
+    """What is wrong with a condition or value over names, or None."""
+    if not text.strip():
+        return None
+    try:
+        parse(text, scope_by_name(puppet), expected)
+    except ConditionError as error:
+        return str(error)
+    return None
+
+
+def explained(stored: str, puppet: Puppet) -> str:
+    """The gesture behind an intent that a term reads."""
+    for intent in puppet.intents:
+        if stored.strip() == intent.id:
+            action = next((each.name for each in puppet.actions if each.id == intent.action), intent.action)
+            return f"{intent.gesture} {action}, buffered {intent.buffer:g} s"
+    return ""
+
+
+def term_suggestions(puppet: Puppet) -> tuple[Suggestion, ...]:
+    """Whole terms that can be picked, and words to go on typing after."""
+    found = []
+    actions = {action.id: action.name for action in puppet.actions}
+    for intent in puppet.intents:
+        remark = f"{intent.gesture} {actions.get(intent.action, '?')}"
+        found.append(Suggestion(intent.name, intent.name, remark))
+        if intent.gesture == "held":
+            found.append(Suggestion(f"not {intent.name}", f"not {intent.name}", remark))
+    for value in (*puppet.senses, *puppet.memos):
+        word = "sense" if value in puppet.senses else "memo"
+        if value.type == "bool":
+            found.append(Suggestion(value.name, value.name, word))
+            found.append(Suggestion(f"not {value.name}", f"not {value.name}", word))
+        elif value.id == "move_x":
+            found.append(Suggestion(f"{value.name} != 0", f"{value.name} != 0", "wants to move"))
+            found.append(Suggestion(f"{value.name} == 0", f"{value.name} == 0", "wants to stand"))
+        else:
+            found.append(Suggestion(f"{value.name} …", f"{value.name} >", f"{word}, go on typing", finishes=False))
+    found.append(Suggestion("done", "done", "the clip is at its end"))
+    found += [Suggestion(f'window("{name}")', f'window("{name}")', "while it is open") for name in used_windows(puppet)]
+    found += [Suggestion("elapsed …", "elapsed >", "seconds in the state", finishes=False),
+              Suggestion("loops …", "loops >=", "times the clip came round", finishes=False)]
+    return tuple(found)
+
+
+def used_windows(puppet: Puppet) -> list[str]:
+    """The windows that conditions and leave rules can usefully name: those the clips have, and their kinds."""
+    kinds = {window.kind for clip in puppet.clips for window in clip.windows}
+    return [name for name in window_names(puppet) if name not in WINDOW_KINDS or name in kinds]

@@ -1,0 +1,143 @@
+"""The sentence of a transition: when, leave rule, blend, order."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import get_args
+
+from msgspec.structs import replace
+
+from ...core.model.edits import graph as edits
+from ...core.model.graph import Blend, BlendKind, Leave, LeaveKind, Transition
+from ...core.rules.translate import to_ids, to_names
+from .. import theme
+from ..document import Document
+from ..widgets.parts import Field, Part, Token, Word, choice_field, number_field
+from .conditions import explained, term_suggestions, term_texts, used_windows, wrong
+from .tokens import remove_token
+
+
+def transition_sentence(document: Document, each: Transition) -> list[Part]:
+    puppet = document.puppet
+    source, target = puppet.node(each.source), puppet.node(each.target)
+    siblings = puppet.transitions_of(each.source)
+    order = [sibling.id for sibling in siblings].index(each.id) + 1
+    nodes = [(node.name, node.id) for node in (*puppet.states, *puppet.groups)]
+
+    def change(name: str, /, **values: object) -> None:
+        document.edit(name, lambda now: edits.transition_changed(now, each.id, **values))
+
+    return [
+        Word(source.name if source else each.source, strong=True),
+        Word("→"),
+        Token(target.name if target else each.target, theme.INK,
+              choice_field(each.target, nodes, lambda id: change("lead elsewhere", target=id)), name="target"),
+        Word("when"),
+        *_condition(document, each),
+        Word("· leave"), *_leave(document, each, change),
+        Word("· blend"), *_blend(each, change),
+        Word("· order"),
+        Token(f"{order}, overrides" if each.overrides else str(order), theme.INDIGO, name="order",
+              tip=f"Tried {order} of {len(siblings)}", field=_order(document, each, len(siblings), change)),
+        *([Token("re-enters" if each.reenters else "never itself", theme.INDIGO, quiet=not each.reenters,
+                 name="reenters", action=lambda: change("switch re-entering", reenters=not each.reenters),
+                 tip="Whether the state may enter itself")]
+          if each.source == each.target or puppet.group(each.source) is not None else []),
+        remove_token(document, "remove transition", lambda now: edits.transition_removed(now, each.id)),
+    ]
+
+
+def _order(document: Document, each: Transition, count: int, change: Callable[..., None]) -> Field:
+    """The place among the transitions of its source, and whether it is tried before everything further in."""
+    turn = "overrides everything further in" if not each.overrides else "in turn, overriding nothing"
+    options = [(str(number), str(number)) for number in range(1, count + 1)] + [(turn, "turn")]
+
+    def put(value: str) -> None:
+        if value == "turn":
+            change("switch overriding", overrides=not each.overrides)
+        else:
+            document.edit("change order", lambda now: edits.transition_ordered(now, each.id, int(value)))
+
+    return choice_field("", options, put, "which of its source's transitions is tried first")
+
+
+def _condition(document: Document, each: Transition) -> list[Part]:
+    """One token a term; an empty text removes the term. A last token adds one."""
+    puppet = document.puppet
+    terms = term_texts(each.when, puppet)
+    suggestions = term_suggestions(puppet)
+
+    def put(number: int, text: str) -> None:
+        texts = [stored for stored, _, _ in terms]
+        new = to_ids(text, puppet) if text.strip() else ""
+        if " or " in new and not (new.startswith("(") and new.endswith(")")):
+            new = f"({new})"
+        texts[number: number + 1] = [new] if new else []
+        joined = " and ".join(texts)
+        document.edit("change condition", lambda now: edits.transition_changed(
+            now, each.id, when=joined[1:-1] if len(texts) == 1 and joined.startswith("(") and joined.count("(") == 1
+            else joined))
+
+    parts: list[Part] = []
+    for number, (stored, words, kind) in enumerate(terms):
+        if number:
+            parts.append(Word("and"))
+        shown = to_names(stored, puppet)
+        color = theme.WELD if kind == "broken" else theme.TERM_COLORS.get(kind, theme.INDIGO)
+        parts.append(
+            Token(words, color, name=f"term {number + 1}", tip=explained(stored, puppet) or shown,
+                  field=Field(shown, lambda text, number=number: put(number, text), suggestions,
+                              check=lambda text: wrong(text, puppet) if text.strip() else None,
+                              hint="a condition; leave it empty to remove it"))
+        )
+    parts.append(
+        Token("and…" if terms else "always; choose when…", theme.WOAD, quiet=True, name="add term",
+              field=Field("", lambda text: put(len(terms), text), suggestions,
+                          check=lambda text: wrong(text, puppet),
+                          hint="pick one, or type: speed > 20 and not grounded"))
+    )
+    return parts
+
+
+def _leave(document: Document, each: Transition, change: Callable[..., None]) -> list[Part]:
+    puppet = document.puppet
+    leave = each.leave
+
+    def put(kind: LeaveKind) -> None:
+        windows = used_windows(puppet)
+        best = "cancel" if "cancel" in windows else windows[0] if windows else "cancel"
+        change("change leave rule", leave=Leave(kind, 0.2 if kind == "after" else 0.0,
+                                                best if kind == "in a window" else ""))
+
+    parts: list[Part] = [
+        Token(leave.kind, theme.INDIGO, name="leave",
+              field=choice_field(leave.kind, [(kind, kind) for kind in get_args(LeaveKind)], put))
+    ]
+    if leave.kind == "after":
+        parts.append(Token(f"{leave.seconds:g} s", theme.INDIGO, name="leave seconds",
+                           field=number_field(leave.seconds, lambda value: change(
+                               "change leave rule", leave=replace(leave, seconds=value)), 0, 600, 0.05)))
+    if leave.kind == "in a window":
+        parts.append(Token(leave.window, theme.INDIGO, name="leave window",
+                           field=choice_field(leave.window, [(name, name) for name in used_windows(puppet)],
+                                              lambda name: change("change leave rule",
+                                                                  leave=replace(leave, window=name)))))
+    return parts
+
+
+def _blend(each: Transition, change: Callable[..., None]) -> list[Part]:
+    blend = each.blend
+
+    def put(kind: BlendKind) -> None:
+        seconds = 0.0 if kind == "cut" else blend.seconds or 0.1
+        change("change blend", blend=Blend(kind, seconds, blend.easing))
+
+    parts: list[Part] = [
+        Token(blend.kind, theme.INDIGO, name="blend", tip="Sprites cut; bones blend",
+              field=choice_field(blend.kind, [(kind, kind) for kind in get_args(BlendKind)], put))
+    ]
+    if blend.kind != "cut":
+        parts.insert(0, Token(f"{blend.seconds:g} s", theme.INDIGO, name="blend seconds",
+                              field=number_field(blend.seconds, lambda value: change(
+                                  "change blend", blend=replace(blend, seconds=value)), 0, 10, 0.01)))
+    return parts
