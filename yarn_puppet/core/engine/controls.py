@@ -13,12 +13,13 @@ def advance_controls(
 
     An intent armed at tick n with a buffer of b units can be used in every tick up to n + b / TICK.
     """
-    if down == tuple(action.down for action in actions) and not any(down) and max(armed, default=-1) < 0:
+    if True not in down and max(armed, default=-1) < 0 and not any([action.down for action in actions]):
         return actions, list(armed)
-    after = tuple(
-        ActionState(now, tick, before.pressed) if now and not before.down else before._replace(down=now)
+    after = tuple([
+        before if now == before.down
+        else ActionState(True, tick, before.pressed) if now else ActionState(False, before.pressed, before.previous)
         for before, now in zip(actions, down, strict=True)
-    )
+    ])
     result = list(armed)
     arming: list[int] = []
     for place, intent in enumerate(program.intents):

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import NamedTuple
+
 from ..rules.compile import Reading
 from .choose import Mutable, apply_sets, choose, destination, fill
 from .controls import advance_controls, readable
@@ -71,45 +73,13 @@ def tick(program: Program, state: MachineState, inputs: Inputs) -> tuple[Machine
         if layer.state >= 0:
             choose(reading, now, number)
 
-    layers: list[LayerReport] = []
-    moments: list[Fired] = []
-    windows: list[Open] = []
-    rules: list[InForce] = []
+    happened = Happened([], [], [], [])
     for number, layer in enumerate(now.layers):
-        if layer.state < 0:
-            continue
-        id = program.layers[number].id
-        node = program.nodes[layer.state]
-        clip = node.clip
-        if clip is None:
-            frame, clip_time = 0, 0.0
-            layer = layer._replace(fresh=False)
-        else:
-            if node.speed.source is not None:
-                fill(reading, now, number)
-            done = play(clip, layer.time, layer.fresh, units_per_tick(node.speed, reading))
-            frame = frame_at(clip, done.time)
-            clip_time = own_time(clip, done.time) / (TICK * program.rate)
-            layer = layer._replace(
-                time=done.time, loops=layer.loops + done.loops, fresh=False, ended=done.ended,
-                open=tuple(index for index, _ in done.open),
-            )
-            moments += [Fired(id, clip.id, frame, moment) for moment in done.moments]
-            windows += [
-                Open(id, clip.id, shown, layer.serial, clip.windows[index]) for index, shown in done.open
-            ]
-        now.layers[number] = layer
-        for place in (layer.state, *node.groups):
-            owner = program.nodes[place]
-            rules += [InForce(owner.id, rule) for rule in owner.rules]
-        layers.append(
-            LayerReport(
-                id, node.id, tuple(program.nodes[group].id for group in node.groups), clip.id if clip else None,
-                clip_time, frame, 1.0, (state.tick + 1 - layer.entered) / program.rate, layer.loops,
-                layer.ended or clip is None,
-            )
-        )
-    rules += [InForce(each.window.id, rule) for each in windows for rule in each.window.rules]
+        if layer.state >= 0:
+            play_layer(reading, now, number, happened)
+    rules = happened.rules
+    if happened.windows:
+        rules += [InForce(each.window.id, rule) for each in happened.windows for rule in each.window.rules]
 
     move_speed, lock_movement, lock_facing = combined(rules)
     facing = state.facing
@@ -121,10 +91,56 @@ def tick(program: Program, state: MachineState, inputs: Inputs) -> tuple[Machine
         tuple(now.remembered),
     )
     return after, Report(
-        state.tick, tuple(layers), facing, inputs.senses, after.memos,
-        tuple(intent.id for intent, since in zip(program.intents, now.armed, strict=True) if since >= 0),
-        tuple(now.used), tuple(moments), tuple(windows), tuple(rules), tuple(now.taken),
+        state.tick, tuple(happened.layers), facing, inputs.senses, after.memos,
+        tuple([intent.id for intent, since in zip(program.intents, now.armed, strict=True) if since >= 0]),
+        tuple(now.used), tuple(happened.moments), tuple(happened.windows), tuple(rules), tuple(now.taken),
         move_speed, lock_movement, lock_facing, now.stuck,
+    )
+
+
+class Happened(NamedTuple):
+    """What the layers of a tick give to its report, while it is being gathered."""
+
+    layers: list[LayerReport]
+    moments: list[Fired]
+    windows: list[Open]
+    rules: list[InForce]
+
+
+def play_layer(reading: Reading, now: Mutable, number: int, happened: Happened) -> None:
+    """Step 5 for one layer: its clip goes on, and what that brings about is gathered."""
+    program, layer = now.program, now.layers[number]
+    id = program.layers[number].id
+    node = program.nodes[layer.state]
+    clip = node.clip
+    frame, clip_time = 0, 0.0
+    if clip is None:
+        after = LayerState(layer.state, layer.entered, 0, 0, False, layer.ended, (), layer.serial)
+    else:
+        if node.speed.source is not None:
+            fill(reading, now, number)
+        played = play(clip, layer.time, layer.fresh, units_per_tick(node.speed, reading))
+        frame = frame_at(clip, played.time)
+        clip_time = own_time(clip, played.time) / (TICK * program.rate)
+        after = LayerState(
+            layer.state, layer.entered, played.time, layer.loops + played.loops, False, played.ended,
+            tuple([index for index, _ in played.open]) if played.open else (), layer.serial,
+        )
+        for moment in played.moments:
+            happened.moments.append(Fired(id, clip.id, frame, moment))
+        for index, shown in played.open:
+            happened.windows.append(Open(id, clip.id, shown, layer.serial, clip.windows[index]))
+    now.layers[number] = after
+    for place in (layer.state, *node.groups):
+        owner = program.nodes[place]
+        for rule in owner.rules:
+            happened.rules.append(InForce(owner.id, rule))
+    happened.layers.append(
+        LayerReport(
+            id, node.id, tuple([program.nodes[group].id for group in node.groups]), clip.id if clip else None,
+            clip_time, frame, 1.0, (now.tick + 1 - layer.entered) / program.rate, after.loops,
+            after.ended or clip is None,
+        )
     )
 
 

@@ -40,12 +40,12 @@ class World(Value, frozen=True):
         return max((len(row) for row in self.rows), default=0)
 
     def tile(self, column: int, row: int) -> str:
-        """The tile at a place; outside the rows there is air, and a wall at either side."""
-        if column < 0 or column >= self.columns:
+        """The tile at a place. Past either end of its row is a wall; above and below the rows is air."""
+        last = len(self.rows) - 1
+        line = self.rows[0 if row < 0 else last if row > last else row] if self.rows else ""
+        if column < 0 or column >= len(line):
             return "#"
-        if row < 0 or row >= len(self.rows) or column >= len(self.rows[row]):
-            return "."
-        return self.rows[row][column]
+        return line[column] if 0 <= row <= last else "."
 
 
 Tick = Annotated[int, Meta(ge=0, le=100_000_000)]

@@ -1,0 +1,1 @@
+"""Measurements: each a ratio in one run, since machines differ and drift."""
