@@ -181,5 +181,5 @@ class Tour:
         window = self.window
         window.files.drop_edits()
         QTest.keyClick(window, Qt.Key.Key_N, Qt.KeyboardModifier.ControlModifier)
-        self.hand.wait(20)
+        window.snags.refresh()
         self.save("new-puppet")

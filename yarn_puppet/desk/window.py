@@ -76,7 +76,7 @@ class Window(QMainWindow):
         layout.addWidget(self.wide, 1)
         self.setCentralWidget(whole)
         self.splitters = {"left": self.left, "beside": self.beside, "above": self.above}
-        for name, sizes in (("left", [300, 178]), ("beside", [470, 774]), ("above", [490, 236])):
+        for name, sizes in (("left", [290, 190]), ("beside", [470, 774]), ("above", [476, 250])):
             self.splitters[name].setSizes(self.settings.splits.get(name, sizes))
         self.beside.setStretchFactor(1, 1)
         self.above.setStretchFactor(0, 1)

@@ -12,7 +12,7 @@ from ..document import Document
 from ..player import Player
 from ..widgets.view import DrawnView
 
-ROW = 28
+ROW = 27
 TOP = 38
 
 
@@ -76,6 +76,11 @@ class WaysOut(DrawnView):
         for number, each in enumerate(found):
             self._draw_exit(painter, each, names, TOP + number * ROW - self._offset, column)
         painter.setClipping(False)
+        hidden = len(found) - int((self.height() - TOP + self._offset + 6) // ROW)
+        if hidden > 0:
+            more = f"{hidden} more below"
+            wide = theme.text_width(more, theme.font(12))
+            theme.draw_text(painter, self.width() - wide - 14, 24, more, theme.font(12), theme.QUIET)
         self.draw_focus(painter)
 
     def _draw_exit(self, painter: QPainter, each: Exit, names: dict[str, str], y: float, column: float) -> None:

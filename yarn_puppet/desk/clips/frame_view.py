@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from msgspec.structs import replace
-from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter
 from PyQt6.QtWidgets import QWidget
 
@@ -22,6 +22,9 @@ Grip = tuple[str, Box | None]
 
 class FrameView(DrawnView):
     """Draws the frame at the head, as large as whole halves of a pixel allow."""
+
+    invited = pyqtSignal()
+    """A click where there is no clip yet."""
 
     def __init__(self, document: Document, desk: ClipDesk, art: Art, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -72,10 +75,7 @@ class FrameView(DrawnView):
         draw_checks(painter, whole)
         clip, frame = self.desk.clip, self.desk.frame
         if clip is None or frame is None:
-            painter.setFont(theme.font(14, italic=True))
-            painter.setPen(theme.QUIET)
-            painter.drawText(whole, Qt.AlignmentFlag.AlignCenter,
-                             "No clip yet: bring in a picture,\nthen drag over its cells")
+            self._draw_invitation(painter, whole)
             return
         index = self.desk.index
         if self.desk.ghosts and len(clip.frames) > 1:
@@ -90,6 +90,15 @@ class FrameView(DrawnView):
             self._draw_anchor(painter, point.x, point.y, names.get(point.anchor, point.anchor),
                               point.anchor == self.desk.anchor_id)
         self.draw_focus(painter, 4)
+
+    def _draw_invitation(self, painter: QPainter, whole: QRectF) -> None:
+        """What to do first; a click anywhere does it."""
+        card = QRectF(whole.center().x() - 150, whole.center().y() - 48, 300, 96)
+        theme.draw_card(painter, card, 10, theme.PAPER, theme.WOAD, 1.8)
+        for line, y, of, color in (("Bring in a picture", 40, theme.font(17, bold=True), theme.WOAD),
+                                   ("click here, or drop a PNG on the page", 66, theme.font(13), theme.QUIET)):
+            x = card.center().x() - theme.text_width(line, of) / 2
+            theme.draw_text(painter, x, card.y() + y, line, of, color)
 
     def _draw_art(self, painter: QPainter, clip: Clip, index: int, tint: QColor | None = None) -> None:
         frame = clip.frames[index]
@@ -185,6 +194,9 @@ class FrameView(DrawnView):
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         self.setFocus()
         if event.button() != Qt.MouseButton.LeftButton:
+            return
+        if self.desk.clip is None:
+            self.invited.emit()
             return
         self._grip, self._press, self._started = self._grip_at(event.position()), self.to_cell(event.position()), False
         if self._grip is not None and self._grip[0] in ("pivot", "anchor"):

@@ -79,6 +79,7 @@ class ClipsPage(QWidget):
             button.setCheckable(False)
             button.outlined = True
         self.bring_in.clicked.connect(self.ask_pictures)
+        self.frame_view.invited.connect(self.ask_pictures)
         self.recut.clicked.connect(self._cut_again)
         top = QWidget()
         row = QHBoxLayout(top)

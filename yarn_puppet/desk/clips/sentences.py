@@ -216,7 +216,7 @@ def anchor_tokens(document: Document, desk: ClipDesk) -> list[Part]:
         else:
             add(value)
 
-    current = next((anchor.name for anchor in puppet.anchors if anchor.id == desk.anchor_id), "new anchor…")
+    current = next((anchor.name for anchor in puppet.anchors if anchor.id == desk.anchor_id), "+ anchor")
     return [Token(current, theme.PLUM, name="which anchor", quiet=not puppet.anchors,
                   tip="Which anchor is placed: pick one, or type the name of a new one",
                   field=Field("", lambda text: choose(text.strip()),

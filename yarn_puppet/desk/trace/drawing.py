@@ -35,6 +35,9 @@ class Stretch:
     first: int
     last: int
     earlier: bool
+    low: float = 0.0
+    high: float = 0.0
+    """The bounds of the other run's curve, so that both are drawn to one scale."""
 
 
 def draw_lane(painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, top: float, height: float) -> None:
@@ -75,7 +78,7 @@ def _draw_values(painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, 
         return
     low, high = (0.0, 1.0) if lane.kind == "steps" else (lane.low, lane.high)
     if lane.kind == "curve":
-        low, high = min(low, min(found)), max(high, max(found))
+        low, high = min(low, stretch.low, *found), max(high, stretch.high, *found)
     span = (high - low) or 1.0
     path = QPainterPath()
     for number, value in enumerate(found):
@@ -91,8 +94,8 @@ def _draw_values(painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, 
     path.lineTo(scene.x_of(max(0, stretch.first) + len(found)), path.currentPosition().y())
     color = theme.MADDER if lane.key.startswith("action") else theme.WOAD
     painter.setBrush(Qt.BrushStyle.NoBrush)
-    painter.setPen(theme.pen(theme.with_alpha(color, 170), 1.2, (1, 2)) if stretch.earlier else theme.pen(color, 1.5))
-    painter.drawPath(path.translated(0, 2) if stretch.earlier else path)
+    painter.setPen(theme.pen(color, 1.3, (1, 2)) if stretch.earlier else theme.pen(color, 1.5))
+    painter.drawPath(path)
 
 
 def _draw_windows(painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, area: QRectF) -> None:

@@ -116,3 +116,12 @@ def flags(records: Sequence[Record], first: int, last: int) -> list[Flag]:
         for record in records[max(0, first): last + 1]
         for fired in record.report.moments
     ]
+
+
+def content(records: Sequence[Record], lane: Lane, first: int, last: int) -> Sequence[object]:
+    """All that a lane shows between two ticks, to tell whether two runs differ in it."""
+    if lane.kind == "states":
+        return state_runs(records, lane.key, first, last)
+    if lane.kind == "windows":
+        return window_runs(records, lane.key, first, last)
+    return flags(records, first, last) if lane.kind == "moments" else values(records, lane.key, first, last)

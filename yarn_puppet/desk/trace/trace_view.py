@@ -11,13 +11,13 @@ from ..document import Document
 from ..player import Player
 from ..widgets.view import DrawnView
 from .drawing import Scene, Stretch, draw_lane
-from .lanes import Lane, lanes_of
+from .lanes import Lane, content, lanes_of
 
 LABELS = 118
 TOP = 28
 BOTTOM = 8
 RIGHT = 12
-LEAST_LANE, MOST_LANE = 16.0, 26.0
+LEAST_LANE, MOST_LANE = 14.0, 26.0
 STATE_LANE = 23.0
 WIDTHS = (1.0, 2.0, 3.0, 4.0, 6.0, 8.0, 11.0, 16.0, 24.0)
 """Pixels to a tick, from afar to close up."""
@@ -72,9 +72,11 @@ class TraceView(DrawnView):
         """The lanes' heights: those of states need room for names, the others share the rest."""
         lanes = self.lanes()
         states = sum(lane.kind == "states" for lane in lanes)
+        shares = sum(1.6 if lane.kind == "curve" else 1.0 for lane in lanes) - states
         room = self.height() - TOP - BOTTOM - states * STATE_LANE
-        other = max(LEAST_LANE, min(MOST_LANE, room / max(1, len(lanes) - states)))
-        return [STATE_LANE if lane.kind == "states" else other for lane in lanes]
+        share = max(LEAST_LANE, min(MOST_LANE, room / max(1.0, shares)))
+        heights = {"states": STATE_LANE, "curve": share * 1.6}
+        return [heights.get(lane.kind, share) for lane in lanes]
 
     def _follow(self) -> None:
         if not self._dragging:
@@ -95,9 +97,6 @@ class TraceView(DrawnView):
         records = self.player.records
         first, last = int(self.first), min(len(records) - 1, int(self.first + self.ticks_seen) + 1)
         self._draw_scale(painter)
-        earlier = self.player.recording.earlier
-        stretches = [Stretch(earlier, first, min(last + 40, len(earlier) - 1), True)] if earlier else []
-        stretches.append(Stretch(records, first, last, False))
         scene = Scene(self.document.puppet, self.x_of, self.tick_width, LABELS)
         painter.save()
         painter.setClipRect(QRectF(8, TOP - 4, self.width() - 16, self.height() - TOP - BOTTOM + 6))
@@ -111,7 +110,7 @@ class TraceView(DrawnView):
                             theme.INK, LABELS - 24)
             painter.save()
             painter.setClipRect(QRectF(LABELS - 1, TOP - 4, self.width() - LABELS - RIGHT + 2, self.height()))
-            for stretch in stretches:
+            for stretch in self._stretches(lane, first, last):
                 draw_lane(painter, scene, lane, stretch, top, height)
             painter.restore()
         painter.restore()
@@ -123,6 +122,18 @@ class TraceView(DrawnView):
             theme.draw_text(painter, LABELS + 20, TOP + 30, "Nothing has run yet: press play, or click the booth",
                             theme.font(13, italic=True), theme.QUIET)
         self.draw_focus(painter)
+
+    def _stretches(self, lane: Lane, first: int, last: int) -> list[Stretch]:
+        """The run, and under it the one before the last edit where that was another."""
+        now, earlier = self.player.records, self.player.recording.earlier
+        before_last = min(last, len(earlier) - 1)
+        was = content(earlier, lane, first, before_last) if earlier else ()
+        if not was or was == content(now, lane, first, min(last, before_last)):
+            return [Stretch(now, first, last, False)]
+        numbers = [each for each in was if isinstance(each, float)] or [0.0]
+        own = [each for each in content(now, lane, first, last) if isinstance(each, float)] or [0.0]
+        return [Stretch(earlier, first, before_last, True, min(own), max(own)),
+                Stretch(now, first, last, False, min(numbers), max(numbers))]
 
     def _draw_scale(self, painter: QPainter) -> None:
         every = next(each for each in (5, 10, 20, 50, 100, 200) if each * self.tick_width >= 58)

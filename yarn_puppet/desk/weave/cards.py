@@ -65,7 +65,7 @@ def draw_card(
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(theme.pen(theme.INDIGO, 1.4))
         painter.drawRoundedRect(rect.adjusted(3, 3, -3, -3), 6, 6)
-    picture = QRectF(rect.x() + 5, rect.y() + 5, rect.width() - 10, 43)
+    picture = QRectF(rect.x() + 5, rect.y() + 5, rect.width() - 10, 42)
     painter.setPen(Qt.PenStyle.NoPen)
     painter.setBrush(theme.tint(color, 0.10, theme.WHITE))
     painter.drawRoundedRect(picture, 4, 4)
@@ -75,7 +75,7 @@ def draw_card(
         painter.setFont(theme.font(11.5, italic=True))
         painter.setPen(theme.QUIET)
         painter.drawText(picture, Qt.AlignmentFlag.AlignCenter, "plays nothing")
-    theme.draw_text(painter, rect.x() + 8, rect.y() + 61, state.name, theme.font(12.5, strong=True), theme.INK,
+    theme.draw_text(painter, rect.x() + 8, rect.y() + 60, state.name, theme.font(12.5, strong=True), theme.INK,
                     rect.width() - 14)
     if clip is not None and clip.frames:
         draw_ribbon(painter, QRectF(rect.x() + 8, rect.bottom() - 11, rect.width() - 16, 5), clip)

@@ -7,13 +7,13 @@ from typing import NamedTuple
 from ...core.model.graph import Group, State
 from ...core.model.puppet import Puppet
 
-CARD_WIDTH, CARD_HEIGHT = 104.0, 78.0
+CARD_WIDTH, CARD_HEIGHT = 104.0, 76.0
 PITCH = 142.0
 """From one column of cards to the next."""
 SEAM_X = 26.0
 """How far inside its band a group's seam is stitched."""
 FIRST_CARD = 66.0
-ABOVE, BELOW = 16.0, 12.0
+ABOVE, BELOW = 15.0, 10.0
 """The room in a band above and below its cards."""
 BAND_GAP = 6.0
 INSET = 22.0
@@ -140,7 +140,7 @@ def lay_out(puppet: Puppet, width: float) -> Layout:
         y = builder.band(group, 0.0, y, needed, 0) + BAND_GAP
     if loose:
         y = builder.loose(loose, y, needed) + BAND_GAP
-    spare = Box(0.0, y, needed, 40.0 if outer or loose else ABOVE + CARD_HEIGHT + BELOW)
+    spare = Box(0.0, y, needed, 28.0 if outer or loose else ABOVE + CARD_HEIGHT + BELOW)
     return Layout(tuple(builder.bands), builder.cards, tuple(builder.rows), spare, needed, spare.bottom)
 
 

@@ -17,7 +17,7 @@ from ..widgets.view import DrawnView, distance
 from .sentences import sentence_for
 from .view import WeaveView
 
-CHIP_WIDTH, CHIP_HEIGHT = 108.0, 40.0
+CHIP_WIDTH, CHIP_HEIGHT = 104.0, 38.0
 
 
 class ClipShelf(DrawnView):
@@ -32,7 +32,7 @@ class ClipShelf(DrawnView):
         self.document, self.art = document, art
         self.setAccessibleName("Clips to drag")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setFixedHeight(int(CHIP_HEIGHT) + 12)
+        self.setFixedHeight(int(CHIP_HEIGHT) + 10)
         self._offset = 0.0
         self._press: tuple[QPointF, str] | None = None
         self._dragging = False
@@ -41,16 +41,16 @@ class ClipShelf(DrawnView):
 
     def chip(self, number: int) -> QRectF:
         """Where a clip's chip is."""
-        return QRectF(70 + number * (CHIP_WIDTH + 6) - self._offset, 6, CHIP_WIDTH, CHIP_HEIGHT)
+        return QRectF(48 + number * (CHIP_WIDTH + 6) - self._offset, 4, CHIP_WIDTH, CHIP_HEIGHT)
 
     def draw(self, painter: QPainter) -> None:
         puppet = self.document.puppet
-        theme.draw_text(painter, 12, 31, "clips", theme.font(13), theme.QUIET)
+        theme.draw_text(painter, 8, 28, "clips", theme.font(13), theme.QUIET)
         if not puppet.clips:
-            theme.draw_text(painter, 64, 31, "none yet: bring in art on the Clips page", theme.font(13, italic=True),
+            theme.draw_text(painter, 52, 28, "none yet: bring in art on the Clips page", theme.font(13, italic=True),
                             theme.QUIET)
         used = {state.clip for state in puppet.states}
-        painter.setClipRect(QRectF(60, 0, self.width() - 62, self.height()))
+        painter.setClipRect(QRectF(44, 0, self.width() - 46, self.height()))
         for number, clip in enumerate(puppet.clips):
             self._draw_chip(painter, clip, self.chip(number), clip.id in used,
                             self.hasFocus() and number == self._current)
@@ -63,7 +63,7 @@ class ClipShelf(DrawnView):
         theme.draw_card(painter, rect, 7, theme.LINEN if used else theme.WHITE,
                         theme.INDIGO if focused else theme.SEAM, 1.8 if focused else 1.1)
         if clip.frames:
-            draw_fitted(painter, self.art, clip, len(clip.frames) // 2, QRectF(rect.x() + 4, rect.y() + 3, 36, 34))
+            draw_fitted(painter, self.art, clip, len(clip.frames) // 2, QRectF(rect.x() + 4, rect.y() + 3, 36, 32))
         theme.draw_text(painter, rect.x() + 43, rect.y() + 17, clip.name, theme.font(12, strong=not used), theme.INK,
                         CHIP_WIDTH - 48)
         theme.draw_text(painter, rect.x() + 43, rect.y() + 31, "in use" if used else "drag in", theme.font(11),
@@ -99,7 +99,7 @@ class ClipShelf(DrawnView):
         self.update()
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:
-        most = max(0.0, 76 + len(self.document.puppet.clips) * (CHIP_WIDTH + 6) - self.width())
+        most = max(0.0, 54 + len(self.document.puppet.clips) * (CHIP_WIDTH + 6) - self.width())
         turn = event.angleDelta().y() or event.angleDelta().x()
         self._offset = max(0.0, min(most, self._offset - turn / 2))
         self.update()

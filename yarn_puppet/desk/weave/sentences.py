@@ -35,7 +35,7 @@ def _nothing(document: Document) -> list[Part]:
     states, threads = len(document.puppet.states), len(document.puppet.transitions)
     return [
         Word(f"{states} state{'s' * (states != 1)}, {threads} transition{'s' * (threads != 1)}", strong=True),
-        Word("· drag a clip into a band for a state, a card onto a card for a transition, a seam for a whole band ·"),
+        Word("· drag a clip into a band, or a card or a seam onto a card ·"),
         Token("+ band", theme.QUIET, action=lambda: _add_band(document), quiet=True, name="add band"),
     ]
 

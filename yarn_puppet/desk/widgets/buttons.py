@@ -23,6 +23,8 @@ class PillButton(QAbstractButton):
         self.setAccessibleName(text)
         self.setCheckable(True)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
+        # A click leaves the keyboard where it is: with the puppet, for one.
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self._font = theme.font(size, strong=True)
         self._plain = theme.font(size)
         self._height = height
@@ -80,6 +82,7 @@ class SignButton(QAbstractButton):
         self.setAccessibleName(name)
         self.setToolTip(tip)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.sign = sign
         self.setFixedSize(28, 28)
 
