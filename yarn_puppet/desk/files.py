@@ -7,12 +7,13 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QFileDialog, QMessageBox
+from PyQt6.QtWidgets import QMessageBox
 
 from ..core.formats import puppet_file, take_file
 from ..core.formats.booth_file import find_booth
 from ..core.formats.errors import FileProblem
 from ..demo import DEMO_FOLDER, DEMO_PUPPET
+from .dialogs import choose_file, complain
 
 if TYPE_CHECKING:
     from .window import Window
@@ -117,12 +118,7 @@ class Files:
 
     def complain(self, title: str, problem: Exception) -> None:
         """Say what is wrong, where, and what was expected."""
-        box = QMessageBox(QMessageBox.Icon.NoIcon, title, f"<b>{title}</b>", parent=self.window)
-        box.setObjectName("complaint")
-        box.setTextFormat(Qt.TextFormat.RichText)
-        box.setInformativeText(str(problem).replace("<", "&lt;"))
-        box.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        box.open()
+        complain(self.window, title, str(problem))
 
     def _unless_unsaved(self, then: Callable[[], object]) -> None:
         """Do it at once, or after asking what is to become of unsaved edits."""
@@ -167,33 +163,3 @@ class Files:
 
         self._unless_unsaved(close)
         return False
-
-
-def choose_file(
-    parent: object, title: str, filter: str, folder: str, then: Callable[[Path], None], suffix: str = "",
-    name: str = "", many: Callable[[list[Path]], None] | None = None,
-) -> None:
-    """Ask for a file without blocking. `many` takes several at once instead of `then`."""
-    dialog = QFileDialog(parent, title, folder or str(Path.home()), filter)  # type: ignore[arg-type]
-    dialog.setObjectName("file dialog")
-    dialog.setOption(QFileDialog.Option.DontUseNativeDialog)
-    dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-    if suffix:
-        dialog.setAcceptMode(QFileDialog.AcceptMode.AcceptSave)
-        dialog.setDefaultSuffix(suffix.lstrip("."))
-        dialog.selectFile(f"{name}{suffix}")
-    else:
-        dialog.setFileMode(QFileDialog.FileMode.ExistingFiles if many else QFileDialog.FileMode.ExistingFile)
-
-    def accepted() -> None:
-        paths = [Path(path) for path in dialog.selectedFiles()]
-        if many is not None:
-            many(paths)
-        elif paths:
-            path = paths[0]
-            if suffix and not path.name.endswith(suffix):
-                path = path.with_name(path.name.split(".")[0] + suffix)
-            then(path)
-
-    dialog.accepted.connect(accepted)
-    dialog.open()

@@ -19,6 +19,8 @@ def migrate(old: Program, new: Program, state: MachineState) -> MachineState:
     for place, layer in enumerate(new.layers):
         before = old_layers.get(layer.id)
         carried = _layer(old, new, before) if before is not None else None
+        if before is not None and before.state < 0 and fresh.layers[place].state < 0:
+            carried = before
         layers.append(carried or fresh.layers[place]._replace(entered=state.tick, serial=_next_serial(before)))
     actions = dict(zip(old.actions, state.actions, strict=True))
     armed = {intent.id: since for intent, since in zip(old.intents, state.armed, strict=True)}

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QPoint, QRect, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QMessageBox, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from ...core.formats.cutting import common_bounds, grid_size, guess_grid
 from ...core.model.clips import Box, Cell, Grid, Point
@@ -13,6 +13,7 @@ from ...core.model.edits.entries import changed
 from ...core.model.puppet import Puppet, find
 from .. import theme
 from ..art import Art
+from ..dialogs import complain
 from ..document import Document
 from ..widgets.panel import Panel
 from ..widgets.parts import Field, Part, Token, Word, number_field
@@ -42,10 +43,8 @@ class CutPanel(Panel):
         sheet = find(self.document.puppet.sheets, id)
         image = self.art.sheet(id)
         if sheet is None or image is None:
-            box = QMessageBox(QMessageBox.Icon.NoIcon, "Cut", "<b>This sheet cannot be cut</b>", parent=self.window())
-            box.setObjectName("complaint")
-            box.setInformativeText(f"{sheet.path if sheet else id} cannot be read as a picture")
-            box.open()
+            name = sheet.path if sheet else id
+            complain(self.window(), "This sheet cannot be cut", f"{name} cannot be read as a picture")
             return False
         self.cut.show_sheet(id, image, sheet.grid or guess_grid(alpha_of(image)))
         self.refresh()

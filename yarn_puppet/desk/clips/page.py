@@ -10,7 +10,6 @@ from PyQt6.QtGui import QDragEnterEvent, QDropEvent
 from PyQt6.QtWidgets import (
     QHBoxLayout,
     QLabel,
-    QMessageBox,
     QScrollArea,
     QSplitter,
     QStackedWidget,
@@ -23,8 +22,8 @@ from ...core.model.edits import clips as edits
 from ...core.model.puppet import Puppet, find
 from .. import theme
 from ..art import Art, read_picture
+from ..dialogs import choose_file, complain
 from ..document import Document
-from ..files import choose_file
 from ..player import Player
 from ..settings import Settings
 from ..widgets.buttons import PillButton
@@ -202,11 +201,7 @@ class ClipsPage(QWidget):
         if last is not None:
             self.cut_sheet(last)
         if wrong:
-            box = QMessageBox(QMessageBox.Icon.NoIcon, "Bring in art", "<b>Not everything could be brought in</b>",
-                              parent=self.window())
-            box.setObjectName("complaint")
-            box.setInformativeText("\n".join(wrong))
-            box.open()
+            complain(self.window(), "Not everything could be brought in", "\n".join(wrong))
 
     def _stored(self, path: Path) -> str:
         """Relative to the puppet's file where it has one; `save` makes it so where it has none yet."""

@@ -1,0 +1,19 @@
+"""The engine beside the hand-written chain of ifs of the bench: the same in every tick, whatever the hands do."""
+
+from __future__ import annotations
+
+from hypothesis import given
+
+from bench.chain import Chain
+from bench.ticks import named, seen
+from tests.core.test_demo_promises import presses
+from tests.helpers import Case, Press, demo_setup, run
+
+
+class SameAsTheChain(Case):
+    @given(presses(ticks=280))
+    def test_in_every_tick(self, hands: list[Press]) -> None:
+        setup, chain = demo_setup(), Chain()
+        for record in run(setup, hands, 320):
+            down, senses = named(setup, record.inputs)
+            self.assertEqual(seen(record.report), chain.step(down, senses), f"tick {record.report.tick}")
