@@ -115,9 +115,17 @@ class ProgramTransition(NamedTuple):
     easing: str
 
 
+class ProgramPlaced(NamedTuple):
+    """A clip of a spread and its place along the spread's one or two values."""
+
+    clip: ProgramClip
+    place: tuple[float, ...]
+
+
 class ProgramNode(NamedTuple):
     """A state or a group. `groups` are the node indices around it, inside out. Groups play nothing.
 
+    A state plays its `clip`; `spread` is where the placed clips of one that spreads will stand, and is empty yet.
     `start` is the node a group enters, -1 for a state or where there is none; `candidates` are the transitions a
     state tries, in order.
     """
@@ -135,6 +143,7 @@ class ProgramNode(NamedTuple):
     start: int
     remembers: bool
     candidates: tuple[int, ...]
+    spread: tuple[ProgramPlaced, ...] = ()
 
 
 class ProgramLayer(NamedTuple):

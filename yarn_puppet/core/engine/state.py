@@ -56,7 +56,11 @@ class MachineState(NamedTuple):
 
 
 class LayerReport(NamedTuple):
-    """A layer at the end of a tick. Ids, not indices; times in seconds. `blend` is the weight of the new pose."""
+    """A layer at the end of a tick. Ids, not indices; times in seconds.
+
+    `blend` is the weight of the new pose against the one before it, and `weights` are the clips on show with their
+    shares: one clip at 1.0 until spreads and crossfades are played.
+    """
 
     layer: str
     state: str
@@ -68,6 +72,7 @@ class LayerReport(NamedTuple):
     elapsed: float
     loops: int
     done: bool
+    weights: tuple[tuple[str, float], ...]
 
 
 class Taken(NamedTuple):

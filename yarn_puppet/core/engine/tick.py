@@ -139,7 +139,7 @@ def play_layer(reading: Reading, now: Mutable, number: int, happened: Happened) 
         LayerReport(
             id, node.id, tuple([program.nodes[group].id for group in node.groups]), clip.id if clip else None,
             clip_time, frame, 1.0, (now.tick + 1 - layer.entered) / program.rate, after.loops,
-            after.ended or clip is None,
+            after.ended or clip is None, ((clip.id, 1.0),) if clip else (),
         )
     )
 

@@ -86,7 +86,7 @@ class BoothView(DrawnView):
 
     def _scale(self) -> float:
         """Screen pixels to a pixel of the world: halves only, so that art keeps its grain."""
-        return max(1.0, int(self.height() / 150 * 2) / 2)
+        return max(1.0, int(self.height() / 122 * 2) / 2)
 
     def draw(self, painter: QPainter) -> None:
         whole = QRectF(self.rect())
