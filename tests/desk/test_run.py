@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from unittest import mock
+
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtTest import QTest
 
@@ -201,3 +203,24 @@ class EditsWhileRunning(Run):
         self.assertFalse(self.player.busy)
         self.hand.wait(250)
         self.assertIs(self.records, before)
+
+
+class TakesPutAside(Run):
+    def test_recording_anew_puts_the_take_aside_and_it_can_be_had_back(self) -> None:
+        self.hold(Qt.Key.Key_Right, 25)
+        before = [record.report for record in self.records]
+        self.press("record")
+        self.player.pause()
+        QTest.keyClick(self.window, Qt.Key.Key_F6, Qt.KeyboardModifier.ShiftModifier)
+        self.settle()
+        self.assertEqual([record.report for record in self.records], before)
+
+    def test_a_run_as_long_as_it_may_get_holds_and_says_so(self) -> None:
+        self.steps(3)
+        with mock.patch("yarn_puppet.desk.player.MOST_TICKS", 5):
+            self.player.play()
+            self.hand.until(lambda: not self.player.playing, "the run to hold")
+            self.steps(2)
+            self.player.state_changed.emit()
+            self.assertEqual(len(self.records), 5)
+            self.assertIn("full", self.window.header.take.text())

@@ -99,7 +99,8 @@ class Header(QWidget):
         self.redo.setEnabled(history.redo_name is not None)
         self.redo.setToolTip(f"Redo {history.redo_name} (Ctrl+Shift+Z)" if history.redo_name else "Nothing to redo")
         busy = self.player.progress is not None
-        self.take.setText("take running…" if busy else f"take {self.player.take_name or 'untitled'} ▾")
+        name = "is full, record anew" if self.player.full else self.player.take_name or "untitled"
+        self.take.setText("take running…" if busy else f"take {name} ▾")
         self.take.updateGeometry()
         self.play.sign = buttons.pause_sign if self.player.playing else buttons.play_sign
         self.play.setAccessibleName("pause" if self.player.playing else "play")

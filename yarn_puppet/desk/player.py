@@ -17,6 +17,8 @@ from ..core.takes.run import Controls, Record, advance, controls_of
 SPEEDS = (0.25, 0.5, 1.0, 2.0)
 MOST_TICKS_AT_ONCE = 6
 """After a stall the run goes on from where it was rather than catching up in one leap."""
+MOST_TICKS = 108_000
+"""Half an hour at 60 Hz, some 270 MB: a run that long holds, rather than fill the memory of a desk left playing."""
 SETTLE_MS = 150
 """How long edits must pause before the take is run again."""
 
@@ -26,6 +28,8 @@ class Player(QObject):
 
     moved = pyqtSignal()
     """A tick was run, or the head is elsewhere."""
+    seen = pyqtSignal()
+    """As `moved`, but half as often while playing: for what is read rather than played."""
     run_replaced = pyqtSignal()
     """Another run is on show: a new one, an opened take, or the same take run again."""
     state_changed = pyqtSignal()
@@ -36,6 +40,8 @@ class Player(QObject):
         super().__init__()
         self.recording = Recording(puppet, world, booth)
         self.take_name = ""
+        self.before: tuple[Take, str, World | None] | None = None
+        """The take that recording anew put aside."""
         self.head: int | None = None
         self.playing = False
         self.replaying = False
@@ -47,6 +53,7 @@ class Player(QObject):
         self._script: list[tuple[int, int, str]] = []
         self._owed = 0.0
         self._last = perf_counter()
+        self._glance = False
         self._job = 0
         self._timer = QTimer(self, interval=8, timerType=Qt.TimerType.PreciseTimer)
         self._timer.timeout.connect(self._on_time)
@@ -68,6 +75,10 @@ class Player(QObject):
     def shown(self) -> Record | None:
         """What happened at the tick on show; None before the first."""
         return self.records[self.tick] if self.records else None
+
+    def _show(self) -> None:
+        self.moved.emit()
+        self.seen.emit()
 
     # Playing ----------------------------------------------------------------------------------------------------
 
@@ -122,7 +133,13 @@ class Player(QObject):
             return
         for _ in range(due):
             self._run_tick()
+        if self.full:
+            self.pause()
         self.moved.emit()
+        # Read, not played: every other picture of these is enough while time runs.
+        self._glance = not self._glance
+        if self._glance:
+            self.seen.emit()
 
     def _replay_on(self, due: int) -> None:
         after = self.tick + due
@@ -133,7 +150,14 @@ class Player(QObject):
         else:
             self.seek(after)
 
+    @property
+    def full(self) -> bool:
+        """Whether the run is as long as it may get; a new take begins another."""
+        return len(self.records) >= MOST_TICKS
+
     def _run_tick(self) -> None:
+        if self.full:
+            return
         tick = self.recording.ticks
         scripted = {action for first, last, action in self._script if first <= tick < last}
         self._script = [each for each in self._script if each[1] > tick]
@@ -146,7 +170,7 @@ class Player(QObject):
         self.pause()
         if by > 0 and self.head is None:
             self._run_tick()
-            self.moved.emit()
+            self._show()
         elif self.records:
             self.seek(self.tick + by)
 
@@ -156,7 +180,7 @@ class Player(QObject):
         head = None if tick is None or tick >= last else max(0, tick)
         if head != self.head:
             self.head = head
-            self.moved.emit()
+            self._show()
 
     # Controls ---------------------------------------------------------------------------------------------------
 
@@ -187,7 +211,7 @@ class Player(QObject):
             self.seek(None)
             for _ in range(max(last for _, last in shape) + 1):
                 self._run_tick()
-            self.moved.emit()
+            self._show()
 
     def force(self, sense: str, value: Scalar | None) -> None:
         """Hold a sense at a value by hand; None lets it go."""
@@ -200,8 +224,10 @@ class Player(QObject):
     # Runs -------------------------------------------------------------------------------------------------------
 
     def restart(self) -> None:
-        """Record a new run from the beginning."""
+        """Record a new run from the beginning. The one so far can be had back with `go_back`."""
         self._cancel()
+        if self.records:
+            self.before = (self.recording.take(), self.take_name, self.recording.setup.world)
         self.recording.restart()
         self._begin_anew("")
         self.play()
@@ -219,7 +245,7 @@ class Player(QObject):
         self._tapped.clear()
         self.take_name = take_name
         self.run_replaced.emit()
-        self.moved.emit()
+        self._show()
         self.state_changed.emit()
 
     def edit(self, puppet: Puppet) -> None:
@@ -227,6 +253,13 @@ class Player(QObject):
         self.recording.edit(puppet)
         if self.records:
             self._settle.start()
+
+    def go_back(self) -> None:
+        """Show the take that was there before the present one, which takes its place."""
+        if self.before is not None:
+            take, name, world = self.before
+            self.before = (self.recording.take(), self.take_name, self.recording.setup.world)
+            self.open_take(take, name, world)
 
     def open_take(self, take: Take, name: str, world: World | None) -> None:
         """Show a take: run it from its start with the present puppet."""
@@ -268,7 +301,7 @@ class Player(QObject):
         if self.head is not None:
             self.head = min(self.head, max(0, len(again) - 1))
         self.run_replaced.emit()
-        self.moved.emit()
+        self._show()
         self.state_changed.emit()
 
     def cancel(self) -> None:

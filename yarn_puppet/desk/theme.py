@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import cache, lru_cache
 from importlib.resources import files
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
@@ -47,23 +48,47 @@ def load_fonts() -> None:
         QFontDatabase.addApplicationFontFromData((folder / f"SourceSansPro-{face}.ttf").read_bytes())
 
 
+@cache
 def font(size: float = 13, bold: bool = False, italic: bool = False, strong: bool = False) -> QFont:
-    """The typeface at a size in pixels; `strong` is semibold."""
+    """The typeface at a size in pixels; `strong` is semibold. Shared: never change the one you get."""
     made = QFont(FAMILY)
     made.setPixelSize(round(size))
     made.setItalic(italic)
     made.setWeight(QFont.Weight.Bold if bold else QFont.Weight.DemiBold if strong else QFont.Weight.Normal)
+    _KEYS[id(made)] = made.key()
     return made
 
 
 def text_width(text: str, of: QFont) -> float:
     """How wide a text is, in pixels."""
-    return QFontMetricsF(of).horizontalAdvance(text)
+    return _width(text, _key(of))
+
+
+_KEYS: dict[int, str] = {}
+"""The keys of the shared fonts, by identity: asking Qt for one takes longer than looking a width up."""
+
+
+def _key(of: QFont) -> str:
+    return _KEYS.get(id(of)) or of.key()
+
+
+@lru_cache(maxsize=4096)
+def _width(text: str, key: str) -> float:
+    return _metrics(key).horizontalAdvance(text)
+
+
+@cache
+def _metrics(key: str) -> QFontMetricsF:
+    made = QFont()
+    made.fromString(key)
+    return QFontMetricsF(made)
 
 
 def elided(text: str, of: QFont, width: float) -> str:
     """The text, cut short with an ellipsis where it is wider than `width` pixels."""
-    return QFontMetricsF(of).elidedText(text, Qt.TextElideMode.ElideRight, width)
+    if text_width(text, of) <= width:
+        return text
+    return _metrics(_key(of)).elidedText(text, Qt.TextElideMode.ElideRight, width)
 
 
 def tint(color: QColor, share: float, ground: QColor = PAPER) -> QColor:
@@ -80,6 +105,12 @@ def with_alpha(color: QColor, alpha: int) -> QColor:
 
 def pen(color: QColor, width: float = 1.0, dashes: tuple[float, ...] | None = None) -> QPen:
     """A pen with round ends; `dashes` are lengths of line and gap in units of the width."""
+    return _pen(color.rgba(), width, dashes)
+
+
+@lru_cache(maxsize=512)
+def _pen(rgba: int, width: float, dashes: tuple[float, ...] | None) -> QPen:
+    color = QColor.fromRgba(rgba)
     made = QPen(color, width)
     made.setCapStyle(Qt.PenCapStyle.FlatCap if dashes else Qt.PenCapStyle.RoundCap)
     made.setJoinStyle(Qt.PenJoinStyle.RoundJoin)

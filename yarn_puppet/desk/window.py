@@ -130,6 +130,7 @@ class Window(QMainWindow):
             ("Record a new take", "F6", player.restart), ("Play or pause", "F5", player.toggle),
             ("Replay from the head", "F7", player.replay), ("Step back", "F9", lambda: player.step(-1)),
             ("Step", "F10", lambda: player.step(1)), ("Go to the present", "F8", lambda: player.seek(None)),
+            ("Back to the take before", "Shift+F6", player.go_back),
             ("Open a take…", "Ctrl+T", files.open_take), ("Save the take as…", "Ctrl+Shift+T", files.save_take),
             ("Stop running the take again", "", player.cancel),
         ):
@@ -158,9 +159,10 @@ class Window(QMainWindow):
     def _take_menu(self) -> list[QAction | None]:
         by_name = self.actions_by_name
         by_name["Stop running the take again"].setEnabled(self.player.busy)
-        return [by_name["Record a new take"], by_name["Open a take…"], by_name["Save the take as…"], None,
-                by_name["Replay from the head"], by_name["Go to the present"],
-                by_name["Stop running the take again"]]
+        by_name["Back to the take before"].setEnabled(self.player.before is not None)
+        names = ("Record a new take", "Back to the take before", "Open a take…", "Save the take as…", "",
+                 "Replay from the head", "Go to the present", "Stop running the take again")
+        return [by_name[name] if name else None for name in names]
 
     # What changes -----------------------------------------------------------------------------------------------
 
@@ -170,7 +172,7 @@ class Window(QMainWindow):
 
     def _puppet_changed(self) -> None:
         # The undo shortcuts must work again after an edit, wherever their menu was last opened.
-        for name in ("Undo", "Redo"):
+        for name in ("Undo", "Redo", "Back to the take before"):
             self.actions_by_name[name].setEnabled(True)
         self.art.show(self.document.puppet, self.document.folder)
         if self.player.recording.setup.puppet is not self.document.puppet:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from typing import NamedTuple
 
 from .play import play
@@ -23,6 +24,7 @@ class Counts(NamedTuple):
     total: int
 
 
+@lru_cache(maxsize=256)
 def counts(clip: ProgramClip) -> Counts:
     """Count one cycle of a clip at speed 1, tick by tick as the engine plays it."""
     hitting: list[int] = []

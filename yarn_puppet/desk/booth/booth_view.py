@@ -19,6 +19,8 @@ from ..player import Player
 from ..widgets.view import DrawnView
 from .scenery import Dummies, draw_effect, draw_sky, draw_tiles
 
+SOUND_TICKS = 30
+"""How long a sound's name stands in the booth."""
 SHAKE_TICKS = 14
 """How long a shake lasts."""
 GHOSTS = (12, 8, 4)
@@ -90,9 +92,6 @@ class BoothView(DrawnView):
 
     def draw(self, painter: QPainter) -> None:
         whole = QRectF(self.rect())
-        outline = QPainterPath()
-        outline.addRoundedRect(whole, 10, 10)
-        painter.setClipPath(outline)
         record, world = self.player.shown, self.player.recording.setup.world
         booth = record.after.booth if record else self.player.recording.state.booth
         scale = self._scale()
@@ -118,6 +117,12 @@ class BoothView(DrawnView):
             self._draw_hits(painter, record, booth, seen, scale)
             if tag is not None:
                 self._draw_tag(painter, record, booth, tag, seen, scale)
+        # Corners laid over what was drawn cost far less than clipping all of it to a rounded shape.
+        corners = QPainterPath()
+        corners.addRect(whole)
+        rounded = QPainterPath()
+        rounded.addRoundedRect(whole, 10, 10)
+        painter.fillPath(corners - rounded, theme.LINEN)
         self._draw_notes(painter, whole)
 
     def _draw_puppet(self, painter: QPainter, record: Record | None, booth: BoothState) -> QRectF | None:
@@ -193,6 +198,7 @@ class BoothView(DrawnView):
         past = self.player.head is not None
         note = "a past tick" if past else "side view"
         theme.draw_text(painter, end + 12, 22, note, theme.font(13), theme.SEAM)
+        self._draw_sounds(painter)
         if not self.document.puppet.states:
             self._banner(painter, "No state yet: drag a clip into the Weave")
         elif self.hasFocus():
@@ -203,6 +209,19 @@ class BoothView(DrawnView):
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.setPen(theme.pen(QColor("#E6B45A"), 3))
             painter.drawRoundedRect(whole.adjusted(1.5, 1.5, -1.5, -1.5), 9, 9)
+
+    def _draw_sounds(self, painter: QPainter) -> None:
+        """The sounds of the last ticks, by name, as they would be heard."""
+        heard: list[tuple[str, int]] = []
+        tick, records = self.player.tick, self.player.records
+        for record in records[max(0, tick - SOUND_TICKS): tick + 1]:
+            heard += [(fired.moment.name, record.report.tick) for fired in record.report.moments
+                      if fired.moment.kind == "sound"]
+        x = 12.0
+        for name, since in heard[-3:]:
+            fade = 1 - (tick - since) / (SOUND_TICKS + 1)
+            color = theme.with_alpha(QColor("#E9C9A8"), round(235 * fade))
+            x = theme.draw_text(painter, x, self.height() - 10, f"♪ {name}", theme.font(12), color) + 12
 
     def _banner(self, painter: QPainter, text: str) -> None:
         of = theme.font(12)

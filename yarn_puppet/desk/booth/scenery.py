@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import random
+from functools import lru_cache
 from math import cos, exp, floor, sin
 from pathlib import Path
 
@@ -13,6 +14,10 @@ from ...core.booth.booth import BoothState
 from ...core.model.world import TILE, World
 from .. import theme
 
+PITCH = 62
+"""From one house to the next, in pixels of the screen."""
+STRETCH = PITCH * 8
+"""Houses are drawn in stretches of this many pixels."""
 SKY_TOP, SKY_LOW = theme.NIGHT, QColor("#3A3A63")
 HOUSE, HOUSE_FAR, LIT = QColor("#20253F"), QColor("#272C4B"), QColor("#8A6F3C")
 BRICKS = (QColor("#6B4A45"), QColor("#75524B"), QColor("#624340"), QColor("#6F4E49"))
@@ -21,51 +26,55 @@ MORTAR, LEDGE, WATER = QColor("#3A2B33"), QColor("#A98A78"), QColor("#2D4C70")
 
 def draw_sky(painter: QPainter, rect: QRectF, camera_x: float) -> None:
     """Night, stars, and two rows of houses that lag behind the camera. Screen pixels."""
-    sky = QLinearGradient(rect.topLeft(), rect.bottomLeft())
-    sky.setColorAt(0, SKY_TOP)
-    sky.setColorAt(1, SKY_LOW)
-    painter.fillRect(rect, sky)
-    dice = random.Random(7)
+    painter.drawPixmap(rect.topLeft(), _night(int(rect.width()), int(rect.height())))
+    for lag, row in ((0.12, 0), (0.28, 1)):
+        shift = camera_x * lag
+        stretch = floor(shift / STRETCH)
+        houses = _houses(stretch, int(rect.width()), int(rect.height()), row)
+        painter.drawPixmap(QPointF(rect.x() + stretch * STRETCH - shift, rect.y()), houses)
+
+
+@lru_cache(maxsize=16)
+def _houses(stretch: int, width: int, height: int, row: int) -> QPixmap:
+    """The houses of one row from a stretch of them on, drawn once: the nearer row is lower and darker."""
+    top, color, seed = ((0.30, HOUSE_FAR, 11), (0.42, HOUSE, 5))[row]
+    pixmap = QPixmap(width + STRETCH, height)
+    pixmap.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(pixmap)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     painter.setPen(Qt.PenStyle.NoPen)
-    for _ in range(46):
-        x, y = dice.random() * rect.width(), dice.random() * rect.height() * 0.6
-        painter.setBrush(QColor(255, 240, 210, dice.randrange(90, 210)))
-        painter.drawEllipse(QPointF(rect.x() + x, rect.y() + y), 0.9, 0.9)
-    _houses(painter, rect, camera_x * 0.12, 0.30, HOUSE_FAR, 11)
-    _houses(painter, rect, camera_x * 0.28, 0.42, HOUSE, 5)
-
-
-def _houses(painter: QPainter, rect: QRectF, shift: float, top: float, color: QColor, seed: int) -> None:
-    pitch = 62.0
-    first = floor(shift / pitch) - 1
-    for number in range(first, first + int(rect.width() / pitch) + 4):
+    first = stretch * STRETCH // PITCH
+    for number in range(first - 1, first + (width + STRETCH) // PITCH + 2):
         dice = random.Random(number * 31 + seed)
-        x = rect.x() + number * pitch - shift
-        width = 40 + dice.random() * 26
-        y = rect.y() + rect.height() * (top + dice.random() * 0.2)
-        painter.setPen(Qt.PenStyle.NoPen)
+        x = float(number * PITCH - stretch * STRETCH)
+        wide = 40 + dice.random() * 26
+        y = height * (top + dice.random() * 0.2)
         painter.setBrush(color)
-        painter.drawRect(QRectF(x, y, width, rect.bottom() - y))
-        painter.drawPolygon([QPointF(x - 5, y), QPointF(x + width / 2, y - 24), QPointF(x + width + 5, y)])
-        painter.drawRect(QRectF(x + width * 0.7, y - 26, 6, 18))
-        painter.setBrush(theme.with_alpha(LIT, 150 if seed == 5 else 80))
+        painter.drawRect(QRectF(x, y, wide, height - y))
+        painter.drawPolygon([QPointF(x - 5, y), QPointF(x + wide / 2, y - 24), QPointF(x + wide + 5, y)])
+        painter.drawRect(QRectF(x + wide * 0.7, y - 26, 6, 18))
+        painter.setBrush(theme.with_alpha(LIT, 150 if row else 80))
         for column in range(2):
             if dice.random() < 0.55:
                 painter.drawRect(QRectF(x + 9 + column * 20, y + 14 + dice.randrange(3) * 16, 8, 10))
+    painter.end()
+    return pixmap
 
 
 def draw_tiles(painter: QPainter, world: World, seen: QRectF, tick: int) -> None:
     """The tiles in `seen`, a rectangle of the world. Bricks are laid in staggered rows, two to a tile."""
     left, right = floor(seen.left() / TILE) - 1, floor(seen.right() / TILE) + 1
     top, bottom = max(0, floor(seen.top() / TILE)), min(len(world.rows) + 14, floor(seen.bottom() / TILE) + 1)
-    last = len(world.rows) - 1
+    last, width = len(world.rows) - 1, world.columns
+    painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, False)
     for row in range(top, bottom + 1):
         for column in range(left, right + 1):
-            within = 0 <= column < world.columns
+            within = 0 <= column < width
             kind = world.tile(column, min(row, last)) if within else "#"
             x, y = column * TILE, row * TILE
             if kind == "#":
-                _bricks(painter, x, y, column, row)
+                bricks = _bricks((column * 7 + row * 3) % len(BRICKS), row % 2)
+                painter.drawPixmap(QRectF(x, y, TILE, TILE), bricks, QRectF(bricks.rect()))
                 if within and row <= last and world.tile(column, row - 1) != "#":
                     painter.fillRect(QRectF(x, y, TILE, 2), LEDGE)
             elif kind == "~":
@@ -73,19 +82,46 @@ def draw_tiles(painter: QPainter, world: World, seen: QRectF, tick: int) -> None
                 if world.tile(column, row - 1) != "~" and row <= last:
                     glint = 2 + 1.2 * sin(tick / 14 + column)
                     painter.fillRect(QRectF(x, y + glint, TILE, 1), QColor(160, 196, 220, 150))
+    painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
 
 
-def _bricks(painter: QPainter, x: float, y: float, column: int, row: int) -> None:
-    painter.fillRect(QRectF(x, y, TILE, TILE), MORTAR)
+@lru_cache(maxsize=16)
+def _bricks(shade: int, odd: int) -> QPixmap:
+    """One tile of bricks, drawn once: two courses, the upper or the lower of them staggered."""
+    fine = 4
+    pixmap = QPixmap(TILE * fine, TILE * fine)
+    pixmap.fill(MORTAR)
+    painter = QPainter(pixmap)
+    painter.scale(fine, fine)
     for course in (0, 1):
-        shift = 0 if (row * 2 + course) % 2 else -8
-        brick_y = y + course * 8
+        shift = 0 if (odd + course) % 2 else -8
         for part in range(2):
-            start = max(x, x + shift + part * 16)
-            end = min(x + TILE, x + shift + part * 16 + 15)
+            start, end = max(0, shift + part * 16), min(TILE, shift + part * 16 + 15)
             if end > start:
-                shade = BRICKS[(column * 7 + row * 3 + course * 5 + part) % len(BRICKS)]
-                painter.fillRect(QRectF(start, brick_y, end - start, 7), shade)
+                color = BRICKS[(shade + course * 5 + part) % len(BRICKS)]
+                painter.fillRect(QRectF(start, course * 8, end - start, 7), color)
+    painter.end()
+    return pixmap
+
+
+@lru_cache(maxsize=16)
+def _night(width: int, height: int) -> QPixmap:
+    """The sky and its stars, drawn once for a size of the view."""
+    pixmap = QPixmap(width, height)
+    painter = QPainter(pixmap)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    sky = QLinearGradient(0, 0, 0, height)
+    sky.setColorAt(0, SKY_TOP)
+    sky.setColorAt(1, SKY_LOW)
+    painter.fillRect(pixmap.rect(), sky)
+    dice = random.Random(7)
+    painter.setPen(Qt.PenStyle.NoPen)
+    for _ in range(46):
+        at = QPointF(dice.random() * width, dice.random() * height * 0.6)
+        painter.setBrush(QColor(255, 240, 210, dice.randrange(90, 210)))
+        painter.drawEllipse(at, 0.9, 0.9)
+    painter.end()
+    return pixmap
 
 
 class Dummies:

@@ -27,7 +27,7 @@ class WaysOut(DrawnView):
         self.setMinimumHeight(96)
         self._offset = 0.0
         self._shown: tuple[object, tuple[Exit, ...]] = (None, ())
-        player.moved.connect(self.update)
+        player.seen.connect(self.update)
         document.puppet_changed.connect(self.update)
         document.selection_changed.connect(self.update)
 

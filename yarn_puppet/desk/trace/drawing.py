@@ -80,18 +80,19 @@ def _draw_values(painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, 
     if lane.kind == "curve":
         low, high = min(low, stretch.low, *found), max(high, stretch.high, *found)
     span = (high - low) or 1.0
-    path = QPainterPath()
+    first = max(0, stretch.first)
+    scale = (area.height() - 2) / span
+    y = area.bottom() - 1 - (found[0] - low) * scale
+    path = QPainterPath(QPointF(scene.x_of(first), y))
+    before = found[0]
+    # A stretch that stays the same is one line: only its two ends are points.
     for number, value in enumerate(found):
-        x = scene.x_of(max(0, stretch.first) + number)
-        y = area.bottom() - 1 - (value - low) / span * (area.height() - 2)
-        if number == 0:
-            path.moveTo(x, y)
-        elif lane.kind == "steps":
-            path.lineTo(x, path.currentPosition().y())
-            path.lineTo(x, y)
-        else:
-            path.lineTo(x, y)
-    path.lineTo(scene.x_of(max(0, stretch.first) + len(found)), path.currentPosition().y())
+        if value != before:
+            path.lineTo(scene.x_of(first + number - (lane.kind == "curve")), y)
+            y = area.bottom() - 1 - (value - low) * scale
+            path.lineTo(scene.x_of(first + number), y)
+            before = value
+    path.lineTo(scene.x_of(first + len(found)), y)
     color = theme.MADDER if lane.key.startswith("action") else theme.WOAD
     painter.setBrush(Qt.BrushStyle.NoBrush)
     painter.setPen(theme.pen(color, 1.3, (1, 2)) if stretch.earlier else theme.pen(color, 1.5))

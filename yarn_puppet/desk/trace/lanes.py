@@ -82,9 +82,11 @@ def values(records: Sequence[Record], key: str, first: int, last: int) -> list[f
     """The values of an action, sense or memo at each tick from `first` on, as far as there are records."""
     kind, _, id = key.partition(":")
     found = []
+    setup, place = None, -1
     for record in records[max(0, first): last + 1]:
-        places = record.setup.program.places
-        place = places.get((kind, id), -1)
+        if record.setup is not setup:
+            setup = record.setup
+            place = setup.program.places.get((kind, id), -1)
         if place < 0:
             found.append(0.0)
         elif kind == "action":

@@ -37,7 +37,7 @@ class TraceView(DrawnView):
         self._lane_offset = 0.0
         self._dragging = False
         self._lanes: tuple[object, tuple[Lane, ...]] = (None, ())
-        player.moved.connect(self._follow)
+        player.seen.connect(self._follow)
         player.run_replaced.connect(self.update)
         player.state_changed.connect(self.update)
 

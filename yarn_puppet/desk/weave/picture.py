@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from math import ceil
 
-from PyQt6.QtCore import QPointF, QRectF
-from PyQt6.QtGui import QPainter
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
+from PyQt6.QtGui import QPainter, QPixmap
 
 from ...core.engine.state import LayerReport
 from ...core.model.clips import Clip
@@ -39,26 +40,24 @@ class WeavePicture:
 
     def __init__(self, document: Document, player: Player, art: Art, snags: SnagList) -> None:
         self.document, self.player, self.art, self.snags = document, player, art, snags
+        self._resting = QPixmap()
+        self._key: tuple[object, ...] = ()
+        self._kept: tuple[object, ...] = ()
+        """Holds on to what the key tells apart by identity, so that no other value can take its place."""
 
     def draw(self, painter: QPainter, layout: Layout, threads: tuple[Thread, ...], hints: Hints) -> None:
-        """Bands, then threads, then cards and pins, then the threads that stand out."""
-        puppet = self.document.puppet
+        """What rests is kept as a picture; over it the active cards, and the threads that stand out."""
         selection = self.document.selection or ("", "")
-        for band in layout.bands:
-            cards.draw_band(painter, band, puppet.group(band.group), selection == ("group", band.group),
-                            band is hints.over)
-        cards.draw_spare(painter, QRectF(*layout.spare), not layout.bands, hints.over_spare)
         taken = self.just_taken()
         standing_out = {selection[1] if selection[0] == "transition" else None, hints.hover, *taken}
-        for thread in threads:
-            if thread.transition not in standing_out:
-                cards.draw_thread(painter, thread, theme.FAINT, 1.4, True)
         record = self.player.shown
         active = {layer.state: layer for layer in record.report.layers} if record else {}
-        for card in layout.cards.values():
-            self._draw_card(painter, card, active.get(card.state), card.state in hints.targets)
-        for layer in puppet.layers:
-            start = layout.cards.get(layer.start or "")
+        self._draw_resting(painter, layout, threads, hints, frozenset(active), standing_out)
+        for id, layer in active.items():
+            if id in layout.cards:
+                self._draw_card(painter, layout.cards[id], layer, id in hints.targets)
+        for each in self.document.puppet.layers:
+            start = layout.cards.get(each.start or "")
             if start is not None:
                 cards.draw_pin(painter, start)
         for thread in threads:
@@ -68,6 +67,44 @@ class WeavePicture:
                 strong = chosen or is_taken
                 cards.draw_thread(painter, thread, color, 2.4 if strong else 1.8, not strong)
                 cards.draw_label(painter, thread, self._label(thread.transition), color, hints.inside)
+
+    def _draw_resting(
+        self, painter: QPainter, layout: Layout, threads: tuple[Thread, ...], hints: Hints, active: frozenset[str],
+        standing_out: set[str | None],
+    ) -> None:
+        """Bands, quiet threads and the cards that do not play: drawn anew only when one of them is another."""
+        device = painter.device()
+        ratio = device.devicePixelRatioF() if device is not None else 1.0
+        size = QSize(ceil(layout.width * ratio), ceil(layout.height * ratio))
+        key = (id(layout), id(self.document.puppet), self.document.selection, hints.over, hints.over_spare,
+               hints.targets, active, frozenset(standing_out), self.snags.snags, size.width(), size.height())
+        if key != self._key:
+            self._key = key
+            self._kept = (layout, self.document.puppet)
+            self._resting = QPixmap(size)
+            self._resting.setDevicePixelRatio(ratio)
+            self._resting.fill(Qt.GlobalColor.transparent)
+            still = QPainter(self._resting)
+            still.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
+            self._rest(still, layout, threads, hints, active, standing_out)
+            still.end()
+        painter.drawPixmap(0, 0, self._resting)
+
+    def _rest(
+        self, painter: QPainter, layout: Layout, threads: tuple[Thread, ...], hints: Hints, active: frozenset[str],
+        standing_out: set[str | None],
+    ) -> None:
+        puppet = self.document.puppet
+        for band in layout.bands:
+            chosen = self.document.selection == ("group", band.group)
+            cards.draw_band(painter, band, puppet.group(band.group), chosen, band is hints.over)
+        cards.draw_spare(painter, QRectF(*layout.spare), not layout.bands, hints.over_spare)
+        for thread in threads:
+            if thread.transition not in standing_out:
+                cards.draw_thread(painter, thread, theme.FAINT, 1.4, True)
+        for card in layout.cards.values():
+            if card.state not in active:
+                self._draw_card(painter, card, None, card.state in hints.targets)
 
     def _draw_card(self, painter: QPainter, card: Card, layer: LayerReport | None, target: bool) -> None:
         puppet = self.document.puppet

@@ -62,7 +62,7 @@ class Strip(DrawnView):
         super().__init__()
         self.player, self.key, self.low, self.high, self.unit = player, key, low, high, unit
         self.setFixedSize(self.sizeHint())
-        player.moved.connect(self.update)
+        player.seen.connect(self.update)
 
     @classmethod
     def of_sense(cls, player: Player, sense: Sense) -> Strip:

@@ -43,7 +43,7 @@ class WiringPage(QWidget):
         column.setContentsMargins(10, 8, 6, 8)
         column.addWidget(self.scroll)
         document.puppet_changed.connect(self.refresh)
-        player.moved.connect(self._light)
+        player.seen.connect(self._light)
         player.state_changed.connect(self.refresh)
         self.refresh()
 
