@@ -40,7 +40,7 @@ class SnagsPage(DrawnView):
         return QRectF(12, TOP + number * (ROW + 6), self.width() - 24, ROW)
 
     def draw(self, painter: QPainter) -> None:
-        self.draw_panel(painter)
+        self.draw_paper(painter)
         found = self.snags.snags
         errors = sum(snag.severity == "error" for snag in found)
         title = f"{errors} error{'s' * (errors != 1)}, {len(found) - errors} more to look at" if found else "No snags"

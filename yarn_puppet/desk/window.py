@@ -46,12 +46,14 @@ class Window(QMainWindow):
         self.document.puppet_changed.connect(self._puppet_changed)
         self.document.replaced.connect(self._puppet_replaced)
         self.snags.changed.connect(self._show_snags)
+        self.player.state_changed.connect(self._refresh_actions)
         self.header.page_chosen.connect(self.show_page)
         self.header.puppet.clicked.connect(lambda: self.header.menu_at(self.header.puppet, self._puppet_menu()))
         self.header.take.clicked.connect(lambda: self.header.menu_at(self.header.take, self._take_menu()))
         self.setMinimumSize(*LEAST_SIZE)
         self.resize(self.settings.width, self.settings.height)
         self._title()
+        self._refresh_actions()
         self.show_page("Weave")
         self.booth.setFocus()
 
@@ -146,20 +148,25 @@ class Window(QMainWindow):
             action.triggered.connect(lambda _=False, name=name: self.show_page(name))
             self.addAction(action)
 
+    def _refresh_actions(self) -> None:
+        """Only what can be done now is enabled, its shortcut too; undo and redo say of which edit."""
+        history, by_name = self.document.history, self.actions_by_name
+        by_name["Undo"].setText(f"Undo {history.undo_name or ''}".strip())
+        by_name["Redo"].setText(f"Redo {history.redo_name or ''}".strip())
+        for name, possible in (
+            ("Undo", history.undo_name is not None), ("Redo", history.redo_name is not None),
+            ("Back to the take before", self.player.before is not None),
+            ("Stop running the take again", self.player.busy),
+        ):
+            by_name[name].setEnabled(possible)
+
     def _puppet_menu(self) -> list[QAction | None]:
         by_name = self.actions_by_name
-        history = self.document.history
-        by_name["Undo"].setText(f"Undo {history.undo_name or ''}".strip())
-        by_name["Undo"].setEnabled(history.undo_name is not None)
-        by_name["Redo"].setText(f"Redo {history.redo_name or ''}".strip())
-        by_name["Redo"].setEnabled(history.redo_name is not None)
         return [by_name["New puppet"], by_name["Open…"], by_name["Open the demo"], None, by_name["Save"],
                 by_name["Save as…"], None, by_name["Undo"], by_name["Redo"], None, by_name["Quit"]]
 
     def _take_menu(self) -> list[QAction | None]:
         by_name = self.actions_by_name
-        by_name["Stop running the take again"].setEnabled(self.player.busy)
-        by_name["Back to the take before"].setEnabled(self.player.before is not None)
         names = ("Record a new take", "Back to the take before", "Open a take…", "Save the take as…", "",
                  "Replay from the head", "Go to the present", "Stop running the take again")
         return [by_name[name] if name else None for name in names]
@@ -171,14 +178,12 @@ class Window(QMainWindow):
         self.player.load(self.document.puppet, load_booth(DEMO_FOLDER / DEMO_BOOTH), DEMO_BOOTH)
 
     def _puppet_changed(self) -> None:
-        # The undo shortcuts must work again after an edit, wherever their menu was last opened.
-        for name in ("Undo", "Redo", "Back to the take before"):
-            self.actions_by_name[name].setEnabled(True)
         self.art.show(self.document.puppet, self.document.folder)
         if self.player.recording.setup.puppet is not self.document.puppet:
             self.player.edit(self.document.puppet)
         self.booth.update()
         self._title()
+        self._refresh_actions()
 
     def _title(self) -> None:
         star = "*" if self.document.unsaved else ""

@@ -22,7 +22,7 @@ def unreachable_states(puppet: Puppet) -> list[Snag]:
 def reachable(program: Program) -> set[int]:
     """The states that can be entered, by node index.
 
-    A group that remembers can be entered at any state of it that is reached otherwise, so it adds none.
+    A group that remembers goes back only where the graph has been before, so it adds none.
     """
     waiting = [_entered(program, layer.start) for layer in program.layers if layer.start >= 0]
     reached: set[int] = set()

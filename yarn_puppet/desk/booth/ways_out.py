@@ -49,7 +49,7 @@ class WaysOut(DrawnView):
         return found
 
     def draw(self, painter: QPainter) -> None:
-        self.draw_panel(painter)
+        self.draw_paper(painter)
         record = self.player.shown
         end = theme.draw_text(painter, 14, 24, "Ways out of", theme.font(13.5), theme.QUIET)
         if record is None or not record.report.layers:

@@ -93,7 +93,7 @@ class TraceView(DrawnView):
     # Drawing ----------------------------------------------------------------------------------------------------
 
     def draw(self, painter: QPainter) -> None:
-        self.draw_panel(painter)
+        self.draw_paper(painter)
         records = self.player.records
         first, last = int(self.first), min(len(records) - 1, int(self.first + self.ticks_seen) + 1)
         self._draw_scale(painter)

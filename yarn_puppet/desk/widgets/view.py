@@ -26,7 +26,7 @@ class DrawnView(QWidget):
         self.draw(painter)
         painter.end()
 
-    def draw_panel(self, painter: QPainter) -> QRectF:
+    def draw_paper(self, painter: QPainter) -> QRectF:
         """The paper panel that most views lie on; gives its rectangle."""
         rect = QRectF(self.rect()).adjusted(1, 1, -1, -1)
         theme.draw_card(painter, rect, 10)
