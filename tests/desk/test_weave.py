@@ -40,7 +40,7 @@ class Selecting(Weave):
         self.assertTrue(self.words().startswith("Strike starts in Light swing"), self.words())
         self.click_thread("light_to_guard")
         self.assertTrue(self.words().startswith("Light swing → Guard when held guard and"), self.words())
-        self.assertIn("in a window cancel", self.words())
+        self.assertIn("leave cancel window", self.words())
         QTest.keyClick(self.view, Qt.Key.Key_Escape)
         self.assertIn("8 states, 19 transitions", self.words())
 
@@ -131,6 +131,10 @@ class Editing(Weave):
 
     def test_tokens_edit_what_they_say(self) -> None:
         self.click_thread("light_to_guard")
+        self.hand.token(self.sentence, "leave")
+        self.hand.pick("in the pole window")
+        leave = self.puppet.transition("light_to_guard").leave
+        self.assertEqual((leave.kind, leave.window), ("in a window", "pole"))
         for token, answer, typed in (("leave", "after", False), ("leave seconds", "0.3", True), ("blend", "cut", False),
                                      ("target", "Crouch", False)):
             self.hand.token(self.sentence, token)

@@ -14,6 +14,7 @@ from ..art import Art, draw_checks
 from ..document import Document
 from ..widgets.view import DrawnView
 from .clip_desk import ClipDesk
+from .frame_marks import cursor_for, draw_anchor, draw_box, draw_invitation, draw_pivot
 
 HANDLE = 5.0
 Grip = tuple[str, Box | None]
@@ -75,7 +76,7 @@ class FrameView(DrawnView):
         draw_checks(painter, whole)
         clip, frame = self.desk.clip, self.desk.frame
         if clip is None or frame is None:
-            self._draw_invitation(painter, whole)
+            draw_invitation(painter, whole)
             return
         index = self.desk.index
         if self.desk.ghosts and len(clip.frames) > 1:
@@ -83,22 +84,14 @@ class FrameView(DrawnView):
             self._draw_ghost(painter, clip, (index + 1) % len(clip.frames), theme.MADDER)
         self._draw_art(painter, clip, index)
         for box in frame.boxes:
-            self._draw_box(painter, box)
-        self._draw_pivot(painter, clip.pivot_of(index))
+            draw_box(painter, box, self._rect(box), self.desk.tool == f"{box.kind} box")
+        pivot = clip.pivot_of(index)
+        draw_pivot(painter, pivot, self.to_view(pivot.x, pivot.y), self.desk.tool == "pivot", self.height())
         names = {anchor.id: anchor.name for anchor in self.document.puppet.anchors}
         for point in frame.anchors:
-            self._draw_anchor(painter, point.x, point.y, names.get(point.anchor, point.anchor),
-                              point.anchor == self.desk.anchor_id)
+            chosen = point.anchor == self.desk.anchor_id and self.desk.tool == "anchor"
+            draw_anchor(painter, self.to_view(point.x, point.y), names.get(point.anchor, point.anchor), chosen)
         self.draw_focus(painter, 4)
-
-    def _draw_invitation(self, painter: QPainter, whole: QRectF) -> None:
-        """What to do first; a click anywhere does it."""
-        card = QRectF(whole.center().x() - 150, whole.center().y() - 48, 300, 96)
-        theme.draw_card(painter, card, 10, theme.PAPER, theme.WOAD, 1.8)
-        for line, y, of, color in (("Bring in a picture", 40, theme.font(17, bold=True), theme.WOAD),
-                                   ("click here, or drop a PNG on the page", 66, theme.font(13), theme.QUIET)):
-            x = card.center().x() - theme.text_width(line, of) / 2
-            theme.draw_text(painter, x, card.y() + y, line, of, color)
 
     def _draw_art(self, painter: QPainter, clip: Clip, index: int, tint: QColor | None = None) -> None:
         frame = clip.frames[index]
@@ -122,50 +115,6 @@ class FrameView(DrawnView):
         painter.setOpacity(0.24)
         self._draw_art(painter, clip, index, tint)
         painter.setOpacity(1.0)
-
-    def _draw_box(self, painter: QPainter, box: Box) -> None:
-        rect = self._rect(box)
-        hit = box.kind == "hit"
-        color = theme.MADDER if hit else theme.MOSS
-        chosen = self.desk.tool == f"{box.kind} box"
-        painter.setPen(theme.pen(color, 2, None if hit else (5, 3)))
-        painter.setBrush(theme.with_alpha(theme.MADDER, 54) if hit else Qt.BrushStyle.NoBrush)
-        painter.drawRect(rect)
-        label = f"hit · {box.name}" if box.name else box.kind
-        of = theme.font(12, strong=True)
-        if hit:
-            wide = theme.text_width(label, of) + 14
-            tag = QRectF(rect.x(), max(2.0, rect.y() - 21), wide, 18)
-            painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(color)
-            painter.drawRoundedRect(tag, 4, 4)
-            theme.draw_text(painter, tag.x() + 7, tag.y() + 13, label, of, theme.WHITE)
-        else:
-            theme.draw_text(painter, rect.x() + 4, rect.y() + 14, label, of, color)
-        if chosen:
-            painter.setPen(theme.pen(color, 1.6))
-            painter.setBrush(theme.WHITE)
-            for corner in (rect.topLeft(), rect.topRight(), rect.bottomLeft(), rect.bottomRight()):
-                painter.drawRect(QRectF(corner.x() - 4, corner.y() - 4, 8, 8))
-
-    def _draw_pivot(self, painter: QPainter, pivot: Point) -> None:
-        at = self.to_view(pivot.x, pivot.y)
-        strong = self.desk.tool == "pivot"
-        painter.setPen(theme.pen(theme.INK, 2.2 if strong else 1.4))
-        painter.drawLine(at - QPointF(13, 0), at + QPointF(13, 0))
-        painter.drawLine(at - QPointF(0, 13), at + QPointF(0, 13))
-        text, of = f"pivot {pivot.x:g}, {pivot.y:g}", theme.font(12, strong=strong)
-        y = at.y() + 16 if at.y() + 20 < self.height() else at.y() - 8
-        _tagged(painter, at.x() + 16, y, text, of, theme.INK)
-
-    def _draw_anchor(self, painter: QPainter, x: float, y: float, name: str, chosen: bool) -> None:
-        at = self.to_view(x, y)
-        painter.setBrush(theme.with_alpha(theme.WHITE, 150))
-        painter.setPen(theme.pen(theme.PLUM, 2.2 if chosen and self.desk.tool == "anchor" else 1.5))
-        painter.drawEllipse(at, 6, 6)
-        painter.drawLine(at - QPointF(9, 0), at + QPointF(9, 0))
-        painter.drawLine(at - QPointF(0, 9), at + QPointF(0, 9))
-        _tagged(painter, at.x() + 12, at.y() - 6, name, theme.font(12, strong=True), theme.PLUM)
 
     # Hands ------------------------------------------------------------------------------------------------------
 
@@ -205,7 +154,7 @@ class FrameView(DrawnView):
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         if self._grip is None:
             grip = self._grip_at(event.position())
-            self.setCursor(_cursor(grip[0]) if grip else Qt.CursorShape.ArrowCursor)
+            self.setCursor(cursor_for(grip[0]) if grip else Qt.CursorShape.ArrowCursor)
         elif event.buttons() & Qt.MouseButton.LeftButton:
             self._drag(event.position())
 
@@ -303,21 +252,3 @@ class FrameView(DrawnView):
             if box is not None:
                 moved = replace(box, x=box.x + across, y=box.y + down)
                 self.document.edit(f"change {tool}", lambda now: edits.box_set(now, clip.id, index, moved), merge=True)
-
-
-def _cursor(kind: str) -> Qt.CursorShape:
-    if kind == "move":
-        return Qt.CursorShape.SizeAllCursor
-    corners = {"left top": Qt.CursorShape.SizeFDiagCursor, "right bottom": Qt.CursorShape.SizeFDiagCursor,
-               "right top": Qt.CursorShape.SizeBDiagCursor, "left bottom": Qt.CursorShape.SizeBDiagCursor}
-    edges = {"left": Qt.CursorShape.SizeHorCursor, "right": Qt.CursorShape.SizeHorCursor,
-             "top": Qt.CursorShape.SizeVerCursor, "bottom": Qt.CursorShape.SizeVerCursor}
-    return corners.get(kind) or edges.get(kind) or Qt.CursorShape.CrossCursor
-
-
-def _tagged(painter: QPainter, x: float, baseline: float, text: str, of, color: QColor) -> None:  # type: ignore[no-untyped-def]
-    """A label on a scrap of paper, so that it can be read over any art."""
-    painter.setPen(Qt.PenStyle.NoPen)
-    painter.setBrush(theme.with_alpha(theme.PAPER, 205))
-    painter.drawRoundedRect(QRectF(x - 4, baseline - 13, theme.text_width(text, of) + 8, 17), 4, 4)
-    theme.draw_text(painter, x, baseline, text, of, color)

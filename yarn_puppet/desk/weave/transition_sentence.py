@@ -100,28 +100,27 @@ def _condition(document: Document, each: Transition) -> list[Part]:
 
 
 def _leave(document: Document, each: Transition, change: Callable[..., None]) -> list[Part]:
-    puppet = document.puppet
     leave = each.leave
+    options = [(kind, kind) for kind in get_args(LeaveKind) if kind != "in a window"]
+    options += [(f"in the {name} window", f"window {name}") for name in used_windows(document.puppet)]
 
-    def put(kind: LeaveKind) -> None:
-        windows = used_windows(puppet)
-        best = "cancel" if "cancel" in windows else windows[0] if windows else "cancel"
-        change("change leave rule", leave=Leave(kind, 0.2 if kind == "after" else 0.0,
-                                                best if kind == "in a window" else ""))
+    def put(picked: str) -> None:
+        kind, _, window = picked.partition(" ")
+        if kind == "window":
+            change("change leave rule", leave=Leave("in a window", window=window))
+        else:
+            seconds = 0.2 if picked == "after" else 0.0
+            change("change leave rule", leave=Leave(picked, seconds))  # type: ignore[arg-type]
 
+    shown = f"{leave.window} window" if leave.kind == "in a window" else leave.kind
     parts: list[Part] = [
-        Token(leave.kind, theme.INDIGO, name="leave",
-              field=choice_field(leave.kind, [(kind, kind) for kind in get_args(LeaveKind)], put))
+        Token(shown, theme.INDIGO, name="leave", tip="When it may be left at all",
+              field=choice_field(f"window {leave.window}" if leave.window else leave.kind, options, put))
     ]
     if leave.kind == "after":
         parts.append(Token(f"{leave.seconds:g} s", theme.INDIGO, name="leave seconds",
                            field=number_field(leave.seconds, lambda value: change(
                                "change leave rule", leave=replace(leave, seconds=value)), 0, 600, 0.05)))
-    if leave.kind == "in a window":
-        parts.append(Token(leave.window, theme.INDIGO, name="leave window",
-                           field=choice_field(leave.window, [(name, name) for name in used_windows(puppet)],
-                                              lambda name: change("change leave rule",
-                                                                  leave=replace(leave, window=name)))))
     return parts
 
 
