@@ -206,6 +206,7 @@ class Cutting(ClipsPage):
         bad.write_bytes(b"\x89PNG\r\n\x1a\n" + b"no picture" * 20)
         before = len(self.puppet.sheets)
         self.page.bring_in_pictures([bad, self.folder / "gone.png", good])
+        self.hand.until(lambda: not self.page.reader.total, "the pictures to be read")
         said = self.complaint()
         self.assertIn("bad.png: cannot be read as a picture", said)
         self.assertIn("gone.png: there is no such file", said)

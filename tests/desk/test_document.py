@@ -18,7 +18,7 @@ from yarn_puppet.core.formats.puppet_file import load_puppet
 from yarn_puppet.core.model.clips import Cell, Frame
 from yarn_puppet.core.model.edits import graph as edits
 from yarn_puppet.demo import DEMO_BOOTH, DEMO_FOLDER, DEMO_PUPPET
-from yarn_puppet.desk.art import Art, read_picture
+from yarn_puppet.desk.art import Art, read_pictures
 from yarn_puppet.desk.document import Document
 from yarn_puppet.desk.keys import key_name, said_key
 from yarn_puppet.desk.player import Player
@@ -147,14 +147,14 @@ class Pictures(FolderCase):
             path = self.folder / name
             path.write_bytes(content)
             with self.subTest(name), self.assertRaisesRegex(ValueError, said):
-                read_picture(path)
+                read_pictures(path)
         with self.assertRaisesRegex(ValueError, "no such file"):
-            read_picture(self.folder)
+            read_pictures(self.folder / "none.png")
 
     def test_a_mislabelled_picture_is_read_by_what_it_is(self) -> None:
         path = self.folder / "it.jpg"
         shutil.copy(DEMO_FOLDER / "thatch.png", path)
-        self.assertEqual(read_picture(path).width(), 48)
+        self.assertEqual(read_pictures(path)[0][0].width(), 48)
 
     def test_a_mirrored_frame_is_its_picture_flipped(self) -> None:
         art = Art()

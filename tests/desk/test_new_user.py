@@ -34,6 +34,7 @@ class NewUser(DeskCase):
         page = self.window.page("Clips")
         self.hand.click(page.bring_in)
         self.answer_file(sheet)
+        self.hand.until(lambda: page.upper.currentIndex() == 1, "the sheet to be read")
         self.assertEqual((page.cut.grid.cell_width, page.cut.grid.cell_height), (96, 64))
         for row, name in ((0, "idle"), (1, "walk"), (4, "swing")):
             self.hand.click(page.cut, page.cut.head_rect(row))

@@ -14,20 +14,42 @@ from . import theme
 MOST_PIXELS = 64 * 1024 * 1024
 
 
-def read_picture(path: Path) -> QImage:
-    """A picture file decoded. Raises ValueError with what is wrong in words."""
-    if not path.is_file():
-        raise ValueError(f"{path}: there is no such file")
+def read_pictures(path: Path) -> tuple[tuple[QImage, float | None], ...]:
+    """The pages of a picture file or folder, each with its duration in milliseconds where it has one.
+
+    Raises PictureProblem. Stills go through Qt, which has them ready when the window opens; everything that moves,
+    or has layers, or is odd in any way, through the core's reader, which says what is wrong.
+    """
+    still = _still(path)
+    if still is not None:
+        return ((still, None),)
+    from ..core.formats.pictures import read_pages
+
+    return tuple((_image(page.width, page.height, page.pixels), page.duration) for page in read_pages(path))
+
+
+def _still(path: Path) -> QImage | None:
+    """A PNG that does not move, read by Qt; None for anything else."""
+    try:
+        with path.open("rb") as file:
+            head = file.read(65536)
+    except OSError:
+        return None
+    if not head.startswith(b"\x89PNG") or b"acTL" in head:
+        return None
     reader = QImageReader(str(path))
     reader.setDecideFormatFromContent(True)
     reader.setAllocationLimit(0)
     size = reader.size()
-    if size.isValid() and size.width() * size.height() > MOST_PIXELS:
-        raise ValueError(f"{path}: {size.width()}×{size.height()} pixels are more than {MOST_PIXELS // 2**20} million")
+    if not size.isValid() or size.width() * size.height() > MOST_PIXELS:
+        return None
     image = reader.read()
-    if image.isNull() or image.width() < 1 or image.height() < 1:
-        raise ValueError(f"{path}: cannot be read as a picture ({reader.errorString()})")
-    return image.convertToFormat(QImage.Format.Format_ARGB32_Premultiplied)
+    return None if image.isNull() else image.convertToFormat(QImage.Format.Format_ARGB32_Premultiplied)
+
+
+def _image(width: int, height: int, pixels: bytes) -> QImage:
+    plain = QImage(pixels, width, height, width * 4, QImage.Format.Format_RGBA8888)
+    return plain.convertToFormat(QImage.Format.Format_ARGB32_Premultiplied)
 
 
 class Art:
@@ -36,25 +58,34 @@ class Art:
     def __init__(self) -> None:
         self.folder = Path()
         self.puppet = Puppet()
-        self._sheets: dict[Path, QImage | None] = {}
+        self._sheets: dict[Path, tuple[QImage, ...]] = {}
         self._frames: dict[tuple[Path, Cell, bool], QPixmap] = {}
 
     def show(self, puppet: Puppet, folder: Path) -> None:
-        """Draw this puppet's frames from now on."""
+        """Draw this puppet's frames from now on. What was missing is looked for again."""
         self.puppet, self.folder = puppet, folder
+        lost = {path for path, pages in self._sheets.items() if not pages and path.exists()}
+        for path in lost:
+            del self._sheets[path]
+            self._frames = {key: pixmap for key, pixmap in self._frames.items() if key[0] != path}
 
-    def sheet(self, id: str) -> QImage | None:
-        """A sheet's picture, or None where it cannot be read."""
+    def know(self, path: Path, pages: tuple[QImage, ...]) -> None:
+        """Keep pictures that were read elsewhere, so that they are not read again."""
+        self._sheets[path] = pages
+
+    def sheet(self, id: str, page: int = 0) -> QImage | None:
+        """A page of a sheet's picture, or None where it cannot be read or has no such page."""
         sheet = find(self.puppet.sheets, id)
         if sheet is None:
             return None
         path = self.folder / sheet.path
         if path not in self._sheets:
             try:
-                self._sheets[path] = read_picture(path)
+                self._sheets[path] = tuple(image for image, _ in read_pictures(path))
             except ValueError:
-                self._sheets[path] = None
-        return self._sheets[path]
+                self._sheets[path] = ()
+        pages = self._sheets[path]
+        return pages[page] if page < len(pages) else None
 
     def pixmap(self, frame: Frame, flipped: bool = False) -> QPixmap:
         """A frame's cell, flipped left to right where the frame or the caller says so."""
@@ -74,7 +105,7 @@ class Art:
         return pixmap
 
     def _cut(self, cell: Cell, flipped: bool) -> QPixmap:
-        image = self.sheet(cell.sheet)
+        image = self.sheet(cell.sheet, cell.page)
         rect = QRect(cell.x, cell.y, cell.width, cell.height)
         if image is None or not image.rect().intersects(rect):
             return _placeholder(min(cell.width, 1024), min(cell.height, 1024))

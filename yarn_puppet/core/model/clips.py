@@ -39,13 +39,14 @@ class Sheet(Value, frozen=True):
 
 
 class Cell(Value, frozen=True):
-    """A rectangle of a sheet's picture, in pixels."""
+    """A rectangle of a sheet's picture, in pixels. `page` is the frame of a moving picture, or the layer of a file."""
 
     sheet: Identifier
     x: Pixel
     y: Pixel
     width: Annotated[int, Meta(ge=1, le=1 << 16)]
     height: Annotated[int, Meta(ge=1, le=1 << 16)]
+    page: Annotated[int, Meta(ge=0, le=1 << 16)] = 0
 
 
 class Point(Value, frozen=True):

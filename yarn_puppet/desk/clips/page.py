@@ -6,7 +6,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QDragEnterEvent, QDropEvent
+from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QGuiApplication, QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import (
     QHBoxLayout,
     QLabel,
@@ -17,11 +17,12 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from ...core.formats.cutting import grid_size, guess_grid
+from ...core.formats.cutting import grid_size
+from ...core.model.clips import Cell
 from ...core.model.edits import clips as edits
 from ...core.model.puppet import Puppet, find
 from .. import theme
-from ..art import Art, read_picture
+from ..art import Art
 from ..dialogs import choose_file, complain
 from ..document import Document
 from ..player import Player
@@ -31,13 +32,13 @@ from ..widgets.panel import Panel
 from ..widgets.sentence import Sentence
 from .clip_desk import TOOLS, ClipDesk
 from .cut_panel import CutPanel
-from .cut_view import alpha_of
 from .frame_view import FrameView
 from .lanes import Lanes
+from .reader import PictureReader, Read
 from .ribbons import Ribbons
 from .sentences import anchor_tokens, clip_sentence, timing_sentence
 
-PICTURES = "Pictures (*.png)"
+PICTURES = "Pictures (*.png *.apng *.gif *.webp *.ora)"
 
 
 class ClipsPage(QWidget):
@@ -52,6 +53,9 @@ class ClipsPage(QWidget):
         self.frame_view = FrameView(document, self.desk, art)
         self.ribbons = Ribbons(document, self.desk, art)
         self.lanes = Lanes(document, self.desk, art)
+        self.reader = PictureReader()
+        self.reader.finished.connect(self._pictures_read)
+        self.reader.progressed.connect(self.refresh)
         self.cutting = CutPanel(document, self.desk, art)
         self.cut, self.cut_sentence = self.cutting.cut, self.cutting.sentence
         self.clip_sentence, self.timing = Sentence(background=False), Sentence(background=False)
@@ -156,8 +160,10 @@ class ClipsPage(QWidget):
         self.ribbons.update()
 
     def _sources(self, puppet: Puppet) -> str:
+        if self.reader.total:
+            return f"reading {self.reader.done + 1} of {self.reader.total} · Esc stops it"
         if not puppet.sheets:
-            return "no art yet: bring in a PNG, or drop one here"
+            return "no art yet: bring in a picture, or drop one here"
         first = puppet.sheets[0]
         more = f" and {len(puppet.sheets) - 1} more" if len(puppet.sheets) > 1 else ""
         if first.grid is None:
@@ -180,25 +186,34 @@ class ClipsPage(QWidget):
                     many=self.bring_in_pictures)
 
     def bring_in_pictures(self, paths: list[Path]) -> None:
-        """Bring pictures in as sheets; what is wrong with one is said, and the others still come in."""
-        wrong: list[str] = []
-        last: str | None = None
-        puppet = self.document.puppet
-        for path in paths:
-            try:
-                image = read_picture(path)
-            except ValueError as error:
-                wrong.append(str(error))
-                continue
-            self.settings.folder = str(path.parent)
+        """Bring files and folders in; they are read in a thread, and the page stays live."""
+        self.reader.read(paths)
+
+    def _pictures_read(self, read: list[Read], wrong: list[str]) -> None:
+        """Stills become sheets to cut, what moves a clip; what is wrong is said, and the rest still comes in."""
+        puppet, last, last_clip = self.document.puppet, None, None
+        for each in read:
+            self.settings.folder = str(each.path.parent)
             known = next((sheet for sheet in puppet.sheets
-                          if (self.document.folder / sheet.path).resolve() == path.resolve()), None)
+                          if (self.document.folder / sheet.path).resolve() == each.path.resolve()), None)
             if known is not None:
-                last = known.id
+                last, last_clip = known.id, None
                 continue
-            puppet, last = edits.sheet_added(puppet, self._stored(path), path.name, guess_grid(alpha_of(image)))
+            moves = len(each.images) > 1
+            puppet, id = edits.sheet_added(puppet, self._stored(each.path), each.path.name, each.grid)
+            self.art.know(self.document.folder / puppet.sheets[-1].path, each.images)
+            if moves:
+                cells = tuple(Cell(id, 0, 0, image.width(), image.height(), page)
+                              for page, image in enumerate(each.images))
+                puppet, last_clip = edits.clip_added(puppet, each.path.stem, cells)
+                for index, duration in enumerate(each.durations):
+                    puppet = edits.frame_changed(puppet, last_clip, index, duration=duration or 100.0)
+            else:
+                last, last_clip = id, None
         self.document.edit("bring in art", puppet)
-        if last is not None:
+        if last_clip is not None:
+            self.desk.show_clip(last_clip)
+        elif last is not None:
             self.cut_sheet(last)
         if wrong:
             complain(self.window(), "Not everything could be brought in", "\n".join(wrong))
@@ -210,6 +225,15 @@ class ClipsPage(QWidget):
         if self.document.path is not None and path.is_relative_to(folder):
             return path.relative_to(folder).as_posix()
         return str(path)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event.key() == Qt.Key.Key_Escape and self.reader.total:
+            self.reader.cancel()
+        elif event.matches(QKeySequence.StandardKey.Paste):
+            urls = QGuiApplication.clipboard().mimeData().urls()
+            self.bring_in_pictures([Path(url.toLocalFile()) for url in urls if url.isLocalFile()])
+        else:
+            super().keyPressEvent(event)
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
         if event.mimeData().hasUrls():

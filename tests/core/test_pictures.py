@@ -1,0 +1,169 @@
+"""Pictures of every open kind, good and hostile."""
+
+from __future__ import annotations
+
+import io
+import struct
+import tempfile
+import zipfile
+import zlib
+from pathlib import Path
+from unittest import mock
+
+from PIL import Image
+
+from tests.helpers import Case
+from yarn_puppet.core.formats import pictures
+from yarn_puppet.core.formats.pictures import Page, PictureProblem, read_pages
+from yarn_puppet.demo import DEMO_FOLDER
+
+COLORS = ((200, 40, 40, 255), (40, 160, 60, 255), (40, 60, 200, 255))
+
+
+def frames(size: tuple[int, int] = (12, 8)) -> list[Image.Image]:
+    """Three frames, each a square of its own colour in its own place."""
+    made = []
+    for number, color in enumerate(COLORS):
+        frame = Image.new("RGBA", size, (0, 0, 0, 0))
+        frame.paste(color, (number * 4, 0, number * 4 + 4, 8))
+        made.append(frame)
+    return made
+
+
+def png(image: Image.Image) -> bytes:
+    """A picture as a PNG file."""
+    out = io.BytesIO()
+    image.save(out, "PNG")
+    return out.getvalue()
+
+
+def pixel(page: Page, x: int, y: int) -> tuple[int, ...]:
+    """One pixel of a page."""
+    start = (y * page.width + x) * 4
+    return tuple(page.pixels[start: start + 4])
+
+
+class Reading(Case):
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+
+    def open_raster(self, name: str = "it.ora", stack: str | None = None, **members: bytes) -> Path:
+        """An OpenRaster file; the usual one has three layers, the uppermost listed first."""
+        layers = {f"data/layer{number}.png": png(frame.crop((number * 4, 0, number * 4 + 4, 8)))
+                  for number, frame in enumerate(frames())}
+        listed = "".join(f'<layer src="data/layer{number}.png" x="{number * 4}" y="0" name="l{number}"/>'
+                         for number in (2, 1, 0))
+        path = self.folder / name
+        with zipfile.ZipFile(path, "w", zipfile.ZIP_DEFLATED) as archive:
+            archive.writestr("mimetype", "image/openraster")
+            archive.writestr("stack.xml", stack or f'<image w="12" h="8"><stack>{listed}</stack></image>')
+            for member, content in {**layers, **members}.items():
+                archive.writestr(member, content)
+        return path
+
+    def problem(self, path: Path) -> str:
+        with self.assertRaises(PictureProblem) as caught:
+            read_pages(path)
+        self.assertTrue(str(caught.exception).startswith(str(path.parent)))
+        return str(caught.exception)
+
+
+class Good(Reading):
+    def test_a_still_is_one_page_without_a_duration(self) -> None:
+        (page,) = read_pages(DEMO_FOLDER / "thatch.png")
+        self.assertEqual((page.width, page.height, page.duration), (48, 64, None))
+        self.assertEqual(page.pixels, Image.open(DEMO_FOLDER / "thatch.png").convert("RGBA").tobytes())
+
+    def test_what_moves_has_a_page_a_frame_with_its_duration(self) -> None:
+        first, *rest = frames()
+        durations = [40, 120, 80]
+        # Pillow marks so small a WebP as opaque unless every frame is a key frame.
+        for name, options in (("it.gif", {"disposal": 2}), ("it.apng", {"format": "PNG"}),
+                              ("it.webp", {"lossless": True, "kmin": 1, "kmax": 1})):
+            with self.subTest(name):
+                path = self.folder / name
+                first.save(path, save_all=True, append_images=rest, duration=durations, loop=0, **options)
+                pages = read_pages(path)
+                self.assertEqual([page.duration for page in pages], durations)
+                for number, page in enumerate(pages):
+                    self.assertEqual((page.width, page.height), (12, 8))
+                    self.assertEqual(pixel(page, number * 4 + 1, 3), COLORS[number])
+                    self.assertEqual(pixel(page, (number * 4 + 6) % 12, 3)[3], 0, "what came before is gone")
+
+    def test_layers_of_open_raster_are_pages_the_lowest_first(self) -> None:
+        pages = read_pages(self.open_raster())
+        self.assertEqual([(page.width, page.height) for page in pages], [(12, 8)] * 3)
+        self.assertEqual([pixel(page, number * 4 + 1, 3) for number, page in enumerate(pages)], list(COLORS))
+
+    def test_a_folder_of_numbered_pictures_is_in_the_order_of_its_numbers(self) -> None:
+        for number, frame in zip((10, 2, 1), frames(), strict=True):
+            (self.folder / f"walk 'of' {number}.png").write_bytes(png(frame))
+        (self.folder / "notes.txt").write_text("7")
+        (self.folder / "cover.png").write_bytes(png(frames()[0]))
+        pages = read_pages(self.folder)
+        self.assertEqual([pixel(page, 4 * place + 1, 3) for page, place in zip(pages, (2, 1, 0), strict=True)],
+                         [COLORS[2], COLORS[1], COLORS[0]])
+
+    def test_names_of_any_script(self) -> None:
+        for name in ("a b.png", "it's \"so\".png", "שלום.png", "绣.png"):
+            (self.folder / name).write_bytes(png(frames()[0]))
+            self.assertEqual(len(read_pages(self.folder / name)), 1)
+
+    def test_mislabelled_it_is_read_by_what_it_is(self) -> None:
+        (self.folder / "it.gif").write_bytes(png(frames()[0]))
+        self.assertEqual(read_pages(self.folder / "it.gif")[0].width, 12)
+
+
+class Hostile(Reading):
+    def test_truncated_empty_and_foreign_files(self) -> None:
+        whole = (DEMO_FOLDER / "lamplighter.png").read_bytes()
+        for name, content in (("cut.png", whole[:5000]), ("empty.gif", b""), ("text.webp", b"hello there"),
+                              ("zip.ora", b"PK\x03\x04 and then nothing")):
+            (self.folder / name).write_bytes(content)
+            self.assertIn("cannot be read", self.problem(self.folder / name))
+
+    def test_too_many_pixels_are_told_before_any_is_unpacked(self) -> None:
+        def chunk(kind: bytes, data: bytes) -> bytes:
+            return struct.pack(">I", len(data)) + kind + data + struct.pack(">I", zlib.crc32(kind + data))
+
+        for side in (9_000, 60_000):
+            header = chunk(b"IHDR", struct.pack(">IIBBBBB", side, side, 8, 6, 0, 0, 0))
+            rest = chunk(b"IDAT", b"") + chunk(b"IEND", b"")
+            (self.folder / "it.png").write_bytes(b"\x89PNG\r\n\x1a\n" + header + rest)
+            self.assertIn("million pixels", self.problem(self.folder / "it.png"))
+
+    def test_too_many_frames_or_layers_or_files(self) -> None:
+        first, *rest = frames()
+        first.save(self.folder / "it.gif", save_all=True, append_images=rest, duration=50)
+        archive = self.open_raster()
+        many = self.folder / "many"
+        many.mkdir()
+        for number in range(3):
+            (many / f"{number}.png").write_bytes(png(first))
+        with mock.patch.object(pictures, "MOST_PAGES", 2):
+            for path, what in ((self.folder / "it.gif", "3 frames"), (archive, "3 layers"), (many, "3 pictures")):
+                self.assertIn(f"its {what} are more than 2", self.problem(path))
+
+    def test_an_archive_cannot_reach_outside_itself_or_unpack_without_bound(self) -> None:
+        for source, what in (("../../etc/passwd", "lies outside it"), ("/etc/passwd", "lies outside it"),
+                             ("..\\secret.png", "lies outside it"), ("gone.png", "gone.png")):
+            stack = f'<image w="4" h="4"><stack><layer src="{source}"/></stack></image>'
+            self.assertIn(what, self.problem(self.open_raster(stack=stack)))
+        stack = '<image w="4" h="4"><stack><layer src="big.png"/></stack></image>'
+        self.assertIn("unpacks to", self.problem(self.open_raster(stack=stack, **{"big.png": b"\0" * 3_000_000})))
+        stack = '<image w="40000" h="40000"><stack><layer src="data/layer0.png"/></stack></image>'
+        self.assertIn("million pixels", self.problem(self.open_raster(stack=stack)))
+
+    def test_lists_of_layers_that_are_wrong(self) -> None:
+        entity = '<!DOCTYPE x [<!ENTITY a "aaaa">]><image w="4" h="4"/>'
+        for stack, what in ((entity, "entities"), ("<image", "cannot be read as OpenRaster"),
+                            ('<image w="4" h="4"/>', "no layers"),
+                            ('<image w="x" h="4"><layer src="a"/></image>', "cannot be read"),
+                            ('<image w="0" h="4"><layer src="a"/></image>', "its size is 0×4")):
+            self.assertIn(what, self.problem(self.open_raster(stack=stack)))
+
+    def test_a_folder_without_numbered_pictures_and_a_file_that_is_gone(self) -> None:
+        self.assertIn("no numbered pictures", self.problem(self.folder))
+        self.assertIn("no such file", self.problem(self.folder / "gone.png"))

@@ -1,0 +1,172 @@
+"""Pictures of every open kind as pages of plain pixels: a still has one page, a moving one a page a frame.
+
+PNG, APNG, GIF and WebP are read by Pillow. OpenRaster (`.ora`) is a zip of layers listed in `stack.xml`
+(https://www.openraster.org), each a page, the lowest first. A folder of numbered pictures is a page each.
+Files are hostile until read: sizes are known before anything is unpacked, and nothing is looked for outside an archive.
+"""
+
+from __future__ import annotations
+
+import io
+import re
+import warnings
+import zipfile
+from pathlib import Path, PurePosixPath
+from typing import IO, NamedTuple
+from xml.etree import ElementTree
+
+from PIL import Image, ImageSequence
+
+MOST_PIXELS = 64 * 1024 * 1024
+"""Of all pages together."""
+MOST_PAGES = 2000
+LARGEST_LIST = 1024 * 1024
+"""Bytes of an archive's list of layers."""
+KINDS = ("PNG", "GIF", "WEBP")
+ENDINGS = (".png", ".apng", ".gif", ".webp", ".ora")
+USUAL_DURATION = 100.0
+"""Milliseconds of a frame that says none, as browsers have it."""
+
+
+class PictureProblem(ValueError):
+    """A picture that cannot be used: which, and what is wrong."""
+
+    def __init__(self, path: Path, what: str) -> None:
+        super().__init__(f"{path}: {what}")
+
+
+class Page(NamedTuple):
+    """One frame: `pixels` holds width × height × 4 bytes, red, green, blue, alpha. `duration` in milliseconds."""
+
+    width: int
+    height: int
+    duration: float | None
+    pixels: bytes
+
+
+def read_pages(path: Path) -> tuple[Page, ...]:
+    """The pages of a picture file, an OpenRaster file or a folder of numbered pictures. Raises PictureProblem."""
+    try:
+        if path.is_dir():
+            return _folder(path)
+        if not path.is_file():
+            raise PictureProblem(path, "there is no such file")
+        if zipfile.is_zipfile(path):
+            return _open_raster(path)
+        with path.open("rb") as file:
+            return _picture(path, file, [0])
+    except PictureProblem:
+        raise
+    except OSError as error:
+        raise PictureProblem(path, f"cannot be read ({error.strerror or error})") from None
+
+
+def _picture(path: Path, file: IO[bytes], used: list[int]) -> tuple[Page, ...]:
+    """The pages of one picture; `used` counts the pixels read so far in its only entry."""
+    pages = []
+    try:
+        with warnings.catch_warnings():
+            # Sizes are judged here, by one bound for every kind of file.
+            warnings.simplefilter("ignore")
+            with Image.open(file, formats=KINDS) as image:
+                count = getattr(image, "n_frames", 1)
+                if count > MOST_PAGES:
+                    raise PictureProblem(path, f"its {count} frames are more than {MOST_PAGES}")
+                _count(path, image.width, image.height, count, used)
+                for frame in ImageSequence.Iterator(image):
+                    plain = frame.convert("RGBA")
+                    # WebP knows a frame's duration only once the frame is decoded.
+                    duration = frame.info.get("duration")
+                    pages.append(Page(plain.width, plain.height, _duration(duration, count), plain.tobytes()))
+    except PictureProblem:
+        raise
+    except Image.DecompressionBombError:
+        raise PictureProblem(path, f"it holds more than {MOST_PIXELS // 2**20} million pixels") from None
+    except (OSError, ValueError, SyntaxError, EOFError, MemoryError, OverflowError) as error:
+        raise PictureProblem(path, f"cannot be read as a picture ({error})") from None
+    if not pages:
+        raise PictureProblem(path, "cannot be read as a picture (it has no frames)")
+    return tuple(pages)
+
+
+def _duration(value: object, count: int) -> float | None:
+    if count < 2:
+        return None
+    return max(1.0, float(value)) if isinstance(value, int | float) and value > 0 else USUAL_DURATION
+
+
+def _count(path: Path, width: int, height: int, pages: int, used: list[int]) -> None:
+    """Count pixels that are about to be read. Raises PictureProblem when they are too many, or none."""
+    if width < 1 or height < 1:
+        raise PictureProblem(path, f"its size is {width}×{height}")
+    used[0] += width * height * pages
+    if used[0] > MOST_PIXELS:
+        size = f"{width}×{height}" + (f" × {pages} frames" if pages > 1 else "")
+        raise PictureProblem(path, f"{size} makes more than {MOST_PIXELS // 2**20} million pixels")
+
+
+def _folder(path: Path) -> tuple[Page, ...]:
+    """The numbered pictures of a folder, in the order of their numbers."""
+    numbered = []
+    for each in path.iterdir():
+        number = re.search(r"(\d+)(?!.*\d)", each.stem)
+        if number and each.suffix.lower() in ENDINGS and each.is_file():
+            numbered.append((int(number[1]), each.name, each))
+    if not numbered:
+        raise PictureProblem(path, "no numbered pictures are in this folder")
+    if len(numbered) > MOST_PAGES:
+        raise PictureProblem(path, f"its {len(numbered)} pictures are more than {MOST_PAGES}")
+    pages: list[Page] = []
+    used = [0]
+    for _, _, each in sorted(numbered):
+        with each.open("rb") as file:
+            pages.append(_picture(each, file, used)[0]._replace(duration=USUAL_DURATION))
+    return tuple(pages)
+
+
+def _open_raster(path: Path) -> tuple[Page, ...]:
+    """The layers of an OpenRaster file, the lowest first, each on a page of the whole picture's size."""
+    try:
+        with zipfile.ZipFile(path) as archive:
+            listed = _member(path, archive, "stack.xml", LARGEST_LIST)
+            if b"<!DOCTYPE" in listed or b"<!ENTITY" in listed:
+                raise PictureProblem(path, "stack.xml declares entities, which OpenRaster does not have")
+            image = ElementTree.fromstring(listed)
+            width, height = int(image.get("w", "0")), int(image.get("h", "0"))
+            layers = [layer for layer in image.iter("layer") if layer.get("src")]
+            if not layers:
+                raise PictureProblem(path, "it has no layers")
+            if len(layers) > MOST_PAGES:
+                raise PictureProblem(path, f"its {len(layers)} layers are more than {MOST_PAGES}")
+            _count(path, width, height, len(layers), [0])
+            return tuple(_layer(path, archive, layer, width, height) for layer in reversed(layers))
+    except PictureProblem:
+        raise
+    except (zipfile.BadZipFile, ElementTree.ParseError, ValueError, KeyError, NotImplementedError, RuntimeError,
+            EOFError) as error:
+        raise PictureProblem(path, f"cannot be read as OpenRaster ({error})") from None
+
+
+def _member(path: Path, archive: zipfile.ZipFile, name: str, largest: int) -> bytes:
+    """A file inside an archive, once its name stays inside and its size unpacked is bearable."""
+    plain = PurePosixPath(name)
+    if plain.is_absolute() or ".." in plain.parts or "\\" in name:
+        raise PictureProblem(path, f"it names {name}, which lies outside it")
+    info = archive.getinfo(name)
+    if info.file_size > largest:
+        raise PictureProblem(path, f"{name} unpacks to {info.file_size} bytes, more than {largest}")
+    with archive.open(info) as file:
+        # The size an archive states may be a lie; no more than the bound is ever unpacked.
+        content = file.read(largest + 1)
+    if len(content) > largest:
+        raise PictureProblem(path, f"{name} unpacks to more than {largest} bytes")
+    return content
+
+
+def _layer(path: Path, archive: zipfile.ZipFile, layer: ElementTree.Element, width: int, height: int) -> Page:
+    content = _member(path, archive, layer.get("src", ""), width * height * 8 + LARGEST_LIST)
+    picture = _picture(path, io.BytesIO(content), [0])[0]
+    whole = Image.new("RGBA", (width, height), (0, 0, 0, 0))
+    part = Image.frombytes("RGBA", (picture.width, picture.height), picture.pixels)
+    whole.paste(part, (int(layer.get("x", "0")), int(layer.get("y", "0"))))
+    return Page(width, height, USUAL_DURATION, whole.tobytes())
