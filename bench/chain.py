@@ -24,8 +24,8 @@ LOOPS = {"idle", "walk", "fall"}
 MOMENTS = {
     "walk": [(0, "soft_step"), (320, "soft_step")],
     "rise": [(0, "jump"), (0, "dust")],
-    "light_swing": [(80, "cloth_whip"), (140, "spark")],
-    "heavy_slam": [(130, "cloth_heave"), (395, "thud"), (395, "embers")],
+    "light_swing": [(80, "cloth_whip"), (140, "spark"), (140, "pole_hit")],
+    "heavy_slam": [(130, "cloth_heave"), (340, "pole_hit"), (395, "thud"), (395, "embers")],
     "guard": [(50, "canopy")],
 }
 WINDOWS = {
@@ -58,13 +58,25 @@ class Chain:
         self.fresh = True
         self.ended = False
         self.open: tuple[str, ...] = ()
+        self.landed = False
+        self.waiting: tuple[str, ...] = ()
         self.facing = "right"
         self.attack_since = self.jump_since = -1
         self.tap_armed = self.hold_armed = self.jump_armed = -1
 
-    def step(self, down: dict[str, bool], senses: dict[str, Any]) -> Seen:
-        """One tick, from which keys are down and what the world reports."""
+    def step(
+        self, down: dict[str, bool], senses: dict[str, Any], landed: bool = False, stopped: bool = False
+    ) -> Seen:
+        """One tick, from which keys are down and what the world reports: a hit that landed, a hit stop."""
         self.gestures(down)
+        if landed:
+            self.landed = True
+        if stopped:
+            self.entered += 1
+            self.tap_armed += 0 <= self.tap_armed < self.tick
+            self.hold_armed += 0 <= self.hold_armed < self.tick
+            self.jump_armed += 0 <= self.jump_armed < self.tick
+            return self.play(senses["speed"], senses["move_x"], stopped)
         guard, crouch = down["guard"], down["down"]
         grounded, speed, move_x, vy = senses["grounded"], senses["speed"], senses["move_x"], senses["vy"]
         state = self.state
@@ -116,7 +128,7 @@ class Chain:
                 self.enter("fall")
             elif not guard:
                 self.enter("idle")
-        return self.play(speed, move_x)
+        return self.play(speed, move_x, stopped)
 
     def gestures(self, down: dict[str, bool]) -> None:
         """The timers and flags of tap, hold and jump."""
@@ -147,8 +159,9 @@ class Chain:
         """Change state and start its clip."""
         self.state, self.entered, self.time = state, self.tick, 0
         self.fresh, self.ended, self.open = True, False, ()
+        self.landed, self.waiting = False, ()
 
-    def play(self, speed: float, move_x: int) -> Seen:
+    def play(self, speed: float, move_x: int, stopped: bool) -> Seen:
         """Advance the clip, fire what is due, and say what is on show."""
         state = self.state
         ends = ENDS[state]
@@ -157,6 +170,8 @@ class Chain:
         if state == "walk":
             share = max(0.0, min(1.0, (speed - 10.0) / 80.0))
             pace = round((0.6 + share * 0.6) * UNIT)
+        if stopped:
+            pace = 0
         before, total = self.time, self.time + pace
         if state in LOOPS:
             passed, now = divmod(total, length)
@@ -169,6 +184,11 @@ class Chain:
             name for number in range(passed + 1) for at, name in MOMENTS.get(state, ())
             if after < at * RATE + number * length <= total
         )
+        if self.landed:
+            moments, self.waiting = self.waiting + moments, ()
+        elif "pole_hit" in moments:
+            self.waiting += ("pole_hit",)
+            moments = tuple(name for name in moments if name != "pole_hit")
         self.open = tuple(
             name for start, end, name in WINDOWS.get(state, ())
             if start * RATE <= now < end * RATE or (state == "guard" and self.ended)
@@ -176,7 +196,7 @@ class Chain:
         self.time, self.fresh = now, False
         frame = min(bisect_right([end * RATE for end in ends], now), len(ends) - 1)
         swinging = state in ("light_swing", "heavy_slam")
-        if not swinging and move_x:
+        if not swinging and move_x and not stopped:
             self.facing = "right" if move_x > 0 else "left"
         self.tick += 1
         return Seen(state, frame, self.facing, 0.5 if state == "guard" else 1.0, swinging or state == "crouch", moments,

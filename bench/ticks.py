@@ -37,11 +37,15 @@ def seen(report: Report) -> Seen:
     )
 
 
-def named(setup: Setup, inputs: Inputs) -> tuple[dict[str, bool], dict[str, object]]:
+Named = tuple[dict[str, bool], dict[str, object], bool, bool]
+
+
+def named(setup: Setup, inputs: Inputs) -> Named:
     """Inputs as the chain takes them."""
     program = setup.program
     down = dict(zip(program.actions, inputs.down, strict=True))
-    return down, {sense.id: value for sense, value in zip(program.senses, inputs.senses, strict=True)}
+    senses = {sense.id: value for sense, value in zip(program.senses, inputs.senses, strict=True)}
+    return down, senses, bool(inputs.landed), inputs.stopped
 
 
 def run_engine(setup: Setup, takes: list[list[Inputs]]) -> list[Seen]:
@@ -55,13 +59,13 @@ def run_engine(setup: Setup, takes: list[list[Inputs]]) -> list[Seen]:
     return found  # type: ignore[return-value]
 
 
-def run_chain(takes: list[list[tuple[dict[str, bool], dict[str, object]]]]) -> list[Seen]:
+def run_chain(takes: list[list[Named]]) -> list[Seen]:
     """Every tick of every take through the chain."""
     found = []
     for take in takes:
         chain = Chain()
-        for down, senses in take:
-            found.append(chain.step(down, senses))
+        for inputs in take:
+            found.append(chain.step(*inputs))
     return found
 
 

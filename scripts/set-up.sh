@@ -3,7 +3,7 @@
 
 PACKAGES="libgl1 libegl1 libdbus-1-3 libfontconfig1 libglib2.0-0 libxkbcommon0 libxkbcommon-x11-0 libxcb-cursor0
  libxcb-icccm4 libxcb-image0 libxcb-keysyms1 libxcb-randr0 libxcb-render-util0 libxcb-shape0 libxcb-xinerama0
- libxcb-xkb1 libxcb-xfixes0"
+ libxcb-xkb1 libxcb-xfixes0 libpulse0"
 
 say() { printf 'yarn-puppet: %s\n' "$*" >&2; }
 
@@ -32,9 +32,10 @@ install_system_packages() {
 
 missing_libraries() {
     # Qt names what it cannot load only when a window is about to open; the linker can say so now.
-    local platforms
-    platforms=$(echo "$1"/.venv/lib/python3*/site-packages/PyQt6/Qt6/plugins/platforms)
-    { ldd "$platforms/libqxcb.so" "$platforms/libqoffscreen.so"; } 2>/dev/null | grep -q 'not found'
+    local qt
+    qt=$(echo "$1"/.venv/lib/python3*/site-packages/PyQt6/Qt6)
+    { ldd "$qt/plugins/platforms/libqxcb.so" "$qt/plugins/platforms/libqoffscreen.so" "$qt/lib/libQt6Multimedia.so.6"
+    } 2>/dev/null | grep -q 'not found'
 }
 
 # set_up ROOT LOCK...: leaves $PYTHON set to the environment's interpreter.

@@ -10,7 +10,8 @@ from msgspec.structs import replace
 
 from yarn_puppet.core.formats.booth_file import load_booth
 from yarn_puppet.core.formats.puppet_file import load_puppet
-from yarn_puppet.core.model.clips import Cell, Clip, Frame, Moment, Window
+from yarn_puppet.core.model.clips import Cell, Clip, Frame
+from yarn_puppet.core.model.events import Moment, Window
 from yarn_puppet.core.model.graph import State, Transition
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.model.starter import new_puppet

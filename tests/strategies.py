@@ -3,12 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import get_args
 
 from hypothesis import strategies as some
 
-from yarn_puppet.core.model import clips, graph, wiring
+from yarn_puppet.core.model import clips, events, graph, wiring
+from yarn_puppet.core.model.edits import boxes as box_edits
 from yarn_puppet.core.model.edits import clips as clip_edits
+from yarn_puppet.core.model.edits import events as event_edits
+from yarn_puppet.core.model.edits import frames as frame_edits
 from yarn_puppet.core.model.edits import graph as graph_edits
+from yarn_puppet.core.model.edits import spreads as spread_edits
 from yarn_puppet.core.model.edits import wiring as wiring_edits
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.rules.renames import windows_renamed
@@ -30,7 +35,7 @@ def puppets(draw: some.DrawFn) -> Puppet:
     pick = lambda options: draw(some.sampled_from(options))  # noqa: E731
     clip_ids, state_ids = ids("clip", draw(some.integers(0, 3))), ids("state", draw(some.integers(0, 4)))
     group_ids, anchor_ids = ids("group", draw(some.integers(0, 3))), ids("anchor", draw(some.integers(0, 2)))
-    rule = some.builds(clips.Rule, some.sampled_from(["move_speed", "lock_movement", "lock_facing"]), NUMBERS)
+    rule = some.builds(events.Rule, some.sampled_from(["move_speed", "lock_movement", "lock_facing"]), NUMBERS)
     rules = some.lists(rule, max_size=2).map(tuple)
     point = some.builds(clips.Point, NUMBERS, NUMBERS)
     box = some.builds(clips.Box, some.sampled_from(["body", "hit"]), NUMBERS, NUMBERS, POSITIVE, POSITIVE,
@@ -39,18 +44,22 @@ def puppets(draw: some.DrawFn) -> Puppet:
     anchor_points = some.lists(some.builds(clips.AnchorPoint, some.sampled_from([*anchor_ids, "gone"]), NUMBERS,
                                            NUMBERS), max_size=2).map(tuple)
     frame = some.builds(clips.Frame, cell, some.floats(1, 5000).map(lambda value: round(value, 1)), some.booleans(),
-                        some.none() | point, some.lists(box, max_size=2).map(tuple), anchor_points)
+                        some.none() | point, some.lists(box, max_size=2).map(tuple), anchor_points,
+                        some.none() | some.builds(clips.Mark, some.sampled_from(["aa", "0f"]), some.integers(0, 9),
+                                                  some.integers(0, 9)))
     made_clips = []
     for id in clip_ids:
         moments = tuple(
-            clips.Moment(f"{id}_moment_{number}", draw(TIMES), pick(["effect", "sound", "shake", "call"]), draw(NAMES),
-                         pick([None, *anchor_ids]), draw(some.booleans()))
+            events.Moment(f"{id}_moment_{number}", draw(TIMES), pick(get_args(events.MomentKind)), draw(NAMES),
+                         pick([None, *anchor_ids]), draw(some.booleans()), draw(some.booleans()), pick(["", "a b.wav"]),
+                         angle=draw(some.floats(-90, 90)), only_on_hit=draw(some.booleans()),
+                         arguments=pick([(), (events.Argument("loud", 3), events.Argument("tone", "low"))]))
             for number in range(draw(some.integers(0, 2))))
         windows = tuple(
-            clips.Window(f"{id}_window_{number}", draw(TIMES), draw(TIMES),
+            events.Window(f"{id}_window_{number}", draw(TIMES), draw(TIMES),
                          pick(["hit", "cancel", "guard", "safe", "named"]), pick(["pole", "cancel", "soft spot"]),
                          tuple(draw(some.lists(some.sampled_from([*state_ids, "gone"]), max_size=2, unique=True))),
-                         draw(some.integers(0, 99)), draw(rules))
+                         draw(some.integers(0, 99)), draw(rules), draw(some.floats(-9, 9)), draw(some.integers(0, 9)))
             for number in range(draw(some.integers(0, 2))))
         made_clips.append(clips.Clip(id, draw(NAMES), tuple(draw(some.lists(frame, max_size=4))),
                                      pick(["once", "loop", "back and forth", "hold last"]), pick(["right", "left"]),
@@ -102,18 +111,35 @@ def edits(draw: some.DrawFn) -> Edit:
     """A named edit of any kind, of an entry that is picked once the puppet is known."""
     number, name = draw(some.integers(0, 20)), draw(NAMES)
     other = draw(some.integers(0, 20))
-    window = clips.Window("w", 10, 50, "hit", "pole")
+    window = events.Window("w", 10, 50, "hit", "pole")
     kinds: dict[str, Callable[[Puppet], Puppet]] = {
         "add clip": lambda p: clip_edits.clip_added(p, name, (clips.Cell("sheet", 0, 0, 9, 9),))[0],
         "rename clip": lambda p: clip_edits.clip_changed(p, _some_of(p.clips, number), name=name),
         "remove clip": lambda p: clip_edits.clip_removed(p, _some_of(p.clips, number)),
         "mirror": lambda p: clip_edits.mirrored_copy(p, _some_of(p.clips, number))[0],
-        "duration": lambda p: clip_edits.frame_changed(p, _some_of(p.clips, number), other % 3, duration=33.0),
-        "move frame": lambda p: clip_edits.frame_moved(p, _some_of(p.clips, number), other % 3, 0),
-        "remove frame": lambda p: clip_edits.frame_removed(p, _some_of(p.clips, number), other % 3),
-        "box": lambda p: clip_edits.box_set(p, _some_of(p.clips, number), other % 3, clips.Box("hit", 1, 2, 3, 4)),
-        "anchor": lambda p: clip_edits.anchor_set(p, _some_of(p.clips, number), other % 3, "anchor_0", 1.0, 2.0),
-        "add window": lambda p: clip_edits.event_added(p, _some_of(p.clips, number), window)[0],
+        "duplicate": lambda p: clip_edits.clip_duplicated(p, _some_of(p.clips, number))[0],
+        "split": lambda p: clip_edits.clip_split(p, _some_of(p.clips, number), other % 4)[0],
+        "merge": lambda p: clip_edits.clips_merged(p, [clip.id for clip in p.clips[number % 3:]]),
+        "duration": lambda p: frame_edits.frame_changed(p, _some_of(p.clips, number), other % 3, duration=33.0),
+        "length": lambda p: frame_edits.length_set(p, _some_of(p.clips, number), 300.0 + other),
+        "move frames": lambda p: frame_edits.frames_moved(p, _some_of(p.clips, number), (other % 3, 2), other % 4),
+        "copy frames": lambda p: frame_edits.frames_copied(p, _some_of(p.clips, number), (0, other % 3)),
+        "remove frames": lambda p: frame_edits.frames_removed(p, _some_of(p.clips, number), (other % 3,)),
+        "reverse": lambda p: frame_edits.frames_reversed(p, _some_of(p.clips, number)),
+        "box": lambda p: box_edits.box_added(p, _some_of(p.clips, number), other % 3, clips.Box("hit", 1, 2, 3, 4)),
+        "change box": lambda p: box_edits.box_changed(
+            p, _some_of(p.clips, number), other % 3, 0, clips.Box("body", 1, 2, 3, 4)),
+        "copy boxes": lambda p: box_edits.boxes_copied(p, _some_of(p.clips, number), 0, "body", (1, other % 4)),
+        "anchor": lambda p: box_edits.anchor_set(p, _some_of(p.clips, number), other % 3, "anchor_0", 1.0, 2.0),
+        "add window": lambda p: event_edits.event_added(p, _some_of(p.clips, number), window)[0],
+        "move events": lambda p: event_edits.events_moved(
+            p, _some_of(p.clips, number), {event.id for clip in p.clips for event in clip.events}, other * 7.0 - 60),
+        "copy events": lambda p: event_edits.events_copied(
+            p, _some_of(p.clips, number), {event.id for clip in p.clips for event in clip.events},
+            _some_of(p.clips, other))[0],
+        "spread": lambda p: spread_edits.spread_added(
+            p, name, [(clip.id, side) for clip, side in zip(p.clips, ("left", "right"), strict=False)])[0],
+        "remove spread": lambda p: spread_edits.spread_removed(p, _some_of(p.spreads, number)),
         "rename window": lambda p: windows_renamed(p, "pole", "stick"),
         "add state": lambda p: graph_edits.state_added(p, name, None, _some_of(p.groups, number, "") or None, 1)[0],
         "place state": lambda p: graph_edits.state_placed(p, _some_of(p.states, number), None, other % 4),
@@ -125,7 +151,7 @@ def edits(draw: some.DrawFn) -> Edit:
             p, _some_of(p.states, number), _some_of(p.states, other))[0],
         "order": lambda p: graph_edits.transition_ordered(p, _some_of(p.transitions, number), other % 4),
         "remove transition": lambda p: graph_edits.transition_removed(p, _some_of(p.transitions, number)),
-        "rule": lambda p: graph_edits.rule_set(p, _some_of(p.states, number), clips.Rule("move_speed", 0.5)),
+        "rule": lambda p: graph_edits.rule_set(p, _some_of(p.states, number), events.Rule("move_speed", 0.5)),
         "start": lambda p: graph_edits.start_set(p, _some_of(p.states, number)),
         "add action": lambda p: wiring_edits.action_added(p, name)[0],
         "keys": lambda p: wiring_edits.keys_set(p, _some_of(p.actions, number), ("key:J",)),

@@ -11,7 +11,7 @@ from tests.helpers import Case, Press, demo_puppet, demo_setup, run
 from yarn_puppet.core.booth.booth import BoothState, booth_senses
 from yarn_puppet.core.booth.mover import Body, move
 from yarn_puppet.core.model.clips import Box
-from yarn_puppet.core.model.edits.clips import box_set
+from yarn_puppet.core.model.edits.boxes import box_added
 from yarn_puppet.core.model.wiring import Mover
 from yarn_puppet.core.model.world import TILE, Dummy, World
 from yarn_puppet.core.pose.place import placed
@@ -108,7 +108,7 @@ class Senses(Case):
         moving = state._replace(body=Body(0.0, 0.0, -30.0, -120.0, False, True, 0.5))
         self.assertEqual(booth_senses(moving, -1), {
             "grounded": False, "speed": 30.0, "vx": -30.0, "vy": 120.0, "move_x": -1, "blocked": True,
-            "fall_time": 0.5,
+            "fall_time": 0.5, "hit_landed": False,
         })
 
 
@@ -142,7 +142,7 @@ class Hits(Case):
             frames = (*clip.frames[:index], replace(clip.frames[index], boxes=kept), *clip.frames[index + 1:])
             puppet = replace(puppet, clips=tuple(replace(each, frames=frames) if each is clip else each
                                                  for each in puppet.clips))
-            puppet = box_set(puppet, "light_swing", index, Box("hit", 54, 12, 40, 40, "lantern"))
+            puppet = box_added(puppet, "light_swing", index, Box("hit", 54, 12, 40, 40, "lantern"))
         self.assertEqual(self.hits(set_up(puppet, setup.world), [(5, 8, "attack")]), [])
 
 

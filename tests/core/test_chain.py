@@ -15,5 +15,5 @@ class SameAsTheChain(Case):
     def test_in_every_tick(self, hands: list[Press]) -> None:
         setup, chain = demo_setup(), Chain()
         for record in run(setup, hands, 320):
-            down, senses = named(setup, record.inputs)
-            self.assertEqual(seen(record.report), chain.step(down, senses), f"tick {record.report.tick}")
+            self.assertEqual(seen(record.report), chain.step(*named(setup, record.inputs)),
+                             f"tick {record.report.tick}")

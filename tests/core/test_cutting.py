@@ -8,7 +8,8 @@ from hypothesis import strategies as some
 from PIL import Image
 
 from tests.helpers import Case
-from yarn_puppet.core.formats.cutting import cell_at, common_bounds, filled_cells, grid_size, guess_grid
+from yarn_puppet.core.art.cutting import cell_at, filled_cells, grid_size, guess_grid
+from yarn_puppet.core.art.measures import common_bounds
 from yarn_puppet.core.model.clips import Grid
 from yarn_puppet.demo import DEMO_FOLDER
 
@@ -54,6 +55,5 @@ class Cutting(Case):
         alpha = np.zeros((20, 40), dtype=np.uint8)
         alpha[5:12, 3:9] = 255
         alpha[8:18, 26:30] = 255
-        cells = [cell_at("s", Grid(20, 20), 0, 0), cell_at("s", Grid(20, 20), 1, 0)]
-        self.assertEqual(common_bounds(alpha, cells), (3, 5, 10, 18))
-        self.assertIsNone(common_bounds(alpha[:2], cells))
+        self.assertEqual(common_bounds([alpha[:, :20], alpha[:, 20:]]), (3, 5, 10, 18))
+        self.assertIsNone(common_bounds([alpha[:2]]))

@@ -8,6 +8,7 @@ from PIL import Image
 from tests.helpers import Case, demo_puppet
 from yarn_puppet.core.snags.check import check
 from yarn_puppet.demo import DEMO_FOLDER
+from yarn_puppet.demo.make.__main__ import draw_sheet
 from yarn_puppet.demo.make.lamplighter import lamplighter
 from yarn_puppet.demo.make.pell import draw_pell
 from yarn_puppet.demo.make.poses import CLIPS
@@ -60,8 +61,9 @@ class Pell(Case):
             self.assertTrue(box.x <= tip.x <= box.x + box.width and box.y <= tip.y <= box.y + box.height)
 
     def test_the_puppet_has_no_snags_and_all_the_clips_asked_of_it(self) -> None:
-        self.assertEqual(check(lamplighter()), ())
-        self.assertEqual([clip.id for clip in lamplighter().clips],
+        pell = lamplighter(draw_sheet())
+        self.assertEqual(check(pell), ())
+        self.assertEqual([clip.id for clip in pell.clips],
                          ["idle", "walk", "rise", "fall", "light_swing", "heavy_slam", "guard", "crouch"])
 
 

@@ -9,6 +9,8 @@ from tests import strategies
 from tests.helpers import Case, demo_puppet
 from yarn_puppet.core.formats.puppet_file import checked
 from yarn_puppet.core.model.edits import clips as clip_edits
+from yarn_puppet.core.model.edits import events as event_edits
+from yarn_puppet.core.model.edits import frames as frame_edits
 from yarn_puppet.core.model.edits import graph as graph_edits
 from yarn_puppet.core.model.edits import wiring as wiring_edits
 from yarn_puppet.core.model.history import History
@@ -51,7 +53,7 @@ class Undo(Case):
         puppet = demo_puppet()
         history = History.starting_with(puppet)
         for number, duration in enumerate((90.0, 95.0, 100.0)):
-            edited = clip_edits.frame_changed(puppet, "walk", 0, duration=duration)
+            edited = frame_edits.frame_changed(puppet, "walk", 0, duration=duration)
             history = history.edited(edited, "change duration", merge=number > 0)
         self.assertEqual(history.undone().puppet, puppet)
 
@@ -115,7 +117,7 @@ class Clips(Case):
         self.assertEqual(transition.when, 'window("stick") and move_x != 0')
 
     def test_a_window_never_ends_before_it_starts(self) -> None:
-        puppet = clip_edits.event_changed(demo_puppet(), "light_swing", "swing_hit", start=400.0)
+        puppet = event_edits.event_changed(demo_puppet(), "light_swing", "swing_hit", start=400.0)
         clip = puppet.clip("light_swing")
         assert clip is not None
         window = next(each for each in clip.windows if each.id == "swing_hit")

@@ -10,7 +10,8 @@ from hypothesis import strategies as some
 from tests.helpers import Case, clip, puppet_of, run
 from yarn_puppet.core.engine.clip_tables import compile_clip
 from yarn_puppet.core.engine.counting import counts
-from yarn_puppet.core.model.clips import Clip, Moment, Rule, Window
+from yarn_puppet.core.model.clips import Clip
+from yarn_puppet.core.model.events import Moment, Rule, Window
 from yarn_puppet.core.model.graph import Group, Leave, SpeedMap, State, Transition
 from yarn_puppet.core.takes.run import Controls, Record, advance, set_up
 from yarn_puppet.core.takes.run import start as start_run

@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 from tests.helpers import Case, clip, demo_puppet, puppet_of
-from yarn_puppet.core.model.clips import AnchorPoint, Box, Moment, Window
-from yarn_puppet.core.model.edits import clips as clip_edits
+from yarn_puppet.core.model.clips import AnchorPoint, Box
+from yarn_puppet.core.model.edits import boxes as box_edits
+from yarn_puppet.core.model.edits import events as event_edits
+from yarn_puppet.core.model.edits import frames as frame_edits
 from yarn_puppet.core.model.edits import graph as edits
+from yarn_puppet.core.model.events import Moment, Window
 from yarn_puppet.core.model.graph import Group, Leave, State, Transition
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.model.starter import new_puppet
@@ -30,8 +33,8 @@ class Found(Case):
     def test_unresolved_references(self) -> None:
         puppet = three(Transition("t", "a", "gone"), Transition("u", "a", "b", "grounde"))
         puppet = edits.state_changed(puppet, "b", clip="no_clip")
-        puppet = clip_edits.event_added(puppet, "c", Moment("m", 0, "effect", "spark", "no_anchor"))[0]
-        puppet = clip_edits.frame_changed(puppet, "c", 0, anchors=(AnchorPoint("lost", 1, 1),))
+        puppet = event_edits.event_added(puppet, "c", Moment("m", 0, "effect", "spark", "no_anchor"))[0]
+        puppet = frame_edits.frame_changed(puppet, "c", 0, anchors=(AnchorPoint("lost", 1, 1),))
         found = {(snag.kind, snag.id): snag.why for snag in unresolved_references(puppet)}
         self.assertEqual(set(found), {("transition", "t"), ("transition", "u"), ("state", "b"), ("clip", "c")})
         self.assertIn("did you mean grounded?", found["transition", "u"])
@@ -90,4 +93,4 @@ class Hitless(Case):
         for box, index, count in ((Box("hit", 0, 0, 5, 5, "pole"), 0, 0), (Box("hit", 0, 0, 5, 5), 0, 0),
                                   (Box("hit", 0, 0, 5, 5, "other"), 0, 1), (Box("hit", 0, 0, 5, 5, "pole"), 1, 1)):
             with self.subTest(box=box, index=index):
-                self.assertEqual(len(hitless_windows(clip_edits.box_set(puppet, "c", index, box))), count)
+                self.assertEqual(len(hitless_windows(box_edits.box_added(puppet, "c", index, box))), count)

@@ -21,6 +21,7 @@ MAY_IMPORT = {
     "booth": {"model", "rules", "engine", "pose"},
     "takes": {"model", "rules", "engine", "pose", "booth"},
     "snags": {"model", "rules", "engine", "pose", "booth", "takes"},
+    "art": {"model"},
     "formats": {"model"},
 }
 ALONE = """

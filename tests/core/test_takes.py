@@ -18,7 +18,7 @@ from tests.helpers import Case, Press, clip, controls, demo_puppet, demo_setup, 
 from yarn_puppet.cli import main
 from yarn_puppet.core.formats.take_file import load_take
 from yarn_puppet.core.formats.trace_file import write_table
-from yarn_puppet.core.model.edits import clips as clip_edits
+from yarn_puppet.core.model.edits import frames as frame_edits
 from yarn_puppet.core.model.edits import graph as graph_edits
 from yarn_puppet.core.model.graph import Leave, State, Transition
 from yarn_puppet.core.model.world import Take
@@ -103,9 +103,9 @@ class Editing(Case):
     @given(some.integers(1, 200), some.sampled_from(["idle", "walk", "light_swing", "heavy_slam"]))
     def test_a_clip_shortened_under_way_never_stops_the_run(self, ticks: int, shortened: str) -> None:
         recording = self.recording(ticks)
-        puppet = clip_edits.frames_changed(recording.setup.puppet, shortened, duration=5.0)
+        puppet = frame_edits.frames_changed(recording.setup.puppet, shortened, duration=5.0)
         for _ in range(4):
-            puppet = clip_edits.frame_removed(puppet, shortened, 0)
+            puppet = frame_edits.frames_removed(puppet, shortened, (0,))
         recording.edit(puppet)
         for _ in range(90):
             recording.step()
@@ -114,7 +114,7 @@ class Editing(Case):
     def test_run_again_after_an_edit_is_the_run_of_the_edited_puppet_and_keeps_the_earlier(self) -> None:
         recording = self.recording()
         old = list(recording.records)
-        slower = clip_edits.frames_changed(recording.setup.puppet, "light_swing", duration=120.0)
+        slower = frame_edits.frames_changed(recording.setup.puppet, "light_swing", duration=120.0)
         recording.edit(slower)
         *_, again = recording.run_again(recording.controls)
         recording.adopt(again)

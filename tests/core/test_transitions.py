@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from tests.helpers import Case, clip, entered, puppet_of, run, state_of
 from yarn_puppet.core.engine.compiling import compile_puppet
-from yarn_puppet.core.model.clips import Rule
+from yarn_puppet.core.model.events import Rule
 from yarn_puppet.core.model.graph import Group, Leave, MemoSet, State, Transition
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.model.wiring import Memo

@@ -8,7 +8,8 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtTest import QTest
 
 from tests.desk.case import DeskCase
-from yarn_puppet.core.model.clips import Box, Clip, Frame, Moment, Window
+from yarn_puppet.core.model.clips import Box, Clip, Frame
+from yarn_puppet.core.model.events import Moment, Window
 from yarn_puppet.demo import DEMO_FOLDER
 
 

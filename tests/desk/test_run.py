@@ -8,8 +8,8 @@ from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtTest import QTest
 
 from tests.desk.case import DeskCase
-from yarn_puppet.core.model.clips import Rule
 from yarn_puppet.core.model.edits import graph as edits
+from yarn_puppet.core.model.events import Rule
 from yarn_puppet.demo import DEMO_TAKE
 from yarn_puppet.desk.trace.lanes import lanes_of, state_runs, values, window_runs
 

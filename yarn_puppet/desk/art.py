@@ -1,55 +1,25 @@
-"""Pictures: each sheet decoded once, each frame cut from it when it is first drawn."""
+"""Pictures: each sheet decoded once, each frame cut from it when it is first drawn, and kept within bounds."""
 
 from __future__ import annotations
 
+from collections import OrderedDict
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QRect, QRectF, Qt
-from PyQt6.QtGui import QColor, QImage, QImageReader, QPainter, QPixmap, QTransform
+from PyQt6.QtGui import QColor, QImage, QPainter, QPixmap, QTransform
 
-from ..core.model.clips import Cell, Clip, Frame
+from ..core.model.clips import Cell, Clip, Frame, Mark
 from ..core.model.puppet import Puppet, find
 from . import theme
+from .decoding import read_pictures
 
-MOST_PIXELS = 64 * 1024 * 1024
+if TYPE_CHECKING:
+    from ..core.art.marks import Pixels
 
-
-def read_pictures(path: Path) -> tuple[tuple[QImage, float | None], ...]:
-    """The pages of a picture file or folder, each with its duration in milliseconds where it has one.
-
-    Raises PictureProblem. Stills go through Qt, which has them ready when the window opens; everything that moves,
-    or has layers, or is odd in any way, through the core's reader, which says what is wrong.
-    """
-    still = _still(path)
-    if still is not None:
-        return ((still, None),)
-    from ..core.formats.pictures import read_pages
-
-    return tuple((_image(page.width, page.height, page.pixels), page.duration) for page in read_pages(path))
-
-
-def _still(path: Path) -> QImage | None:
-    """A PNG that does not move, read by Qt; None for anything else."""
-    try:
-        with path.open("rb") as file:
-            head = file.read(65536)
-    except OSError:
-        return None
-    if not head.startswith(b"\x89PNG") or b"acTL" in head:
-        return None
-    reader = QImageReader(str(path))
-    reader.setDecideFormatFromContent(True)
-    reader.setAllocationLimit(0)
-    size = reader.size()
-    if not size.isValid() or size.width() * size.height() > MOST_PIXELS:
-        return None
-    image = reader.read()
-    return None if image.isNull() else image.convertToFormat(QImage.Format.Format_ARGB32_Premultiplied)
-
-
-def _image(width: int, height: int, pixels: bytes) -> QImage:
-    plain = QImage(pixels, width, height, width * 4, QImage.Format.Format_RGBA8888)
-    return plain.convertToFormat(QImage.Format.Format_ARGB32_Premultiplied)
+MOST_FRAME_BYTES = 64 * 1024 * 1024
+"""How much of frames cut from sheets is kept: what was drawn longest ago goes first."""
+Key = tuple[Path, Cell, bool]
 
 
 class Art:
@@ -58,42 +28,108 @@ class Art:
     def __init__(self) -> None:
         self.folder = Path()
         self.puppet = Puppet()
+        self.lost: frozenset[tuple[Cell, Mark | None]] = frozenset()
+        """Frames, by cell and mark, that their sheet does not hold any more: what is in their cell is another's."""
+        self.edition = 0
+        """Counts the times that pictures became others: what was drawn before is then out of date."""
         self._sheets: dict[Path, tuple[QImage, ...]] = {}
-        self._frames: dict[tuple[Path, Cell, bool], QPixmap] = {}
+        self._frames: OrderedDict[Key, QPixmap] = OrderedDict()
+        self._frame_bytes = 0
+        self._pictures: dict[Path, QPixmap | None] = {}
+        self._marks: dict[tuple[Path, Cell], Mark | None] = {}
 
     def show(self, puppet: Puppet, folder: Path) -> None:
         """Draw this puppet's frames from now on. What was missing is looked for again."""
         self.puppet, self.folder = puppet, folder
-        lost = {path for path, pages in self._sheets.items() if not pages and path.exists()}
-        for path in lost:
-            del self._sheets[path]
-            self._frames = {key: pixmap for key, pixmap in self._frames.items() if key[0] != path}
+        for path in [path for path, pages in self._sheets.items() if not pages and path.exists()]:
+            self.forget(path)
+        self._pictures = {path: picture for path, picture in self._pictures.items() if picture is not None}
 
     def know(self, path: Path, pages: tuple[QImage, ...]) -> None:
-        """Keep pictures that were read elsewhere, so that they are not read again."""
+        """Keep pictures that were read elsewhere, in place of those known of this file so far."""
+        self.forget(path)
         self._sheets[path] = pages
 
-    def sheet(self, id: str, page: int = 0) -> QImage | None:
-        """A page of a sheet's picture, or None where it cannot be read or has no such page."""
-        sheet = find(self.puppet.sheets, id)
-        if sheet is None:
-            return None
-        path = self.folder / sheet.path
+    def forget(self, path: Path) -> None:
+        """Let go of all that is known of a file: it is read again when it is next drawn."""
+        self.edition += 1
+        self._sheets.pop(path, None)
+        self._pictures.pop(path, None)
+        for key in [key for key in self._frames if key[0] == path]:
+            self._frame_bytes -= _bytes(self._frames.pop(key))
+        self._marks = {key: mark for key, mark in self._marks.items() if key[0] != path}
+
+    def path_of(self, sheet: str) -> Path:
+        """Where a sheet's file is."""
+        found = find(self.puppet.sheets, sheet)
+        return self.folder / found.path if found else Path()
+
+    def pages(self, sheet: str) -> tuple[QImage, ...]:
+        """The pages of a sheet's picture, none where it cannot be read."""
+        if find(self.puppet.sheets, sheet) is None:
+            return ()
+        path = self.path_of(sheet)
         if path not in self._sheets:
             try:
                 self._sheets[path] = tuple(image for image, _ in read_pictures(path))
             except ValueError:
                 self._sheets[path] = ()
-        pages = self._sheets[path]
+        return self._sheets[path]
+
+    def known(self, sheet: str) -> bool:
+        """Whether a sheet's picture is decoded already."""
+        return bool(self._sheets.get(self.path_of(sheet)))
+
+    def sheet(self, id: str, page: int = 0) -> QImage | None:
+        """A page of a sheet's picture, or None where it cannot be read or has no such page."""
+        pages = self.pages(id)
         return pages[page] if page < len(pages) else None
+
+    def picture(self, file: str) -> QPixmap | None:
+        """A picture that is no sheet, by its path relative to the puppet, or None where it cannot be read."""
+        if not file:
+            return None
+        path = self.folder / file
+        if path not in self._pictures:
+            try:
+                self._pictures[path] = QPixmap.fromImage(read_pictures(path)[0][0])
+            except ValueError:
+                self._pictures[path] = None
+        return self._pictures[path]
+
+    def pixels(self, cell: Cell) -> Pixels:
+        """What is drawn in a cell, shape (height, width, 4): red, green, blue, alpha. Clear where there is no art."""
+        from .pixels import cell_pixels
+
+        return cell_pixels(self.pages(cell.sheet), cell)
+
+    def frame_pixels(self, frame: Frame) -> Pixels:
+        """The pixels of a frame, flipped where it is."""
+        pixels = self.pixels(frame.cell)
+        return pixels[:, ::-1] if frame.mirrored else pixels
+
+    def mark(self, cell: Cell) -> Mark | None:
+        """The mark of what is drawn in a cell, None where it is empty or there is no art."""
+        from ..core.art.marks import mark_of
+
+        key = self.path_of(cell.sheet), cell
+        if key not in self._marks:
+            self._marks[key] = mark_of(self.pixels(cell))
+        return self._marks[key]
 
     def pixmap(self, frame: Frame, flipped: bool = False) -> QPixmap:
         """A frame's cell, flipped left to right where the frame or the caller says so."""
-        sheet = find(self.puppet.sheets, frame.cell.sheet)
-        key = (self.folder / sheet.path if sheet else Path(), frame.cell, flipped != frame.mirrored)
-        if key not in self._frames:
-            self._frames[key] = self._cut(frame.cell, key[2])
-        return self._frames[key]
+        if self.lost and (frame.cell, frame.mark) in self.lost:
+            return _placeholder(min(frame.cell.width, 1024), min(frame.cell.height, 1024), "gone")
+        key = self.path_of(frame.cell.sheet), frame.cell, flipped != frame.mirrored
+        if key in self._frames:
+            self._frames.move_to_end(key)
+            return self._frames[key]
+        made = self._frames[key] = self._cut(frame.cell, key[2])
+        self._frame_bytes += _bytes(made)
+        while self._frame_bytes > MOST_FRAME_BYTES and len(self._frames) > 1:
+            self._frame_bytes -= _bytes(self._frames.popitem(last=False)[1])
+        return made
 
     def tinted(self, frame: Frame, flipped: bool, color: QColor) -> QPixmap:
         """A frame's cell washed with a colour, as a ghost is drawn."""
@@ -108,14 +144,18 @@ class Art:
         image = self.sheet(cell.sheet, cell.page)
         rect = QRect(cell.x, cell.y, cell.width, cell.height)
         if image is None or not image.rect().intersects(rect):
-            return _placeholder(min(cell.width, 1024), min(cell.height, 1024))
+            return _placeholder(min(cell.width, 1024), min(cell.height, 1024), "no art")
         piece = image.copy(rect)
         if flipped:
             piece = piece.transformed(QTransform().scale(-1, 1))
         return QPixmap.fromImage(piece)
 
 
-def _placeholder(width: int, height: int) -> QPixmap:
+def _bytes(pixmap: QPixmap) -> int:
+    return pixmap.width() * pixmap.height() * 4
+
+
+def _placeholder(width: int, height: int, word: str) -> QPixmap:
     pixmap = QPixmap(width, height)
     pixmap.fill(theme.with_alpha(theme.WELD, 70))
     painter = QPainter(pixmap)
@@ -123,7 +163,7 @@ def _placeholder(width: int, height: int) -> QPixmap:
     painter.drawRect(1, 1, width - 2, height - 2)
     painter.setFont(theme.font(max(9, height // 5), strong=True))
     painter.setPen(theme.INK)
-    painter.drawText(pixmap.rect(), Qt.AlignmentFlag.AlignCenter, "no art")
+    painter.drawText(pixmap.rect(), Qt.AlignmentFlag.AlignCenter, word)
     painter.end()
     return pixmap
 
@@ -144,7 +184,8 @@ def draw_fitted(painter: QPainter, art: Art, clip: Clip, index: int, rect: QRect
     painter.save()
     painter.setClipRect(rect)
     painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
-    painter.drawPixmap(target, art.pixmap(frame), QRectF(art.pixmap(frame).rect()))
+    pixmap = art.pixmap(frame)
+    painter.drawPixmap(target, pixmap, QRectF(pixmap.rect()))
     painter.restore()
 
 

@@ -22,9 +22,12 @@ def complain(parent: QWidget, title: str, what: str) -> None:
 
 def choose_file(
     parent: QWidget, title: str, filter: str, folder: str, then: Callable[[Path], None], suffix: str = "",
-    name: str = "", many: Callable[[list[Path]], None] | None = None,
+    name: str = "", many: Callable[[list[Path]], None] | None = None, other_suffixes: tuple[str, ...] = (),
 ) -> None:
-    """Ask for a file without blocking. `many` takes several at once instead of `then`."""
+    """Ask for a file without blocking. `many` takes several at once instead of `then`.
+
+    With a suffix it is one to write, whose name is given that suffix unless it has one of the others.
+    """
     dialog = QFileDialog(parent, title, folder or str(Path.home()), filter)
     dialog.setObjectName("file dialog")
     dialog.setOption(QFileDialog.Option.DontUseNativeDialog)
@@ -42,9 +45,20 @@ def choose_file(
             many(paths)
         elif paths:
             path = paths[0]
-            if suffix and not path.name.endswith(suffix):
+            if suffix and not path.name.endswith((suffix, *other_suffixes)):
                 path = path.with_name(path.name.split(".")[0] + suffix)
             then(path)
 
     dialog.accepted.connect(accepted)
+    dialog.open()
+
+
+def choose_folder(parent: QWidget, title: str, folder: str, then: Callable[[Path], None]) -> None:
+    """Ask for a folder without blocking."""
+    dialog = QFileDialog(parent, title, folder or str(Path.home()))
+    dialog.setObjectName("file dialog")
+    dialog.setOption(QFileDialog.Option.DontUseNativeDialog)
+    dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+    dialog.setFileMode(QFileDialog.FileMode.Directory)
+    dialog.accepted.connect(lambda: then(Path(dialog.selectedFiles()[0])) if dialog.selectedFiles() else None)
     dialog.open()

@@ -115,7 +115,15 @@ class Document(QObject):
         sheets = tuple(
             replace(sheet, path=_relative(self.folder / sheet.path, folder)) for sheet in self.puppet.sheets
         )
-        return self.puppet if sheets == self.puppet.sheets else replace(self.puppet, sheets=sheets)
+        clips = tuple(
+            replace(clip, moments=tuple(
+                replace(each, file=_relative(self.folder / each.file, folder)) if each.file else each
+                for each in clip.moments
+            ))
+            for clip in self.puppet.clips
+        )
+        same = (sheets, clips) == (self.puppet.sheets, self.puppet.clips)
+        return self.puppet if same else replace(self.puppet, sheets=sheets, clips=clips)
 
 
 def _relative(path: Path, folder: Path) -> str:

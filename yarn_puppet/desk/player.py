@@ -8,8 +8,9 @@ from time import perf_counter
 
 from PyQt6.QtCore import QObject, Qt, QTimer, pyqtSignal
 
+from ..core.model.base import Scalar
 from ..core.model.puppet import Puppet
-from ..core.model.wiring import Intent, Scalar
+from ..core.model.wiring import Intent
 from ..core.model.world import Take, World
 from ..core.takes.recording import Recording
 from ..core.takes.run import Controls, Record, advance, controls_of
@@ -30,6 +31,8 @@ class Player(QObject):
     """A tick was run, or the head is elsewhere."""
     seen = pyqtSignal()
     """As `moved`, but half as often while playing: for what is read rather than played."""
+    ran = pyqtSignal(object)
+    """A tick was run for the first time: its record."""
     run_replaced = pyqtSignal()
     """Another run is on show: a new one, an opened take, or the same take run again."""
     state_changed = pyqtSignal()
@@ -163,7 +166,7 @@ class Player(QObject):
         self._script = [each for each in self._script if each[1] > tick]
         down = frozenset(self._down | self._tapped | scripted)
         self._tapped.clear()
-        self.recording.step(Controls(down, tuple(self.forced.items())))
+        self.ran.emit(self.recording.step(Controls(down, tuple(self.forced.items()))))
 
     def step(self, by: int) -> None:
         """One tick on or back, paused. On from the present runs a new tick."""

@@ -31,7 +31,7 @@ THREADS = {
 }
 EVENT_COLORS = {
     "hit": MADDER, "cancel": INDIGO, "guard": INDIGO, "safe": WOAD, "named": FAINT,
-    "effect": PLUM, "sound": CLAY, "shake": WELD, "call": WOAD,
+    "effect": PLUM, "sound": CLAY, "shake": WELD, "launch": MADDER, "attach": MOSS, "call": WOAD,
 }
 TERM_COLORS = {
     "intent": MADDER, "sense": WOAD, "memo": PLUM, "window": WOAD, "state": WOAD, "leave": INDIGO, "built-in": INDIGO,

@@ -9,6 +9,7 @@ from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence
 from PyQt6.QtWidgets import QMainWindow, QSplitter, QStackedWidget, QVBoxLayout, QWidget
 
 from ..core.formats.booth_file import load_booth
+from ..core.takes.run import Record
 from ..demo import DEMO_BOOTH, DEMO_FOLDER
 from .art import Art
 from .booth.booth_view import BoothView
@@ -19,7 +20,10 @@ from .header import Header
 from .player import Player
 from .settings import load_settings, save_settings
 from .snag_list import SnagList
+from .sounds import Sounds
+from .sources import Sources
 from .trace.trace_view import TraceView
+from .widgets.view import DrawnView
 
 PAGES = ("Clips", "Weave", "Wiring", "Snags")
 LEAST_SIZE = (1100, 700)
@@ -35,6 +39,8 @@ class Window(QMainWindow):
         self.art = Art()
         self.player = Player(self.document.puppet, load_booth(DEMO_FOLDER / DEMO_BOOTH), DEMO_BOOTH)
         self.snags = SnagList(self.document)
+        self.sources = Sources(self.document, self.art)
+        self.sounds = Sounds()
         self.files = Files(self)
         self.header = Header(self.document, self.player, PAGES)
         self.booth = BoothView(self.document, self.player, self.art, DEMO_FOLDER)
@@ -46,6 +52,8 @@ class Window(QMainWindow):
         self.document.puppet_changed.connect(self._puppet_changed)
         self.document.replaced.connect(self._puppet_replaced)
         self.snags.changed.connect(self._show_snags)
+        self.sources.told.connect(self.update_pictures)
+        self.player.ran.connect(self._hear)
         self.player.state_changed.connect(self._refresh_actions)
         self.header.page_chosen.connect(self.show_page)
         self.header.puppet.clicked.connect(lambda: self.header.menu_at(self.header.puppet, self._puppet_menu()))
@@ -95,7 +103,7 @@ class Window(QMainWindow):
         if name == "Clips":
             from .clips.page import ClipsPage
 
-            return ClipsPage(self.document, self.player, self.art, self.settings)
+            return ClipsPage(self.document, self.player, self.art, self.settings, self.sources, self.sounds)
         if name == "Wiring":
             from .wiring.page import WiringPage
 
@@ -184,6 +192,20 @@ class Window(QMainWindow):
         self.booth.update()
         self._title()
         self._refresh_actions()
+
+    def update_pictures(self) -> None:
+        """The art is another: draw what shows it again."""
+        self.booth.update()
+        for page in self.pages.values():
+            page.update()
+            for child in page.findChildren(DrawnView):
+                child.update()
+
+    def _hear(self, record: Record) -> None:
+        """Play the sounds of a tick that has just been run."""
+        for fired in record.report.moments:
+            if fired.moment.kind == "sound" and fired.moment.file:
+                self.sounds.play(self.document.folder / fired.moment.file)
 
     def _title(self) -> None:
         star = "*" if self.document.unsaved else ""

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from ..rules.compile import Reading
-from .play import own_time
+from .play import clip_of, own_time
 from .program import TICK, Program, ProgramNode, ProgramSet, ProgramTransition
 from .state import LayerState, Taken
 
@@ -38,9 +38,10 @@ def fill(reading: Reading, now: Mutable, number: int) -> None:
     """Put into `reading` what the conditions of layer `number` may see."""
     program, layer = now.program, now.layers[number]
     node = program.nodes[layer.state]
-    reading.done = layer.ended or node.clip is None
+    clip = clip_of(node, layer)
+    reading.done = layer.ended or clip is None
     reading.elapsed = (now.tick - layer.entered) / program.rate
-    reading.clip_time = own_time(node.clip, layer.time) / (TICK * program.rate) if node.clip else 0.0
+    reading.clip_time = own_time(clip, layer.time) / (TICK * program.rate) if clip else 0.0
     reading.loops = layer.loops
     active: list[int] = []
     windows: list[int] = []
@@ -48,8 +49,8 @@ def fill(reading: Reading, now: Mutable, number: int) -> None:
         if each.state >= 0:
             other = program.nodes[each.state]
             active += (each.state, *other.groups)
-            if other.clip is not None and each.open:
-                windows += [name for index in each.open for name in other.clip.windows[index].names]
+            if each.open and (playing := clip_of(other, each)) is not None:
+                windows += [name for index in each.open for name in playing.windows[index].names]
     reading.active = frozenset(active)
     reading.open_windows = frozenset(windows)
 
@@ -95,12 +96,13 @@ def may_leave(program: Program, layer: LayerState, transition: ProgramTransition
         return layer.ended or node.clip is None
     if rule == "after":
         return (tick - layer.entered) * TICK >= transition.after
-    if node.clip is None:
+    clip = clip_of(node, layer)
+    if clip is None:
         return False
     target = program.nodes[transition.target]
     into = (transition.target, *target.groups)
     for index in layer.open:
-        window = node.clip.windows[index]
+        window = clip.windows[index]
         if transition.window in window.names and (not window.into or any(each in window.into for each in into)):
             return True
     return False

@@ -8,7 +8,8 @@ from typing import TYPE_CHECKING, NamedTuple
 from .program import ProgramClip, ProgramMoment, ProgramRule, ProgramWindow
 
 if TYPE_CHECKING:
-    from ..model.clips import Clip, Window
+    from ..model.clips import Clip
+    from ..model.events import Moment, Window
 
 
 class Part(NamedTuple):
@@ -40,11 +41,7 @@ def compile_clip(clip: Clip, rate: int, window_index: Mapping[str, int], node_in
                 inside = part.first < at <= part.last
             if inside:
                 offset = part.last - at if part.backwards else at - part.first
-                moments.append(
-                    ProgramMoment(
-                        moment.id, position + offset, moment.kind, moment.name, moment.anchor, moment.follow
-                    )
-                )
+                moments.append(_moment(moment, position + offset))
         position += part.last - part.first
         ends.append(position)
     for window in clip.windows:
@@ -56,6 +53,14 @@ def compile_clip(clip: Clip, rate: int, window_index: Mapping[str, int], node_in
         tuple(part.backwards for part in parts),
         tuple(sorted(moments, key=lambda moment: moment.at)),
         tuple(sorted(windows, key=lambda window: window.start)),
+    )
+
+
+def _moment(moment: Moment, at: int) -> ProgramMoment:
+    return ProgramMoment(
+        moment.id, at, moment.kind, moment.name, moment.anchor, moment.follow, moment.mirrors, moment.file,
+        moment.strength, moment.seconds, moment.speed, moment.angle,
+        tuple((each.name, each.value) for each in moment.arguments), moment.only_on_hit,
     )
 
 
@@ -102,7 +107,7 @@ def _windows(
                     names,
                     tuple(node_index.get(id, -1) for id in window.into), window.damage,
                     tuple(ProgramRule(rule.kind, rule.value) for rule in window.rules), frame,
-                    clip.mode == "hold last" and end == length,
+                    clip.mode == "hold last" and end == length, window.push, window.hit_stop,
                 )
             )
         position += total

@@ -17,6 +17,7 @@ from .program import (
     ProgramIntent,
     ProgramLayer,
     ProgramNode,
+    ProgramPlaced,
     ProgramRule,
     ProgramSet,
     ProgramSpeed,
@@ -77,7 +78,8 @@ class _Compiler:
             senses=tuple(ProgramValue(each.id, each.name, each.type, each.start) for each in puppet.senses),
             memos=tuple(ProgramValue(each.id, each.name, each.type, each.start) for each in puppet.memos),
             windows=self.windows,
-            facing_sense=self.facing_sense(),
+            facing_sense=self.facing_sense(puppet.facing.follows),
+            facing_up=self.facing_sense(puppet.facing.follows_up) if puppet.facing.kind == "four" else -1,
             facing_start=puppet.facing.start,
             places=self.index,
             problems=tuple(self.problems),
@@ -86,11 +88,10 @@ class _Compiler:
     def problem(self, kind: str, id: str, text: str) -> None:
         self.problems.append(Problem((kind, id), text))
 
-    def facing_sense(self) -> int:
-        symbol = self.scope.symbols.get(self.puppet.facing.follows)
+    def facing_sense(self, follows: str) -> int:
+        symbol = self.scope.symbols.get(follows)
         if symbol is None or symbol.kind != "sense" or symbol.type not in ("int", "float"):
-            lost = self.puppet.facing.follows
-            self.problem("puppet", self.puppet.name, f"facing follows {lost}, no sense of a number")
+            self.problem("puppet", self.puppet.name, f"facing follows {follows}, no sense of a number")
             return -1
         return self.index["sense", symbol.id]
 
@@ -134,11 +135,40 @@ class _Compiler:
             )
         if state.clip is not None and self.puppet.clip(state.clip) is None:
             self.problem("state", state.id, f"its clip {state.clip} does not exist")
+        placed, along = self.spread(state, clips)
         return ProgramNode(
-            state.id, state.name, True, layer, around, clips.get(state.clip or ""), self.speed(state), rules,
-            self.sets(state.id, state.on_enter), self.sets(state.id, state.on_leave), -1, False,
-            _candidates(own, around, transitions),
+            state.id, state.name, True, layer, around, placed[0].clip if placed else clips.get(state.clip or ""),
+            self.speed(state), rules, self.sets(state.id, state.on_enter), self.sets(state.id, state.on_leave), -1,
+            False, _candidates(own, around, transitions), placed, along, _spans(placed, along),
         )
+
+    def spread(
+        self, state: State, clips: dict[str, ProgramClip]
+    ) -> tuple[tuple[ProgramPlaced, ...], tuple[Compiled | None, ...]]:
+        """The placed clips of a state's spread and the values it is drawn along; nothing where it has none."""
+        if state.spread is None:
+            return (), ()
+        spread = next((each for each in self.puppet.spreads if each.id == state.spread), None)
+        if spread is None:
+            self.problem("state", state.id, f"its spread {state.spread} does not exist")
+            return (), ()
+        along: list[Compiled | None] = []
+        for name in spread.along:
+            symbol = self.scope.symbols.get(name)
+            if name == "facing":
+                along.append(None)
+            elif symbol is None or symbol.type not in ("int", "float") or symbol.kind == "intent":
+                self.problem("state", state.id, f"its spread is drawn along {name}, which is no number")
+                return (), ()
+            else:
+                along.append(compile_tree(Read(symbol, (0, 0)), self.index))
+        placed = []
+        for each in spread.clips:
+            if each.clip not in clips or len(each.place) != len(along):
+                self.problem("state", state.id, f"its spread places {each.clip}, which cannot be played there")
+            else:
+                placed.append(ProgramPlaced(clips[each.clip], each.place))
+        return tuple(placed), tuple(along)
 
     def speed(self, state: State) -> ProgramSpeed:
         mapped = state.speed_map
@@ -252,6 +282,14 @@ class _Compiler:
 def never(reading: Reading) -> bool:
     """The condition of a transition whose text cannot be read."""
     return False
+
+
+def _spans(placed: tuple[ProgramPlaced, ...], along: tuple[Compiled | None, ...]) -> tuple[float, ...]:
+    """How wide the places of each value lie, a half turn for the facing; never nought."""
+    places = [[each.place[axis] for each in placed] for axis in range(len(along))]
+    return tuple(
+        180.0 if value is None else (max(at) - min(at)) or 1.0 for value, at in zip(along, places, strict=True) if at
+    )
 
 
 def _candidates(own: int, around: tuple[int, ...], transitions: tuple[ProgramTransition, ...]) -> tuple[int, ...]:

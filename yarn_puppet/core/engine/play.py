@@ -6,19 +6,20 @@ from bisect import bisect_right
 from typing import NamedTuple
 
 from ..rules.compile import Reading
-from .program import TICK, ProgramClip, ProgramMoment, ProgramSpeed
+from .program import TICK, ProgramClip, ProgramNode, ProgramSpeed
+from .state import LayerState
 
 MOST_CYCLES = 100_000
 """Cycles one tick can pass. The model's limits allow no more: a millisecond's clip, at 1 Hz and a hundredfold speed."""
 
 
 class Played(NamedTuple):
-    """A clip after one tick. `open` holds (window index, frame) pairs."""
+    """A clip after one tick. `moments` are indices in the clip; `open` holds (window index, frame) pairs."""
 
     time: int
     loops: int
     ended: bool
-    moments: tuple[ProgramMoment, ...]
+    moments: tuple[int, ...]
     open: tuple[tuple[int, int], ...]
 
 
@@ -47,15 +48,15 @@ def play(clip: ProgramClip, before: int, fresh: bool, advance: int) -> Played:
         total = now = min(total, cycle)
         passed, ended = 0, now >= cycle
     after = before - 1 if fresh else before
-    moments: tuple[ProgramMoment, ...] = ()
+    moments: tuple[int, ...] = ()
     first_pass = max(0, passed - MOST_CYCLES)
     if clip.moments:
-        moments = tuple(
-            moment
+        moments = tuple([
+            place
             for number in range(first_pass, passed + 1)
-            for moment in clip.moments
+            for place, moment in enumerate(clip.moments)
             if after < moment.at + number * cycle <= total
-        )
+        ])
     opened: tuple[tuple[int, int], ...] = ()
     if clip.windows:
         shown = frame_at(clip, now)
@@ -71,6 +72,37 @@ def play(clip: ProgramClip, before: int, fresh: bool, advance: int) -> Played:
                 found.append((index, window.frame))
         opened = tuple(found)
     return Played(now, passed, ended, moments, opened)
+
+
+FACINGS = {"right": 0.0, "up": 90.0, "left": 180.0, "down": 270.0}
+"""Degrees anticlockwise from the right."""
+
+
+def clip_of(node: ProgramNode, layer: LayerState) -> ProgramClip | None:
+    """The clip a layer plays in its state."""
+    return node.spread[layer.variant].clip if node.spread else node.clip
+
+
+def nearest(node: ProgramNode, reading: Reading) -> int:
+    """Which clip of a state's spread is placed nearest to the values it is drawn along; the first at a tie.
+
+    Each value counts in proportion to the span of its places, the facing round the circle.
+    """
+    if len(node.spread) < 2:
+        return 0
+    values = [FACINGS[reading.facing] if each is None else float(each(reading)) for each in node.along]
+    best, least = 0, float("inf")
+    for number, placed in enumerate(node.spread):
+        away = 0.0
+        for axis, value in enumerate(values):
+            gap = abs(placed.place[axis] - value)
+            if node.along[axis] is None:
+                gap %= 360.0
+                gap = min(gap, 360.0 - gap)
+            away += (gap / node.spans[axis]) ** 2
+        if away < least:
+            best, least = number, away
+    return best
 
 
 def frame_at(clip: ProgramClip, time: int) -> int:

@@ -15,7 +15,7 @@ TICK = 1000
 
 
 class ProgramMoment(NamedTuple):
-    """A moment of a clip, at `at` units of its cycle."""
+    """A moment of a clip, at `at` units of its cycle. The other fields are those of the model, for who acts on it."""
 
     id: str
     at: int
@@ -23,6 +23,14 @@ class ProgramMoment(NamedTuple):
     name: str
     anchor: str | None
     follow: bool
+    mirrors: bool
+    file: str
+    strength: float
+    seconds: float
+    speed: float
+    angle: float
+    arguments: tuple[tuple[str, Any], ...]
+    only_on_hit: bool
 
 
 class ProgramRule(NamedTuple):
@@ -50,6 +58,8 @@ class ProgramWindow(NamedTuple):
     rules: tuple[ProgramRule, ...]
     frame: int
     held: bool
+    push: float
+    hit_stop: int
 
 
 class ProgramClip(NamedTuple):
@@ -125,7 +135,9 @@ class ProgramPlaced(NamedTuple):
 class ProgramNode(NamedTuple):
     """A state or a group. `groups` are the node indices around it, inside out. Groups play nothing.
 
-    A state plays its `clip`; `spread` is where the placed clips of one that spreads will stand, and is empty yet.
+    A state plays its `clip`, or of its `spread` the clip placed nearest to the values `along` which it is drawn,
+    where None stands for the facing in degrees; `clip` is then the first of them. `spans` are the widths over which
+    the places of each value lie.
     `start` is the node a group enters, -1 for a state or where there is none; `candidates` are the transitions a
     state tries, in order.
     """
@@ -144,6 +156,8 @@ class ProgramNode(NamedTuple):
     remembers: bool
     candidates: tuple[int, ...]
     spread: tuple[ProgramPlaced, ...] = ()
+    along: tuple[Compiled | None, ...] = ()
+    spans: tuple[float, ...] = ()
 
 
 class ProgramLayer(NamedTuple):
@@ -197,6 +211,7 @@ class Program(NamedTuple):
     memos: tuple[ProgramValue, ...]
     windows: tuple[str, ...]
     facing_sense: int
+    facing_up: int
     facing_start: str
     places: dict[tuple[str, str], int]
     problems: tuple[Problem, ...]

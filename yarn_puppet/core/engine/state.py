@@ -8,10 +8,16 @@ from .program import ProgramMoment, ProgramRule, ProgramWindow
 
 
 class Inputs(NamedTuple):
-    """One tick's inputs: `down[i]` whether action i is down, `senses[i]` the value of sense i."""
+    """One tick's inputs: `down[i]` whether action i is down, `senses[i]` the value of sense i.
+
+    `landed` holds the indices of the layers whose hit window met its target in the tick before; while `stopped`, as
+    by a hit stop, controls are still read, and all else stands still.
+    """
 
     down: tuple[bool, ...]
     senses: tuple[Any, ...]
+    landed: tuple[int, ...] = ()
+    stopped: bool = False
 
 
 class ActionState(NamedTuple):
@@ -26,7 +32,8 @@ class LayerState(NamedTuple):
     """Where a layer is. `time` is units into the clip's cycle; `open` indexes the clip's windows.
 
     `fresh` until the state has played once; `ended` when the last tick reached the clip's end, or a loop's seam.
-    `serial` counts entries, so that a window of one visit is never taken for that of another.
+    `serial` counts entries, so that a window of one visit is never taken for that of another. `variant` indexes the
+    state's spread. `landed` once a hit of this visit has; `waiting` are the moments whose time came before that.
     """
 
     state: int
@@ -37,6 +44,9 @@ class LayerState(NamedTuple):
     ended: bool
     open: tuple[int, ...]
     serial: int
+    variant: int = 0
+    landed: bool = False
+    waiting: tuple[int, ...] = ()
 
 
 class MachineState(NamedTuple):
@@ -59,7 +69,7 @@ class LayerReport(NamedTuple):
     """A layer at the end of a tick. Ids, not indices; times in seconds.
 
     `blend` is the weight of the new pose against the one before it, and `weights` are the clips on show with their
-    shares: one clip at 1.0 until spreads and crossfades are played.
+    shares: one clip at 1.0 until crossfades are played. `serial` counts the entries so far.
     """
 
     layer: str
@@ -73,6 +83,7 @@ class LayerReport(NamedTuple):
     loops: int
     done: bool
     weights: tuple[tuple[str, float], ...]
+    serial: int
 
 
 class Taken(NamedTuple):

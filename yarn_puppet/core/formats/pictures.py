@@ -9,7 +9,6 @@ from __future__ import annotations
 
 import io
 import re
-import warnings
 import zipfile
 from pathlib import Path, PurePosixPath
 from typing import IO, NamedTuple
@@ -18,7 +17,9 @@ from xml.etree import ElementTree
 from PIL import Image, ImageSequence
 
 MOST_PIXELS = 64 * 1024 * 1024
-"""Of all pages together."""
+"""Of all pages together, unless someone was asked."""
+HARDEST_PIXELS = 512 * 1024 * 1024
+"""More than this is never read: it would take more than two gigabytes."""
 MOST_PAGES = 2000
 LARGEST_LIST = 1024 * 1024
 """Bytes of an archive's list of layers."""
@@ -28,11 +29,19 @@ USUAL_DURATION = 100.0
 """Milliseconds of a frame that says none, as browsers have it."""
 
 
+# Sizes are judged here, by one bound for every kind of file; Pillow's own would come first and say less.
+Image.MAX_IMAGE_PIXELS = None
+
+
 class PictureProblem(ValueError):
     """A picture that cannot be used: which, and what is wrong."""
 
     def __init__(self, path: Path, what: str) -> None:
         super().__init__(f"{path}: {what}")
+
+
+class TooLarge(PictureProblem):
+    """A picture of more pixels than are read unasked; it could be read with `most_pixels` at `HARDEST_PIXELS`."""
 
 
 class Page(NamedTuple):
@@ -44,44 +53,61 @@ class Page(NamedTuple):
     pixels: bytes
 
 
-def read_pages(path: Path) -> tuple[Page, ...]:
-    """The pages of a picture file, an OpenRaster file or a folder of numbered pictures. Raises PictureProblem."""
+class _Budget:
+    """How many pixels may be read of one file or folder, and how many were."""
+
+    def __init__(self, most: int) -> None:
+        self.most = most
+        self.used = 0
+
+    def spend(self, path: Path, width: int, height: int, pages: int) -> None:
+        """Count pixels that are about to be read. Raises PictureProblem when they are too many, or none."""
+        if width < 1 or height < 1:
+            raise PictureProblem(path, f"its size is {width}×{height}")
+        self.used += width * height * pages
+        if self.used > self.most:
+            size = f"{width}×{height}" + (f" × {pages} frames" if pages > 1 else "")
+            kind = TooLarge if self.used <= HARDEST_PIXELS else PictureProblem
+            raise kind(path, f"{size} makes more than {self.most // 2**20} million pixels")
+
+
+def read_pages(path: Path, most_pixels: int = MOST_PIXELS) -> tuple[Page, ...]:
+    """The pages of a picture file, an OpenRaster file or a folder of numbered pictures.
+
+    Raises PictureProblem; where only the number of pixels stands against it, TooLarge.
+    """
+    budget = _Budget(most_pixels)
     try:
         if path.is_dir():
-            return _folder(path)
+            return _folder(path, budget)
         if not path.is_file():
             raise PictureProblem(path, "there is no such file")
         if zipfile.is_zipfile(path):
-            return _open_raster(path)
+            return _open_raster(path, budget)
         with path.open("rb") as file:
-            return _picture(path, file, [0])
+            return _picture(path, file, budget)
     except PictureProblem:
         raise
     except OSError as error:
         raise PictureProblem(path, f"cannot be read ({error.strerror or error})") from None
 
 
-def _picture(path: Path, file: IO[bytes], used: list[int]) -> tuple[Page, ...]:
-    """The pages of one picture; `used` counts the pixels read so far in its only entry."""
+def _picture(path: Path, file: IO[bytes], budget: _Budget) -> tuple[Page, ...]:
+    """The pages of one picture."""
     pages = []
     try:
-        with warnings.catch_warnings():
-            # Sizes are judged here, by one bound for every kind of file.
-            warnings.simplefilter("ignore")
-            with Image.open(file, formats=KINDS) as image:
-                count = getattr(image, "n_frames", 1)
-                if count > MOST_PAGES:
-                    raise PictureProblem(path, f"its {count} frames are more than {MOST_PAGES}")
-                _count(path, image.width, image.height, count, used)
-                for frame in ImageSequence.Iterator(image):
-                    plain = frame.convert("RGBA")
-                    # WebP knows a frame's duration only once the frame is decoded.
-                    duration = frame.info.get("duration")
-                    pages.append(Page(plain.width, plain.height, _duration(duration, count), plain.tobytes()))
+        with Image.open(file, formats=KINDS) as image:
+            count = getattr(image, "n_frames", 1)
+            if count > MOST_PAGES:
+                raise PictureProblem(path, f"its {count} frames are more than {MOST_PAGES}")
+            budget.spend(path, image.width, image.height, count)
+            for frame in ImageSequence.Iterator(image):
+                plain = frame.convert("RGBA")
+                # WebP knows a frame's duration only once the frame is decoded.
+                duration = frame.info.get("duration")
+                pages.append(Page(plain.width, plain.height, _duration(duration, count), plain.tobytes()))
     except PictureProblem:
         raise
-    except Image.DecompressionBombError:
-        raise PictureProblem(path, f"it holds more than {MOST_PIXELS // 2**20} million pixels") from None
     except (OSError, ValueError, SyntaxError, EOFError, MemoryError, OverflowError) as error:
         raise PictureProblem(path, f"cannot be read as a picture ({error})") from None
     if not pages:
@@ -95,17 +121,7 @@ def _duration(value: object, count: int) -> float | None:
     return max(1.0, float(value)) if isinstance(value, int | float) and value > 0 else USUAL_DURATION
 
 
-def _count(path: Path, width: int, height: int, pages: int, used: list[int]) -> None:
-    """Count pixels that are about to be read. Raises PictureProblem when they are too many, or none."""
-    if width < 1 or height < 1:
-        raise PictureProblem(path, f"its size is {width}×{height}")
-    used[0] += width * height * pages
-    if used[0] > MOST_PIXELS:
-        size = f"{width}×{height}" + (f" × {pages} frames" if pages > 1 else "")
-        raise PictureProblem(path, f"{size} makes more than {MOST_PIXELS // 2**20} million pixels")
-
-
-def _folder(path: Path) -> tuple[Page, ...]:
+def _folder(path: Path, budget: _Budget) -> tuple[Page, ...]:
     """The numbered pictures of a folder, in the order of their numbers."""
     numbered = []
     for each in path.iterdir():
@@ -117,14 +133,13 @@ def _folder(path: Path) -> tuple[Page, ...]:
     if len(numbered) > MOST_PAGES:
         raise PictureProblem(path, f"its {len(numbered)} pictures are more than {MOST_PAGES}")
     pages: list[Page] = []
-    used = [0]
     for _, _, each in sorted(numbered):
         with each.open("rb") as file:
-            pages.append(_picture(each, file, used)[0]._replace(duration=USUAL_DURATION))
+            pages.append(_picture(each, file, budget)[0]._replace(duration=USUAL_DURATION))
     return tuple(pages)
 
 
-def _open_raster(path: Path) -> tuple[Page, ...]:
+def _open_raster(path: Path, budget: _Budget) -> tuple[Page, ...]:
     """The layers of an OpenRaster file, the lowest first, each on a page of the whole picture's size."""
     try:
         with zipfile.ZipFile(path) as archive:
@@ -138,8 +153,8 @@ def _open_raster(path: Path) -> tuple[Page, ...]:
                 raise PictureProblem(path, "it has no layers")
             if len(layers) > MOST_PAGES:
                 raise PictureProblem(path, f"its {len(layers)} layers are more than {MOST_PAGES}")
-            _count(path, width, height, len(layers), [0])
-            return tuple(_layer(path, archive, layer, width, height) for layer in reversed(layers))
+            budget.spend(path, width, height, len(layers))
+            return tuple(_layer(path, archive, layer, width, height, budget.most) for layer in reversed(layers))
     except PictureProblem:
         raise
     except (zipfile.BadZipFile, ElementTree.ParseError, ValueError, KeyError, NotImplementedError, RuntimeError,
@@ -163,9 +178,11 @@ def _member(path: Path, archive: zipfile.ZipFile, name: str, largest: int) -> by
     return content
 
 
-def _layer(path: Path, archive: zipfile.ZipFile, layer: ElementTree.Element, width: int, height: int) -> Page:
+def _layer(
+    path: Path, archive: zipfile.ZipFile, layer: ElementTree.Element, width: int, height: int, most_pixels: int
+) -> Page:
     content = _member(path, archive, layer.get("src", ""), width * height * 8 + LARGEST_LIST)
-    picture = _picture(path, io.BytesIO(content), [0])[0]
+    picture = _picture(path, io.BytesIO(content), _Budget(most_pixels))[0]
     whole = Image.new("RGBA", (width, height), (0, 0, 0, 0))
     part = Image.frombytes("RGBA", (picture.width, picture.height), picture.pixels)
     whole.paste(part, (int(layer.get("x", "0")), int(layer.get("y", "0"))))

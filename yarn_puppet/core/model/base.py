@@ -32,3 +32,6 @@ Number = Annotated[float, msgspec.Meta(ge=-1e9, le=1e9)]
 
 Pixel = Annotated[int, msgspec.Meta(ge=0, le=1 << 20)]
 """A whole number of pixels of a picture."""
+
+Scalar = bool | int | float | str
+"""What a sense, a memo or an argument can hold."""

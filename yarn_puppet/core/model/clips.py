@@ -1,4 +1,4 @@
-"""Art and timing: sheets, frames, boxes, anchors, clips, moments and windows.
+"""Art and timing: sheets, frames, boxes, anchors and clips.
 
 Places inside a frame are pixels of its cell, x to the right and y downwards from the top left corner. Times
 inside a clip are milliseconds from its start.
@@ -11,13 +11,11 @@ from typing import Annotated, Literal
 from msgspec import Meta
 
 from .base import Identifier, Name, Number, Pixel, Positive, Value
+from .events import Moment, Window
 
 PlaybackMode = Literal["once", "loop", "back and forth", "hold last"]
 Side = Literal["right", "left"]
 BoxKind = Literal["body", "hit"]
-MomentKind = Literal["effect", "sound", "shake", "call"]
-WindowKind = Literal["hit", "cancel", "guard", "safe", "named"]
-RuleKind = Literal["move_speed", "lock_movement", "lock_facing"]
 
 
 class Grid(Value, frozen=True):
@@ -29,13 +27,23 @@ class Grid(Value, frozen=True):
     gap: Pixel = 0
 
 
+class Islands(Value, frozen=True):
+    """A sheet cut along what is drawn: opaque pixels no more than `join` pixels apart are one island, and one cell."""
+
+    join: Annotated[int, Meta(ge=0, le=1 << 10)] = 2
+
+
 class Sheet(Value, frozen=True):
-    """A picture that frames are cut from. `path` is relative to the puppet's file once that is saved."""
+    """A picture that frames are cut from. `path` is relative to the puppet's file once that is saved.
+
+    It was last cut by `islands` where they are given, otherwise by `grid`.
+    """
 
     id: Identifier
     name: Name
     path: Annotated[str, Meta(min_length=1, max_length=4096)]
     grid: Grid | None = None
+    islands: Islands | None = None
 
 
 class Cell(Value, frozen=True):
@@ -82,8 +90,22 @@ class Anchor(Value, frozen=True):
     name: Name
 
 
+class Mark(Value, frozen=True):
+    """What was drawn in a cell when it was cut: a digest of it, and where in the cell it stood, its left top corner.
+
+    By it a frame is found again in a sheet that was drawn anew.
+    """
+
+    digest: Annotated[str, Meta(pattern="^[0-9a-f]+$", max_length=64)]
+    x: Pixel
+    y: Pixel
+
+
 class Frame(Value, frozen=True):
-    """One picture of a clip. `duration` is in milliseconds, at least one; `mirrored` draws the cell flipped."""
+    """One picture of a clip. `duration` is in milliseconds, at least one; `mirrored` draws the cell flipped.
+
+    An anchor that a frame lacks lies between those of its neighbours.
+    """
 
     cell: Cell
     duration: Annotated[float, Meta(ge=1, le=1e9)] = 100.0
@@ -91,41 +113,7 @@ class Frame(Value, frozen=True):
     pivot: Point | None = None
     boxes: tuple[Box, ...] = ()
     anchors: tuple[AnchorPoint, ...] = ()
-
-
-class Rule(Value, frozen=True):
-    """A while-rule: in force exactly while its owner is active. `value` is the factor of `move_speed`."""
-
-    kind: RuleKind
-    value: Number = 1.0
-
-
-class Moment(Value, frozen=True):
-    """A timed event at one instant, `at` milliseconds into the clip."""
-
-    id: Identifier
-    at: Annotated[float, Meta(ge=0, le=1e9)]
-    kind: MomentKind
-    name: Name
-    anchor: Identifier | None = None
-    follow: bool = False
-
-
-class Window(Value, frozen=True):
-    """A timed event from `start` to `end`, in milliseconds of the clip.
-
-    `into` limits a cancel window to states and groups of these ids; empty means anywhere. `damage` belongs to a
-    hit window.
-    """
-
-    id: Identifier
-    start: Annotated[float, Meta(ge=0, le=1e9)]
-    end: Annotated[float, Meta(ge=0, le=1e9)]
-    kind: WindowKind
-    name: Name
-    into: tuple[Identifier, ...] = ()
-    damage: Annotated[int, Meta(ge=0, le=1_000_000)] = 1
-    rules: tuple[Rule, ...] = ()
+    mark: Mark | None = None
 
 
 class Clip(Value, frozen=True):
@@ -155,6 +143,33 @@ class Clip(Value, frozen=True):
         frame = self.frames[index]
         return frame.pivot or self.pivot or Point(frame.cell.width / 2, float(frame.cell.height))
 
+    def anchor_at(self, index: int, anchor: str | None) -> Point | None:
+        """Where an anchor is in frame `index`, in pixels of its cell, or None where the clip does not have it there.
+
+        A frame without a point of its own has it between those of the nearest frames before and after, in
+        proportion to the frames' starts and relative to their pivots.
+        """
+        own = _anchor_point(self.frames[index], anchor)
+        if own is not None:
+            return own
+        before = next((at for at in range(index - 1, -1, -1) if _anchor_point(self.frames[at], anchor)), None)
+        after = next((at for at in range(index + 1, len(self.frames)) if _anchor_point(self.frames[at], anchor)), None)
+        if before is None or after is None:
+            return None
+        first, last = self._from_pivot(before, anchor), self._from_pivot(after, anchor)
+        start, end = self.start_of(before), self.start_of(after)
+        share = (self.start_of(index) - start) / (end - start)
+        pivot = self.pivot_of(index)
+        return Point(
+            round(pivot.x + first.x + (last.x - first.x) * share, 3),
+            round(pivot.y + first.y + (last.y - first.y) * share, 3),
+        )
+
+    def _from_pivot(self, index: int, anchor: str | None) -> Point:
+        at, pivot = _anchor_point(self.frames[index], anchor), self.pivot_of(index)
+        assert at is not None
+        return Point(at.x - pivot.x, at.y - pivot.y)
+
     def start_of(self, index: int) -> float:
         """When frame `index` starts, in milliseconds; `len(frames)` gives the end."""
         return sum(frame.duration for frame in self.frames[:index])
@@ -167,3 +182,7 @@ class Clip(Value, frozen=True):
             if time < passed:
                 return index
         return len(self.frames) - 1
+
+
+def _anchor_point(frame: Frame, anchor: str | None) -> Point | None:
+    return next((Point(each.x, each.y) for each in frame.anchors if each.anchor == anchor), None)

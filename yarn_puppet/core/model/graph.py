@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from msgspec import Meta
 
 from .base import Fraction, Identifier, Name, Number, Value
-from .clips import Rule
+from .events import Rule
 
 LeaveKind = Literal["any time", "after", "at the end", "in a window"]
 BlendKind = Literal["cut", "crossfade", "momentum"]
@@ -57,8 +57,30 @@ class MemoSet(Value, frozen=True):
     value: Annotated[str, Meta(max_length=2000)]
 
 
+class Placed(Value, frozen=True):
+    """A clip of a spread, and its place along each of the values the spread is drawn along."""
+
+    clip: Identifier
+    place: tuple[Number, ...]
+
+
+class Spread(Value, frozen=True):
+    """Several clips of one state, placed along one or two values; the nearest is played.
+
+    A value is a sense or memo of a number, or "facing", in degrees anticlockwise from the right.
+    """
+
+    id: Identifier
+    name: Name
+    clips: tuple[Placed, ...] = ()
+    along: Annotated[tuple[str, ...], Meta(min_length=1, max_length=2)] = ("facing",)
+
+
 class State(Value, frozen=True):
-    """Plays a clip, or nothing, and has while-rules. `place` is its column in its band, None for the next free one."""
+    """Plays a clip or a spread, or nothing, and has while-rules. A spread goes before a clip.
+
+    `place` is its column in its band, None for the next free one.
+    """
 
     id: Identifier
     name: Name
@@ -71,6 +93,7 @@ class State(Value, frozen=True):
     on_enter: tuple[MemoSet, ...] = ()
     on_leave: tuple[MemoSet, ...] = ()
     place: Annotated[int, Meta(ge=0, le=999)] | None = None
+    spread: Identifier | None = None
 
 
 class Group(Value, frozen=True):

@@ -7,13 +7,14 @@ from typing import Literal, TypeVar
 
 from .base import Name, Value
 from .clips import Anchor, Clip, Sheet
-from .graph import BODY, Group, Layer, State, Transition
+from .graph import BODY, Group, Layer, Spread, State, Transition
 from .wiring import Action, Facing, Intent, Memo, Mover, Rate, Sense
 
-Entry = TypeVar("Entry", Sheet, Anchor, Clip, Layer, Group, State, Transition, Action, Intent, Sense, Memo)
+Entry = TypeVar("Entry", Sheet, Anchor, Clip, Spread, Layer, Group, State, Transition, Action, Intent, Sense, Memo)
 
 COLLECTIONS = (
-    "sheets", "anchors", "clips", "layers", "groups", "states", "transitions", "actions", "intents", "senses", "memos",
+    "sheets", "anchors", "clips", "spreads", "layers", "groups", "states", "transitions", "actions", "intents",
+    "senses", "memos",
 )
 """The fields of a puppet that hold entries with an id."""
 
@@ -27,6 +28,7 @@ class Puppet(Value, frozen=True):
     sheets: tuple[Sheet, ...] = ()
     anchors: tuple[Anchor, ...] = ()
     clips: tuple[Clip, ...] = ()
+    spreads: tuple[Spread, ...] = ()
     layers: tuple[Layer, ...] = (Layer(BODY, "body"),)
     groups: tuple[Group, ...] = ()
     states: tuple[State, ...] = ()
@@ -51,6 +53,12 @@ class Puppet(Value, frozen=True):
     def clip(self, id: str | None) -> Clip | None:
         """The clip of this id, or None."""
         return find(self.clips, id)
+
+    def clips_of(self, state: State) -> tuple[Clip, ...]:
+        """The clips a state may play: those of its spread, or its one clip; the first stands for all of them."""
+        spread = find(self.spreads, state.spread)
+        ids = [each.clip for each in spread.clips] if spread else [state.clip]
+        return tuple(clip for clip in map(self.clip, ids) if clip is not None)
 
     def state(self, id: str | None) -> State | None:
         """The state of this id, or None."""

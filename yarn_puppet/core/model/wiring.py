@@ -6,11 +6,10 @@ from typing import Annotated, Literal
 
 from msgspec import Meta
 
-from .base import Fraction, Identifier, Name, Number, Positive, Value
+from .base import Fraction, Identifier, Name, Number, Positive, Scalar, Value
 
 Gesture = Literal["press", "release", "tap", "hold", "double tap", "held"]
 ValueType = Literal["bool", "int", "float", "choice"]
-Scalar = bool | int | float | str
 
 
 class Action(Value, frozen=True):
@@ -59,12 +58,20 @@ class Memo(Value, frozen=True):
     choices: tuple[str, ...] = ()
 
 
-class Facing(Value, frozen=True):
-    """How the puppet turns. "mirror": left or right, by the sign of the sense `follows`."""
+FacingSide = Literal["right", "up", "left", "down"]
 
-    kind: Literal["mirror"] = "mirror"
+
+class Facing(Value, frozen=True):
+    """How the puppet turns. "mirror": left or right, by the sign of the sense `follows`.
+
+    "four": by the larger of the senses `follows`, to the right, and `follows_up`; at a tie it stays as it is where
+    it may.
+    """
+
+    kind: Literal["mirror", "four"] = "mirror"
     follows: Identifier = "move_x"
-    start: Literal["right", "left"] = "right"
+    start: FacingSide = "right"
+    follows_up: Identifier = "move_y"
 
 
 class Mover(Value, frozen=True):

@@ -6,8 +6,8 @@ from typing import Annotated, Literal
 
 from msgspec import Meta
 
-from .base import Name, Number, Positive, Value
-from .wiring import Rate, Scalar
+from .base import Name, Number, Positive, Scalar, Value
+from .wiring import Rate
 
 TILE = 16
 """The width and height of a tile in pixels."""

@@ -60,10 +60,8 @@ class Placed(NamedTuple):
 
     def anchor(self, anchor: str | None) -> tuple[float, float] | None:
         """An anchor of the frame in the world, or None where this frame does not have it."""
-        for each in self.frame.anchors:
-            if each.anchor == anchor:
-                return self.point(each.x, each.y)
-        return None
+        found = self.clip.anchor_at(self.number, anchor) if anchor is not None else None
+        return self.point(found.x, found.y) if found is not None else None
 
     def hit_boxes(self, window: str) -> list[Rectangle]:
         """Where a hit window of this name hits: the hit boxes of its name, and those without one."""
@@ -75,4 +73,5 @@ def placed(puppet: Puppet, clip: str | None, frame: int, facing: str, x: float, 
     found = puppet.clip(clip)
     if found is None or not 0 <= frame < len(found.frames):
         return None
-    return Placed(found, frame, x, y, facing != found.faces)
+    # Art drawn for up or down is nobody's mirror image.
+    return Placed(found, frame, x, y, facing in ("left", "right") and facing != found.faces)

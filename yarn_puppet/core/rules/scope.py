@@ -20,7 +20,7 @@ BUILT_IN = {
         Symbol("built-in", "elapsed", "elapsed", "float"),
         Symbol("built-in", "clip_time", "clip_time", "float"),
         Symbol("built-in", "loops", "loops", "int"),
-        Symbol("built-in", "facing", "facing", "choice", ("left", "right")),
+        Symbol("built-in", "facing", "facing", "choice", ("left", "right", "up", "down")),
     )
 }
 """Values the engine itself gives: `elapsed` and `clip_time` in seconds, `loops` counted since entering."""

@@ -40,6 +40,12 @@ def unresolved_references(puppet: Puppet) -> list[Snag]:
                  "choose another anchor")
             for id in sorted(used - anchors)
         ]
+    for spread in puppet.spreads:
+        found += [
+            Snag("error", "spread", spread.id, spread.name, f"it places the clip {each.clip}, which is not there",
+                 "take it out of the spread")
+            for each in spread.clips if puppet.clip(each.clip) is None
+        ]
     for group in puppet.groups:
         if group.group is not None and puppet.group(group.group) is None:
             found.append(Snag("error", "group", group.id, group.name, f"the group around it, {group.group}, is gone",

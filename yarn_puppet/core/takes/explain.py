@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Literal, NamedTuple
 
 from ..engine.choose import Mutable, destination, fill, may_leave
+from ..engine.play import clip_of
 from ..engine.program import TICK, Program, ProgramTransition
 from ..engine.state import LayerState
 from ..engine.tick import begin
@@ -57,6 +58,8 @@ def exits(record: Record, layer: int = 0, last_armed: dict[str, int] | None = No
         is_taken = transition.id == taken
         if is_taken:
             reason = "leaves this tick"
+        elif record.inputs.stopped:
+            reason = "held by the hit stop"
         elif destination(program, transition.target, now.remembered) == active.state and not transition.reenters:
             reason = "already here, and it does not enter itself"
         elif all(term.lit for term in terms):
@@ -107,8 +110,9 @@ def _reason(
     if first.kind == "leave":
         if transition.leave == "after":
             return f"{(transition.after / TICK - (now.tick - layer.entered)) / program.rate:.2f} s to go"
-        if transition.leave == "at the end" and node.clip is not None:
-            left = (node.clip.cycle - layer.time) / TICK / program.rate
+        clip = clip_of(node, layer)
+        if transition.leave == "at the end" and clip is not None:
+            left = (clip.cycle - layer.time) / TICK / program.rate
             return f"{left:.2f} s of the clip to go"
         return f"no {first.text} is open"
     term = transition.terms[terms.index(first) - (len(terms) - len(transition.terms))]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ..engine.play import clip_of
 from ..engine.program import Program
 from ..engine.state import ActionState, LayerState, MachineState
 from ..engine.tick import initial_state
@@ -51,15 +52,21 @@ def _layer(old: Program, new: Program, before: LayerState) -> LayerState | None:
     place = new.places.get(("in_state", id))
     if place is None or not new.nodes[place].is_state:
         return None
-    clip, old_clip = new.nodes[place].clip, old.nodes[before.state].clip
+    node, old_clip = new.nodes[place], clip_of(old.nodes[before.state], before)
+    variant = next((number for number, each in enumerate(node.spread) if old_clip and each.clip.id == old_clip.id), 0)
+    before = before._replace(state=place, variant=variant)
+    clip = clip_of(node, before)
     if clip is None:
-        return before._replace(state=place, time=0, open=())
+        return before._replace(time=0, open=(), waiting=())
     if old_clip is None or clip.id != old_clip.id:
-        return before._replace(state=place, time=0, loops=0, fresh=True, ended=False, open=())
+        return before._replace(time=0, loops=0, fresh=True, ended=False, open=(), landed=False, waiting=())
     time = before.time % clip.cycle if clip.loops else min(before.time, clip.cycle)
     ids = {window.id: number for number, window in enumerate(clip.windows)}
     kept = (ids.get(old_clip.windows[number].id) for number in before.open)
+    moments = {moment.id: number for number, moment in enumerate(clip.moments)}
+    waiting = (moments.get(old_clip.moments[number].id) for number in before.waiting)
     return before._replace(
-        state=place, time=time, ended=before.ended if clip.loops else time >= clip.cycle,
+        time=time, ended=before.ended if clip.loops else time >= clip.cycle,
         open=tuple(number for number in kept if number is not None),
+        waiting=tuple(number for number in waiting if number is not None),
     )

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
+from ..model.base import Scalar
 from ..model.puppet import Puppet
-from ..model.wiring import Scalar
 from ..model.world import Take, World
 from .migrate import migrate
 from .run import NO_CONTROLS, Controls, Record, RunState, Setup, advance, set_up, start

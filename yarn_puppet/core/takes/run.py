@@ -5,13 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from typing import Any, NamedTuple
 
-from ..booth.booth import BoothState, booth_senses, initial_booth, step, wanted_direction
+from ..booth.booth import BoothState, booth_senses, initial_booth, landed_layers, step, wanted_direction
 from ..engine.compiling import compile_puppet
 from ..engine.program import Program
 from ..engine.state import Inputs, MachineState, Report
 from ..engine.tick import initial_state, tick
+from ..model.base import Scalar
 from ..model.puppet import Puppet
-from ..model.wiring import Scalar
 from ..model.world import Take, World
 
 
@@ -68,11 +68,16 @@ def inputs_of(setup: Setup, state: RunState, controls: Controls) -> Inputs:
     if state.booth is not None:
         values = booth_senses(state.booth, wanted_direction(setup.puppet, controls.down))
     values |= dict(controls.forced)
+    landed: tuple[int, ...] = ()
+    if state.booth is not None and state.booth.hits:
+        layers = landed_layers(state.booth)
+        landed = tuple(number for number, layer in enumerate(program.layers) if layer.id in layers)
     return Inputs(
         tuple(action in controls.down for action in program.actions),
         tuple(
             COERCE[sense.type](values.get(sense.id, sense.start), sense.start) for sense in program.senses
         ),
+        landed, state.booth is not None and state.booth.stop > 0,
     )
 
 

@@ -40,6 +40,7 @@ def trace_line(record: Record) -> dict[str, Any]:
             {
                 "name": fired.moment.name, "kind": fired.moment.kind,
                 "anchor": names.anchors.get(fired.moment.anchor or ""),
+                **({"arguments": dict(fired.moment.arguments)} if fired.moment.arguments else {}),
             }
             for fired in report.moments
         ],

@@ -13,6 +13,7 @@ from .lamplighter import lamplighter
 from .pell import HEIGHT, WIDTH, draw_pell
 from .poses import CLIPS
 from .rooftop import BOOTH, rooftop, takes
+from .sounds import write_sounds
 from .thatch import draw_thatch
 
 FOLDER = Path(__file__).parent.parent
@@ -30,9 +31,11 @@ def draw_sheet() -> Image.Image:
 
 def main() -> None:
     """Draw and write everything."""
-    draw_sheet().save(FOLDER / "lamplighter.png", optimize=True)
+    sheet = draw_sheet()
+    sheet.save(FOLDER / "lamplighter.png", optimize=True)
+    write_sounds(FOLDER / "sounds")
     draw_thatch().save(FOLDER / "thatch.png", optimize=True)
-    save_puppet(lamplighter(), FOLDER / "lamplighter.puppet.json")
+    save_puppet(lamplighter(sheet), FOLDER / "lamplighter.puppet.json")
     save_booth(rooftop(), FOLDER / BOOTH)
     for name, take in takes().items():
         save_take(take, FOLDER / name)

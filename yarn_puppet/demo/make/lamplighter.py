@@ -2,9 +2,14 @@
 
 from __future__ import annotations
 
+import numpy as np
 from msgspec.structs import replace
+from PIL import Image
 
-from ...core.model.clips import Anchor, AnchorPoint, Box, Cell, Clip, Frame, Grid, Moment, Point, Rule, Sheet, Window
+from ...core.art.marks import marks_of
+from ...core.model.clips import Anchor, AnchorPoint, Box, Cell, Clip, Frame, Grid, Point, Sheet
+from ...core.model.edits.recutting import marked
+from ...core.model.events import Moment, Rule, Window
 from ...core.model.graph import BODY, Blend, Group, Layer, Leave, SpeedMap, State, Transition
 from ...core.model.puppet import Puppet
 from ...core.model.starter import new_puppet
@@ -24,10 +29,10 @@ STANDING = Box("body", 34.0, 10.0, 20.0, 50.0)
 CROUCHING = Box("body", 32.0, 26.0, 24.0, 34.0)
 
 
-def lamplighter() -> Puppet:
-    """The demo's puppet."""
+def lamplighter(sheet: Image.Image) -> Puppet:
+    """The demo's puppet, its frames marked by what is drawn in the sheet."""
     puppet = new_puppet("lamplighter")
-    return replace(
+    made = replace(
         puppet,
         sheets=(Sheet("lamplighter", "lamplighter.png", "lamplighter.png", Grid(WIDTH, HEIGHT)),),
         anchors=(Anchor("pole_tip", "pole tip"),),
@@ -41,6 +46,10 @@ def lamplighter() -> Puppet:
         states=states(),
         transitions=transitions(),
     )
+    pixels = np.asarray(sheet.convert("RGBA"))
+    marks = marks_of(lambda cell: pixels[cell.y: cell.y + cell.height, cell.x: cell.x + cell.width],
+                     [frame.cell for each in made.clips for frame in each.frames])
+    return marked(made, "lamplighter", marks)
 
 
 def clip(name: str, row: int) -> Clip:
@@ -59,21 +68,28 @@ def clip(name: str, row: int) -> Clip:
     return Clip(name, name, tuple(frames), mode, "right", Point(*PIVOT), moments, windows)
 
 
+def sound(id: str, at: float, name: str, only_on_hit: bool = False) -> Moment:
+    """A sound of the demo's own."""
+    return Moment(id, at, "sound", name, file=f"sounds/{name}.wav", only_on_hit=only_on_hit)
+
+
 EVENTS: dict[str, tuple[tuple[Moment, ...], tuple[Window, ...]]] = {
-    "walk": ((Moment("step", 0, "sound", "soft_step"), Moment("other_step", 320, "sound", "soft_step")), ()),
+    "walk": ((sound("step", 0, "soft_step"), sound("other_step", 320, "soft_step")), ()),
     "rise": ((Moment("leap", 0, "call", "jump"), Moment("puff", 0, "effect", "dust")), ()),
     "light_swing": (
-        (Moment("whip", 80, "sound", "cloth_whip"), Moment("spark", 140, "effect", "spark", "pole_tip", True)),
-        (Window("swing_hit", 140, 220, "hit", "pole", damage=4),
+        (sound("whip", 80, "cloth_whip"), Moment("spark", 140, "effect", "spark", "pole_tip", True),
+         sound("swing_knock", 140, "pole_hit", only_on_hit=True)),
+        (Window("swing_hit", 140, 220, "hit", "pole", damage=4, push=3, hit_stop=2),
          Window("swing_cancel", 220, 420, "cancel", "cancel", ("guard_state", "rise_state"))),
     ),
     "heavy_slam": (
-        (Moment("heave", 130, "sound", "cloth_heave"), Moment("thud", 395, "shake", "thud"),
-         Moment("embers", 395, "effect", "embers", "pole_tip", False)),
-        (Window("slam_hit", 340, 470, "hit", "pole", damage=9), Window("slam_cancel", 565, 720, "cancel", "cancel",
-                                                                       ("guard_state",))),
+        (sound("heave", 130, "cloth_heave"), Moment("thud", 395, "shake", "thud", strength=2.5, seconds=0.23),
+         Moment("embers", 395, "effect", "embers", "pole_tip", False),
+         sound("slam_knock", 340, "pole_hit", only_on_hit=True)),
+        (Window("slam_hit", 340, 470, "hit", "pole", damage=9, push=10, hit_stop=5),
+         Window("slam_cancel", 565, 720, "cancel", "cancel", ("guard_state",))),
     ),
-    "guard": ((Moment("flap", 50, "sound", "canopy"),), (Window("guarding", 50, 160, "guard", "umbrella"),)),
+    "guard": ((sound("flap", 50, "canopy"),), (Window("guarding", 50, 160, "guard", "umbrella"),)),
 }
 
 

@@ -8,7 +8,9 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPainterPath
 from PyQt6.QtWidgets import QWidget
 
-from ...core.booth.booth import EFFECT_SECONDS, BoothState, hit_rectangles, shown_frame
+from ...core.booth.booth import BoothState
+from ...core.booth.effects import shown_frame
+from ...core.booth.hits import hit_rectangles
 from ...core.pose.place import Placed
 from ...core.takes.run import Record
 from .. import theme
@@ -17,12 +19,12 @@ from ..document import Document
 from ..keys import BUTTONS, key_name
 from ..player import Player
 from ..widgets.view import DrawnView
-from .scenery import Dummies, draw_effect, draw_sky, draw_tiles
+from .happenings import draw_happenings, shaken
+from .scenery import Dummies, draw_sky, draw_tiles
 
 SOUND_TICKS = 30
 """How long a sound's name stands in the booth."""
-SHAKE_TICKS = 14
-"""How long a shake lasts."""
+ARROWS = {"right": "→ right", "left": "← left", "up": "↑ up", "down": "↓ down"}
 GHOSTS = (12, 8, 4)
 """How many ticks back the ghosts of the puppet are drawn."""
 
@@ -100,7 +102,7 @@ class BoothView(DrawnView):
         if body is not None:
             seen.moveCenter(QPointF(body.x, body.y - 42))
         if record is not None and booth is not None:
-            seen.translate(_shake(record.report.tick - booth.shaken if booth.shaken >= 0 else SHAKE_TICKS))
+            seen.translate(shaken(booth.shake, record.report.tick, self.document.puppet.rate))
         draw_sky(painter, whole, seen.left() * scale)
         painter.save()
         painter.scale(scale, scale)
@@ -145,9 +147,7 @@ class BoothView(DrawnView):
             painter.drawRoundedRect(rect, 4, 4)
             return rect
         self._draw_frame(painter, placed, 1.0)
-        for effect in booth.effects:
-            age = (record.report.tick - effect.born) / (EFFECT_SECONDS * self.document.puppet.rate)
-            draw_effect(painter, effect.x, effect.y, min(1.0, age), theme.PLUM)
+        draw_happenings(painter, self.art, booth, placed, record.report.tick, self.document.puppet.rate)
         mover = self.document.puppet.mover
         return QRectF(booth.body.x - mover.width / 2, booth.body.y - mover.height - 8, mover.width, mover.height)
 
@@ -178,7 +178,7 @@ class BoothView(DrawnView):
         layer = record.report.layers[0]
         state = self.document.puppet.state(layer.state)
         title = state.name if state else layer.state
-        arrow = "→ right" if record.report.facing == "right" else "← left"
+        arrow = ARROWS[record.report.facing]
         below = f"vx {booth.body.vx:.0f}   vy {0.0 - booth.body.vy:.0f}   {arrow}"
         big, small = theme.font(13, strong=True), theme.font(12)
         wide = max(theme.text_width(title, big), theme.text_width(below, small)) + 18
@@ -227,9 +227,3 @@ class BoothView(DrawnView):
         of = theme.font(12)
         wide = theme.text_width(text, of)
         theme.draw_text(painter, self.width() - wide - 12, 21, text, of, QColor("#D9CFBB"))
-
-
-def _shake(age: int) -> QPointF:
-    """How far the view is off its place, `age` ticks after a shake began: to and fro, and less each tick."""
-    left = max(0.0, 1 - age / SHAKE_TICKS)
-    return QPointF(2.4 * left * (1 if age % 2 else -1), 1.8 * left * (1 if age % 4 < 2 else -1))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import random
 from functools import lru_cache
-from math import cos, exp, floor, sin
+from math import exp, floor, sin
 from pathlib import Path
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
@@ -151,13 +151,13 @@ class Dummies:
     def draw(self, painter: QPainter, world: World, booth: BoothState | None, tick: int, rate: int) -> None:
         """Every dummy; one that was hit sways away from the blow and back, less each time."""
         for number, dummy in enumerate(world.dummies):
-            sway, bright = 0.0, 0.0
+            sway, bright, moved = 0.0, 0.0, booth.dummies[number].moved if booth is not None else 0.0
             if booth is not None and booth.dummies[number].last >= 0:
                 age = (tick - booth.dummies[number].last) / rate
                 sway = wobble(age) * booth.dummies[number].side
                 bright = max(0.0, 1 - age / 0.12)
             painter.save()
-            painter.translate(dummy.x, dummy.y)
+            painter.translate(dummy.x + moved, dummy.y)
             painter.rotate(sway)
             picture = self._picture(dummy.picture)
             if picture is not None:
@@ -179,20 +179,3 @@ class Dummies:
 def wobble(age: float) -> float:
     """The sway in degrees of a dummy hit `age` seconds ago: a damped swing that begins away from the blow."""
     return 24 * exp(-3.2 * age) * sin(13 * age + 0.5) if 0 <= age < 2.5 else 0.0
-
-
-def draw_effect(painter: QPainter, x: float, y: float, age: float, color: QColor) -> None:
-    """A burst of short threads; `age` from 0 to 1."""
-    painter.save()
-    painter.translate(x, y)
-    fade = 1 - age
-    painter.setPen(Qt.PenStyle.NoPen)
-    painter.setBrush(QColor(255, 236, 180, int(150 * fade)))
-    painter.drawEllipse(QPointF(0, 0), 3 + 5 * age, 3 + 5 * age)
-    for number in range(9):
-        angle = number * 0.698 + 0.3
-        near, far = 3 + 8 * age, 5 + 14 * age + 3 * (number % 3)
-        painter.setPen(theme.pen(QColor(255, 214, 120, int(255 * fade)) if number % 2 else
-                                 theme.with_alpha(color.lighter(150), int(255 * fade)), 1.3))
-        painter.drawLine(QPointF(cos(angle) * near, sin(angle) * near), QPointF(cos(angle) * far, sin(angle) * far))
-    painter.restore()

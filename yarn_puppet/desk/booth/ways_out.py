@@ -6,6 +6,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QWheelEvent
 from PyQt6.QtWidgets import QWidget
 
+from ...core.engine.play import clip_of
 from ...core.takes.explain import Exit, exits
 from .. import theme
 from ..document import Document
@@ -59,10 +60,11 @@ class WaysOut(DrawnView):
         before = record.before.machine.layers[0]
         node = record.setup.program.nodes[before.state]
         end = theme.draw_text(painter, end + 8, 24, node.name, theme.font(14.5, bold=True))
-        if node.clip is not None:
+        clip = clip_of(node, before)
+        if clip is not None:
             units = 1000 * record.setup.program.rate
             theme.draw_text(
-                painter, end + 12, 24, f"{before.time / units:.2f} s of {node.clip.cycle / units:.2f} s",
+                painter, end + 12, 24, f"{before.time / units:.2f} s of {clip.cycle / units:.2f} s",
                 theme.font(12.5), theme.QUIET,
             )
         found = self.exits()

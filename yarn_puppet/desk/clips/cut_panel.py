@@ -1,4 +1,4 @@
-"""Cutting a sheet into clips: the sentence of its grid over the sheet itself."""
+"""Cutting a sheet into clips: the sentence of its cut over the sheet itself."""
 
 from __future__ import annotations
 
@@ -6,27 +6,34 @@ from PyQt6.QtCore import QPoint, QRect, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QWidget
 
-from ...core.formats.cutting import common_bounds, grid_size, guess_grid
-from ...core.model.clips import Box, Cell, Grid, Point
-from ...core.model.edits import clips as edits
+from ...core.art.cutting import counted_grid, grid_size, guess_grid
+from ...core.model.clips import Frame, Grid, Islands
+from ...core.model.edits.directions import directions_added, expanded, suggested_patterns
 from ...core.model.edits.entries import changed
-from ...core.model.puppet import Puppet, find
+from ...core.model.puppet import find
 from .. import theme
 from ..art import Art
 from ..dialogs import complain
 from ..document import Document
+from ..pixels import alpha_of
 from ..widgets.panel import Panel
-from ..widgets.parts import Field, Part, Token, Word, number_field
+from ..widgets.parts import Field, Part, Suggestion, Token, Word, choice_field, number_field
 from ..widgets.popup import TokenPopup
 from ..widgets.sentence import Sentence
 from .clip_desk import ClipDesk
-from .cut_view import CutView, alpha_of
+from .cut_view import CutView, Rows
+from .fitting import body_box, clip_from_cells, pivot_like, shared_pivot
+
+COLUMNS = "a column each: "
+"""What stands before a pattern whose names are for the columns."""
 
 
 class CutPanel(Panel):
     """Cells are picked by dragging; the name of the clip they make is asked for right there."""
 
     finished = pyqtSignal()
+    refit = pyqtSignal(str)
+    """The sheet's clips are to follow the way it is cut now."""
 
     def __init__(self, document: Document, desk: ClipDesk, art: Art) -> None:
         sentence, cut = Sentence(), CutView()
@@ -36,59 +43,123 @@ class CutPanel(Panel):
         self.column.setStretchFactor(self.cut, 1)
         self.sentence.fallback = self.cut
         self.cut.picked.connect(self._ask_name)
+        self.cut.grid_dragged.connect(self._grid_dragged)
         self.cut.keys = self._keys
+        self._merge = False
+        document.puppet_changed.connect(self._puppet_changed)
 
     def show_sheet(self, id: str) -> bool:
-        """Show a sheet under its grid; False where its picture cannot be read, which is said."""
+        """Show a sheet under its cut; False where its picture cannot be read, which is said."""
         sheet = find(self.document.puppet.sheets, id)
         image = self.art.sheet(id)
         if sheet is None or image is None:
             name = sheet.path if sheet else id
             complain(self.window(), "This sheet cannot be cut", f"{name} cannot be read as a picture")
             return False
-        self.cut.show_sheet(id, image, sheet.grid or guess_grid(alpha_of(image)))
+        self.cut.show_sheet(id, image, sheet.grid or guess_grid(alpha_of(image)), sheet.islands)
         self.refresh()
         return True
 
+    def _puppet_changed(self) -> None:
+        if self.isVisible():
+            sheet = find(self.document.puppet.sheets, self.cut.sheet_id)
+            if sheet is not None and sheet.grid is not None and (
+                    (sheet.grid, sheet.islands) != (self.cut.grid, self.cut.islands)):
+                self.cut.show_cut(sheet.grid, sheet.islands)
+            self.refresh()
+
+    # The sentence -----------------------------------------------------------------------------------------------
+
     def refresh(self) -> None:
+        """Say how the sheet is cut."""
         sheet = find(self.document.puppet.sheets, self.cut.sheet_id)
         if sheet is None:
             return
+        cut, image = self.cut, self.cut.image
+        mine = [frame.cell for clip in self.document.puppet.clips for frame in clip.frames
+                if frame.cell.sheet == sheet.id]
+        cut.used = frozenset(mine)
+        parts: list[Part] = [
+            Word(sheet.name, strong=True), Word(f"{image.width()}×{image.height()} px · cut by"),
+            Token("islands" if cut.islands else "grid", theme.INDIGO, name="cut by", field=choice_field(
+                "islands" if cut.islands else "grid", [("a grid", "grid"), ("islands of what is drawn", "islands")],
+                lambda kind: self._recut(islands=Islands() if kind == "islands" else None))),
+        ]
+        parts += self._island_words() if cut.islands else self._grid_words()
+        parts += [
+            Word(f"· drag over cells, or click a row{'; ● is in a clip' if cut.used else ''} ·"),
+            Token("a clip from every row", theme.WOAD, action=self._every_row, quiet=True, name="every row"),
+            Token("directions…", theme.WOAD, quiet=True, name="directions", field=self._directions_field(),
+                  tip="Walking clips of every row or column at once, and idle ones of their first frames"),
+        ]
+        if set(mine) - set(cut.cells):
+            parts.append(Token("fit the clips to this cut", theme.MADDER, name="refit",
+                               action=lambda: self.refit.emit(sheet.id),
+                               tip="Find every frame again, by what is drawn in it, then by its place"))
+        parts.append(Token("done", theme.INK, action=self.finished.emit, filled=True, name="done", tip="Back (Esc)"))
+        self.sentence.show_parts(parts)
+        cut.update()
+
+    def _grid_words(self) -> list[Part]:
         grid, image = self.cut.grid, self.cut.image
-        used = {frame.cell for clip in self.document.puppet.clips for frame in clip.frames}
-        self.cut.used = frozenset(
-            place for place in self.cut.filled if self.cut.cells((place,)) and self.cut.cells((place,))[0] in used
-        )
         columns, rows = grid_size(image.width(), image.height(), grid)
 
-        def regrid(**values: int) -> None:
-            made = Grid(**{"cell_width": grid.cell_width, "cell_height": grid.cell_height, "margin": grid.margin,
-                           "gap": grid.gap, **values})
-            self.cut.show_grid(made)
-            self.document.edit("change grid", lambda now: changed(now, "sheets", sheet.id, grid=made))
-            self.refresh()
-
-        def token(value: int, field: str, low: int, high: int) -> Token:
+        def length(value: int, field: str, low: int, high: int) -> Token:
             return Token(str(value), theme.INDIGO, name=field.replace("_", " "), field=number_field(
-                value, lambda number: regrid(**{field: int(number)}), low, high, 1))
+                value, lambda number: self._regrid(**{field: int(number)}), low, high, 1))
 
-        parts: list[Part] = [
-            Word(sheet.name, strong=True), Word(f"{image.width()}×{image.height()} px · cells of"),
-            token(grid.cell_width, "cell_width", 1, image.width()), Word("×"),
-            token(grid.cell_height, "cell_height", 1, image.height()), Word("· margin"),
-            token(grid.margin, "margin", 0, image.width()), Word("gap"),
-            token(grid.gap, "gap", 0, image.width()), Word(f"→ {columns} × {rows} · drag over cells, or click a row"
-                 f"{'; ● is in a clip' if self.cut.used else ''} ·"),
-            Token("a clip from every row", theme.WOAD, action=self._every_row, quiet=True, name="every row"),
-            Token("done", theme.INK, action=self.finished.emit, filled=True, name="done", tip="Back (Esc)"),
+        def count(value: int, name: str, across: bool) -> Token:
+            def commit(number: float) -> None:
+                size = (int(number), rows) if across else (columns, int(number))
+                made = counted_grid(image.width(), image.height(), max(1, size[0]), max(1, size[1]), grid)
+                self._recut(made)
+
+            return Token(str(value), theme.INDIGO, name=name,
+                         field=number_field(value, commit, 1, min(512, image.width() if across else image.height()), 1))
+
+        return [
+            Word("of"), count(columns, "columns", True), Word("×"), count(rows, "rows", False), Word("cells,"),
+            length(grid.cell_width, "cell_width", 1, image.width()), Word("×"),
+            length(grid.cell_height, "cell_height", 1, image.height()), Word("px, margin"),
+            length(grid.margin, "margin", 0, image.width() // 2), Word("gap"),
+            length(grid.gap, "gap", 0, image.width()),
         ]
-        self.sentence.show_parts(parts)
-        self.cut.update()
+
+    def _island_words(self) -> list[Part]:
+        cut = self.cut
+        assert cut.islands is not None
+        return [
+            Word("joined across"),
+            Token(str(cut.islands.join), theme.INDIGO, name="join", field=number_field(
+                cut.islands.join, lambda number: self._recut(islands=Islands(int(number))), 0, 200, 1,
+                "pixels between what is one figure")),
+            Word(f"px → {len(cut.cells)} in {len(cut.rows)} rows"),
+        ]
+
+    def _regrid(self, **values: int) -> None:
+        grid = self.cut.grid
+        self._recut(Grid(**{"cell_width": grid.cell_width, "cell_height": grid.cell_height, "margin": grid.margin,
+                            "gap": grid.gap, **values}))
+
+    def _recut(self, grid: Grid | None = None, islands: Islands | None = None, merge: bool = False) -> None:
+        self.cut.show_cut(grid or self.cut.grid, islands)
+        sheet, made = self.cut.sheet_id, self.cut.grid
+        self.document.edit("change cut",
+                           lambda now: changed(now, "sheets", sheet, grid=made, islands=islands), merge)
+        self.refresh()
+
+    def _grid_dragged(self, done: bool) -> None:
+        sheet, made = self.cut.sheet_id, self.cut.grid
+        self.document.edit("change cut", lambda now: changed(now, "sheets", sheet, grid=made), self._merge)
+        self._merge = not done
+        self.refresh()
+
+    # Making clips -----------------------------------------------------------------------------------------------
 
     def _ask_name(self) -> None:
         """Ask for the new clip's name right under the picked cells."""
         field = Field("", self._make_clip, check=lambda text: None if text.strip() else "expected a name",
-                      hint=f"a name for the clip of these {len(self.cut.cells(self.cut.pick))} frames")
+                      hint=f"a name for the clip of these {len(self.cut.pick)} frames")
         at = QWidget(self.cut)
         corner = self.cut.pick_corner()
         at.setGeometry(QRect(QPoint(corner.x(), corner.y() - 6), self.cut.size() / 8))
@@ -100,9 +171,7 @@ class CutPanel(Panel):
         popup.open_at(at)
 
     def _make_clip(self, name: str) -> None:
-        cells = self.cut.cells(self.cut.pick)
-        puppet, id = edits.clip_added(self.document.puppet, name.strip(), cells)
-        puppet = self._fitted(puppet, id, cells)
+        puppet, id = clip_from_cells(self.document.puppet, self.art, name.strip(), self.cut.pick)
         self.document.edit("make clip", puppet)
         self.desk.show_clip(id)
         self.cut.pick = ()
@@ -110,34 +179,55 @@ class CutPanel(Panel):
 
     def _every_row(self) -> None:
         puppet, last = self.document.puppet, ""
-        for number, row in enumerate(self.cut.rows()):
-            cells = self.cut.cells(row)
-            puppet, last = edits.clip_added(puppet, f"row {number + 1}", cells)
-            puppet = self._fitted(puppet, last, cells)
+        for number, row in enumerate(self.cut.rows):
+            puppet, last = clip_from_cells(puppet, self.art, f"row {number + 1}", row)
         self.document.edit("make clips of rows", puppet)
         if last:
             self.desk.show_clip(last)
         self.finished.emit()
 
-    def _fitted(self, puppet: Puppet, clip: str, cells: tuple[Cell, ...]) -> Puppet:
-        """With a pivot under the feet of what is drawn, and a body box around it: a start that is rarely far off."""
-        first = common_bounds(self.cut.alpha, [cells[0]])
-        lowest = common_bounds(self.cut.alpha, list(cells))
-        if first is None or lowest is None:
-            return puppet
-        left, top, right, bottom = first
-        # Sheets of one figure share a pivot; what an earlier clip of this cell size found is kept.
-        like = next((each.pivot for each in puppet.clips if each.id != clip and each.pivot and each.frames and
-                     (each.frames[0].cell.width, each.frames[0].cell.height) == (cells[0].width, cells[0].height)),
-                    None)
-        pivot = like or Point(float(round((left + right) / 2)), float(lowest[3]))
-        puppet = edits.clip_changed(puppet, clip, pivot=pivot)
-        return edits.frames_changed(
-            puppet, clip, boxes=(Box("body", float(left), float(top), float(right - left), float(bottom - top)),)
-        )
+    # A sheet of directions --------------------------------------------------------------------------------------
+
+    def _directions_field(self) -> Field:
+        rows, columns = self.cut.rows, _turned(self.cut.rows)
+        offers = [(pattern, pattern, "a row each") for pattern in suggested_patterns(len(rows))]
+        if len(columns) in (2, 4, 8):
+            offers += [(pattern, COLUMNS + pattern, "a column each") for pattern in suggested_patterns(len(columns))]
+        return Field("", self._make_directions, tuple(Suggestion(*each) for each in offers), check=self._directions_fit,
+                     hint="pick one, or type a pattern such as walk_{down,left,right,up}")
+
+    def _directions_fit(self, text: str) -> str | None:
+        pattern, rows = self._pattern_and_rows(text)
+        try:
+            names = expanded(pattern)
+        except ValueError as error:
+            return str(error)
+        return None if len(names) == len(rows) else f"expected {len(rows)} names, found {len(names)}"
+
+    def _pattern_and_rows(self, text: str) -> tuple[str, Rows]:
+        if text.startswith(COLUMNS):
+            return text.removeprefix(COLUMNS).strip(), _turned(self.cut.rows)
+        return text.strip(), self.cut.rows
+
+    def _make_directions(self, text: str) -> None:
+        pattern, rows = self._pattern_and_rows(text)
+        marks = {cell: mark for row in rows for cell in row if (mark := self.art.mark(cell)) is not None}
+        pivot = pivot_like(self.document.puppet, rows[0][0]) or shared_pivot(self.art, rows[0])
+        same = {(cell.width, cell.height) for row in rows for cell in row}
+        pivots = [pivot if len(same) == 1 else shared_pivot(self.art, row) for row in rows]
+        bodies = [body_box(self.art, Frame(row[0])) for row in rows]
+        puppet, ids = directions_added(self.document.puppet, pattern, rows, marks, pivots, bodies)
+        self.document.edit("make clips of directions", puppet)
+        self.desk.show_clip(ids[0])
+        self.finished.emit()
 
     def _keys(self, event: QKeyEvent) -> bool:
         if event.key() == Qt.Key.Key_Escape:
             self.finished.emit()
             return True
         return False
+
+
+def _turned(rows: Rows) -> Rows:
+    """The columns of a cut, where all rows are as long."""
+    return tuple(zip(*rows, strict=True)) if len({len(row) for row in rows}) == 1 else ()

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
+
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QFont, QPainter
 
@@ -19,11 +21,11 @@ def draw_invitation(painter: QPainter, whole: QRectF) -> None:
         theme.draw_text(painter, x, card.y() + y, line, of, color)
 
 
-def draw_box(painter: QPainter, box: Box, rect: QRectF, chosen: bool) -> None:
-    """A box at its place in the view; the one the tool is for has handles."""
+def draw_box(painter: QPainter, box: Box, rect: QRectF, chosen: bool, of_tool: bool) -> None:
+    """A box at its place in the view; the chosen one has handles, and those the tool is for stand out."""
     hit = box.kind == "hit"
     color = theme.MADDER if hit else theme.MOSS
-    painter.setPen(theme.pen(color, 2, None if hit else (5, 3)))
+    painter.setPen(theme.pen(color, 2 if of_tool else 1.3, None if hit else (5, 3)))
     painter.setBrush(theme.with_alpha(theme.MADDER, 54) if hit else Qt.BrushStyle.NoBrush)
     painter.drawRect(rect)
     label = f"hit · {box.name}" if box.name else box.kind
@@ -54,10 +56,23 @@ def draw_pivot(painter: QPainter, pivot: Point, at: QPointF, strong: bool, heigh
     _tagged(painter, at.x() + 16, y, text, of, theme.INK)
 
 
-def draw_anchor(painter: QPainter, at: QPointF, name: str, chosen: bool) -> None:
-    """An anchor and its name."""
+def draw_feet(painter: QPainter, feet: list[QPointF | None], current: int) -> None:
+    """The feet of all frames as one line about the pivot: how they drift is how far it runs."""
+    line = [at for at in feet if at is not None]
+    painter.setPen(theme.pen(theme.MOSS, 1.3, (2, 2)))
+    for one, other in pairwise(line):
+        painter.drawLine(one, other)
+    for index, at in enumerate(feet):
+        if at is not None:
+            painter.setPen(theme.pen(theme.MOSS, 1.6))
+            painter.setBrush(theme.MOSS if index == current else theme.PAPER)
+            painter.drawEllipse(at, 4.5 if index == current else 2.6, 4.5 if index == current else 2.6)
+
+
+def draw_anchor(painter: QPainter, at: QPointF, name: str, chosen: bool, own: bool) -> None:
+    """An anchor and its name; dashed where it lies between those of other frames."""
     painter.setBrush(theme.with_alpha(theme.WHITE, 150))
-    painter.setPen(theme.pen(theme.PLUM, 2.2 if chosen else 1.5))
+    painter.setPen(theme.pen(theme.PLUM, 2.2 if chosen else 1.5, None if own else (2, 1.6)))
     painter.drawEllipse(at, 6, 6)
     painter.drawLine(at - QPointF(9, 0), at + QPointF(9, 0))
     painter.drawLine(at - QPointF(0, 9), at + QPointF(0, 9))

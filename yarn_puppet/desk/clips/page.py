@@ -2,14 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from pathlib import Path
-
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QGuiApplication, QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import (
     QHBoxLayout,
     QLabel,
+    QLineEdit,
     QScrollArea,
     QSplitter,
     QStackedWidget,
@@ -17,232 +15,242 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from ...core.formats.cutting import grid_size
-from ...core.model.clips import Cell
+from ...core.art.cutting import grid_size
 from ...core.model.edits import clips as edits
 from ...core.model.puppet import Puppet, find
 from .. import theme
 from ..art import Art
-from ..dialogs import choose_file, complain
+from ..dialogs import choose_file
 from ..document import Document
 from ..player import Player
 from ..settings import Settings
+from ..sounds import Sounds
+from ..sources import Sources
 from ..widgets.buttons import PillButton
 from ..widgets.panel import Panel
+from ..widgets.parts import Part, Token, choice_field
 from ..widgets.sentence import Sentence
+from .bringing_in import PICTURES, BringingIn
 from .clip_desk import TOOLS, ClipDesk
+from .clip_sentence import act_on_clips, clip_sentence
 from .cut_panel import CutPanel
-from .frame_view import FrameView
-from .lanes import Lanes
-from .reader import PictureReader, Read
-from .ribbons import Ribbons
-from .sentences import anchor_tokens, clip_sentence, timing_sentence
-
-PICTURES = "Pictures (*.png *.apng *.gif *.webp *.ora)"
+from .event_sentence import counts_words, event_sentence
+from .frame_hands import HandledFrame
+from .lane_hands import HandledLanes
+from .measuring import Measures
+from .news import NewsList, news_parts
+from .renaming import RenameDialog
+from .ribbon_hands import HandledRibbons
+from .saving import ask_moving, ask_packed
+from .tool_sentence import tool_sentence
+from .view_sentence import view_sentence
 
 
 class ClipsPage(QWidget):
     """Everything about art and timing."""
 
     def __init__(
-        self, document: Document, player: Player, art: Art, settings: Settings, parent: QWidget | None = None
+        self, document: Document, player: Player, art: Art, settings: Settings, sources: Sources, sounds: Sounds,
+        parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
-        self.document, self.art, self.settings = document, art, settings
+        self.document, self.art, self.settings, self.sources, self.sounds = document, art, settings, sources, sounds
         self.desk = ClipDesk(document)
-        self.frame_view = FrameView(document, self.desk, art)
-        self.ribbons = Ribbons(document, self.desk, art)
-        self.lanes = Lanes(document, self.desk, art)
-        self.reader = PictureReader()
-        self.reader.finished.connect(self._pictures_read)
-        self.reader.progressed.connect(self.refresh)
+        self.measures = Measures(art)
+        self.frame_view = HandledFrame(document, self.desk, art, self.measures)
+        self.ribbons = HandledRibbons(document, self.desk, art)
+        self.lanes = HandledLanes(document, self.desk, art)
         self.cutting = CutPanel(document, self.desk, art)
         self.cut, self.cut_sentence = self.cutting.cut, self.cutting.sentence
+        self.bringing = BringingIn(document, art, settings, self)
         self.clip_sentence, self.timing = Sentence(background=False), Sentence(background=False)
-        self.anchor_sentence = Sentence(background=False)
-        self.clip_sentence.fallback = self.anchor_sentence.fallback = self.frame_view
+        self.tool_sentence, self.view_sentence = Sentence(background=False), Sentence(background=False)
+        self.news_sentence, self.heading_sentence = Sentence(), Sentence(background=False)
+        for sentence in (self.clip_sentence, self.tool_sentence, self.view_sentence):
+            sentence.fallback = self.frame_view
         self.timing.fallback = self.lanes
+        self.news_sentence.fallback = self.heading_sentence.fallback = self.ribbons
         self.setAcceptDrops(True)
         self._lay_out()
-        self.desk.changed.connect(self.refresh)
-        document.replaced.connect(self._replaced)
-        self.cutting.finished.connect(self.finish_cutting)
+        self._connect()
         self.desk._puppet_changed()
 
     # Layout -----------------------------------------------------------------------------------------------------
 
     def _lay_out(self) -> None:
-        frame = Panel(self.clip_sentence, self.frame_view, self._tools())
+        frame = Panel(self.clip_sentence, self.frame_view, self._tools(), self.view_sentence)
         frame.column.setStretchFactor(self.frame_view, 1)
-        self.heading, self.source = QLabel(), QLabel()
-        self.heading.setStyleSheet("font-size: 14.5px; font-weight: 700;")
-        self.source.setStyleSheet(f"color: {theme.QUIET.name()};")
-        self.bring_in, self.recut = PillButton("bring in…", size=13), PillButton("cut again…", size=13)
-        for button in (self.bring_in, self.recut):
-            button.setCheckable(False)
-            button.outlined = True
-        self.bring_in.clicked.connect(self.ask_pictures)
-        self.frame_view.invited.connect(self.ask_pictures)
-        self.recut.clicked.connect(self._cut_again)
-        top = QWidget()
-        row = QHBoxLayout(top)
-        row.setContentsMargins(4, 0, 0, 0)
-        row.addWidget(self.heading)
-        row.addSpacing(6)
-        row.addWidget(self.source, 1)
-        row.addWidget(self.bring_in)
-        row.addWidget(self.recut)
-        scroll = QScrollArea()
-        scroll.setWidget(self.ribbons)
-        scroll.setWidgetResizable(True)
-        scroll.setStyleSheet("QScrollArea, QScrollArea > QWidget > QWidget { background: transparent; }")
-        clips = Panel(top, scroll)
-        beside = QSplitter(Qt.Orientation.Horizontal)
-        beside.addWidget(frame)
-        beside.addWidget(clips)
-        beside.setSizes([560, 690])
-        beside.setHandleWidth(11)
-        beside.setChildrenCollapsible(False)
+        frame.column.setSpacing(4)
+        self.scroll = QScrollArea()
+        self.scroll.setWidget(self.ribbons)
+        self.scroll.setWidgetResizable(True)
+        self.scroll.setStyleSheet("QScrollArea, QScrollArea > QWidget > QWidget { background: transparent; }")
+        clips = Panel(self._heading(), self.news_sentence, self.scroll)
+        beside = _splitter(Qt.Orientation.Horizontal, [560, 690], frame, clips)
         self.upper = QStackedWidget()
         self.upper.addWidget(beside)
         self.upper.addWidget(self.cutting)
-        lower = Panel(self.timing, self.lanes)
+        self.counts = QLabel()
+        self.counts.setStyleSheet(f"color: {theme.INK.name()}; font-weight: 600;")
+        self.counts.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop)
+        top = _row(self.timing, self.counts)
+        top.layout().setStretch(0, 1)
+        lower = Panel(top, self.lanes)
         lower.column.setStretchFactor(self.lanes, 1)
-        whole = QSplitter(Qt.Orientation.Vertical)
-        whole.addWidget(self.upper)
-        whole.addWidget(lower)
-        whole.setSizes([470, 254])
-        whole.setHandleWidth(11)
-        whole.setChildrenCollapsible(False)
+        whole = _splitter(Qt.Orientation.Vertical, [470, 264], self.upper, lower)
         whole.setStretchFactor(0, 1)
+        self.splitters = {"clips beside": beside, "clips above": whole}
+        for name, splitter in self.splitters.items():
+            if name in self.settings.splits:
+                splitter.setSizes(self.settings.splits[name])
+            splitter.splitterMoved.connect(lambda *_, name=name, splitter=splitter: self.settings.splits.update(
+                {name: splitter.sizes()}))
         column = QVBoxLayout(self)
         column.setContentsMargins(11, 11, 11, 11)
         column.addWidget(whole)
 
-    def _tools(self) -> QWidget:
-        row = QWidget()
-        layout = QHBoxLayout(row)
-        layout.setContentsMargins(0, 0, 0, 0)
-        layout.setSpacing(4)
-        self.tools: dict[str, PillButton] = {}
-        for name in TOOLS:
-            self._tool(layout, name, f"Drag on the frame: {name}", lambda name=name: self.desk.set(tool=name))
-        layout.addWidget(self.anchor_sentence, 1)
-        self._tool(layout, "ghosts", "Show the frames before and after",
-                   lambda: self.desk.set(ghosts=not self.desk.ghosts))
-        self._tool(layout, "mirror", "See it as it faces the other way",
-                   lambda: self.desk.set(mirrored=not self.desk.mirrored))
-        self._tool(layout, "play", "Play the clip here (Space)", self.desk.toggle_playing)
+    def _heading(self) -> QWidget:
+        self.heading, self.source, self.search = QLabel(), QLabel(), QLineEdit()
+        self.heading.setStyleSheet("font-size: 14.5px; font-weight: 700;")
+        self.source.setStyleSheet(f"color: {theme.QUIET.name()};")
+        self.source.setMinimumWidth(40)
+        self.search.setPlaceholderText("find a clip")
+        self.search.setAccessibleName("find a clip")
+        self.search.setClearButtonEnabled(True)
+        self.search.setFixedWidth(112)
+        self.bring_in, self.recut = PillButton("bring in…", size=13), PillButton("cut again…", size=13)
+        for button in (self.bring_in, self.recut):
+            button.setCheckable(False)
+            button.outlined = True
+        self.heading_sentence.setFixedWidth(84)
+        row = _row(self.heading, self.source, self.search, self.bring_in, self.recut, self.heading_sentence)
+        row.layout().setStretch(1, 1)
         return row
 
-    def _tool(self, layout: QHBoxLayout, name: str, tip: str, does: Callable[[], None]) -> None:
-        button = PillButton(name, size=13, height=26)
-        button.setToolTip(tip)
-        button.outlined = True
-        button.clicked.connect(lambda _: does())
-        layout.addWidget(button)
-        self.tools[name] = button
+    def _tools(self) -> QWidget:
+        self.tools: dict[str, PillButton] = {}
+        for name in TOOLS:
+            button = self.tools[name] = PillButton(name, size=12.5, height=24)
+            button.setToolTip(f"Drag on the frame: {name}")
+            button.outlined = True
+            button.clicked.connect(lambda _, name=name: self.desk.set(tool=name, box=None))
+        row = _row(*self.tools.values(), self.tool_sentence)
+        row.layout().setStretch(len(self.tools), 1)
+        row.layout().setSpacing(3)
+        return row
+
+    def _connect(self) -> None:
+        self.desk.changed.connect(self.refresh)
+        self.document.replaced.connect(self._replaced)
+        self.cutting.finished.connect(self.finish_cutting)
+        self.cutting.refit.connect(lambda id: self.sources.fit_to_cut(id, self.cut.cells))
+        self.bring_in.clicked.connect(self.bringing.ask_pictures)
+        self.frame_view.invited.connect(self.bringing.ask_pictures)
+        self.recut.clicked.connect(self._cut_again)
+        self.search.textChanged.connect(lambda text: self.desk.set(search=text))
+        self.ribbons.shown_row.connect(self._show_row)
+        self.bringing.progressed.connect(self.refresh)
+        self.bringing.clip_made.connect(self.desk.show_clip)
+        self.bringing.sheet_made.connect(self.cut_sheet)
+        self.sources.told.connect(self._art_told)
+
+    # What is shown ----------------------------------------------------------------------------------------------
 
     def refresh(self) -> None:
         """Show the sentences, the tools and the heading."""
         desk, puppet = self.desk, self.document.puppet
-        self.clip_sentence.show_parts(clip_sentence(self.document, desk))
-        self.timing.show_parts(timing_sentence(self.document, desk))
-        self.anchor_sentence.show_parts(anchor_tokens(self.document, desk))
-        on = {desk.tool, *(["ghosts"] if desk.ghosts else []), *(["mirror"] if desk.mirrored else []),
-              *(["play"] if desk.playing else [])}
+        if not self.isVisible():
+            return
+        self.clip_sentence.show_parts(clip_sentence(self.document, desk, self.act))
+        self.timing.show_parts(event_sentence(self.document, desk, self._ask_file, self._hear))
+        self.tool_sentence.show_parts(tool_sentence(self.document, desk, self.art, self.measures))
+        self.view_sentence.show_parts(view_sentence(desk, self.frame_view, self.measures))
+        self.heading_sentence.show_parts(self._more())
+        told = news_parts(self.document, self.sources, self._find_file, self._look)
+        self.news_sentence.show_parts(told)
+        self.news_sentence.setVisible(bool(told))
+        self.counts.setText(counts_words(self.document, desk))
         for name, button in self.tools.items():
-            button.setChecked(name in on)
+            button.setChecked(name == desk.tool)
         count = len(puppet.clips)
         self.heading.setText(f"{count} clip{'s' * (count != 1)}")
-        self.source.setText(self._sources(puppet))
+        self.source.setText(self.bringing.said() if self.bringing.busy else self._sources(puppet))
+        self.source.setToolTip(self.source.text())
         self.recut.setEnabled(bool(puppet.sheets))
         self.ribbons.update()
 
+    def showEvent(self, event: object) -> None:
+        self.refresh()
+
     def _sources(self, puppet: Puppet) -> str:
-        if self.reader.total:
-            return f"reading {self.reader.done + 1} of {self.reader.total} · Esc stops it"
         if not puppet.sheets:
             return "no art yet: bring in a picture, or drop one here"
         first = puppet.sheets[0]
         more = f" and {len(puppet.sheets) - 1} more" if len(puppet.sheets) > 1 else ""
-        if first.grid is None:
-            return f"from {first.name}{more}"
         image = self.art.sheet(first.id)
-        size = grid_size(image.width(), image.height(), first.grid) if image else (0, 0)
-        cells = f"{size[0]} × {size[1]} cells of {first.grid.cell_width}×{first.grid.cell_height}" if image else \
-            "the picture is missing"
-        return f"from {first.name}{more}, {cells}"
+        if first.grid is None or first.islands is not None or image is None:
+            return f"from {first.name}{more}"
+        size = grid_size(image.width(), image.height(), first.grid)
+        return f"from {first.name}{more}, {size[0]} × {size[1]} cells"
+
+    def _more(self) -> list[Part]:
+        offers = [("folder", "bring in a folder of numbered pictures…"), ("new", "a new clip without frames"),
+                  ("rename", "rename by pattern…"), ("save all", "save all as a packed sheet…")]
+        return [Token("more…", theme.WOAD, quiet=True, name="page more",
+                      field=choice_field("", [(words, name) for name, words in offers], self.act))]
+
+    def act(self, name: str) -> None:
+        """Do what was picked from one of the lists of things to do."""
+        clip = self.desk.clip
+        if name == "folder":
+            self.bringing.ask_folder()
+        elif name == "new":
+            puppet, id = edits.clip_of_frames(self.document.puppet, "new clip", ())
+            self.document.edit("new clip", puppet)
+            self.desk.show_clip(id)
+        elif name == "rename":
+            RenameDialog(self.document, self.window(), "*").open()
+        elif name == "save all":
+            ask_packed(self, self.document, self.art, self.settings, tuple(each.id for each in
+                                                                           self.document.puppet.clips))
+        elif name == "save packed":
+            ask_packed(self, self.document, self.art, self.settings, self.desk.chosen_clips)
+        elif name == "save moving" and clip is not None:
+            ask_moving(self, self.document, self.art, self.settings, clip)
+        else:
+            act_on_clips(self.document, self.desk, name)
+
+    def _show_row(self, number: int) -> None:
+        row = self.ribbons.row(number)
+        self.scroll.ensureVisible(int(self.scroll.horizontalScrollBar().value() + 1), int(row.center().y()), 0, 40)
 
     def _replaced(self) -> None:
         self.upper.setCurrentIndex(0)
         self.desk.clip_id = None
+        self.measures.forget()
 
-    # Bringing in ------------------------------------------------------------------------------------------------
+    # Art --------------------------------------------------------------------------------------------------------
 
-    def ask_pictures(self) -> None:
-        """Choose pictures to bring in."""
-        choose_file(self, "Bring in art", PICTURES, self.settings.folder, lambda path: None,
-                    many=self.bring_in_pictures)
+    def _art_told(self) -> None:
+        self.measures.forget()
+        if self.upper.currentIndex() == 1 and not self.bringing.busy:
+            self.cutting.show_sheet(self.cut.sheet_id)
+        self.frame_view.update()
+        self.lanes.update()
+        self.refresh()
 
-    def bring_in_pictures(self, paths: list[Path]) -> None:
-        """Bring files and folders in; they are read in a thread, and the page stays live."""
-        self.reader.read(paths)
+    def _find_file(self, sheet: str) -> None:
+        choose_file(self, "Find the art again", PICTURES, self.settings.folder,
+                    lambda path: self.sources.find_again(sheet, path))
 
-    def _pictures_read(self, read: list[Read], wrong: list[str]) -> None:
-        """Stills become sheets to cut, what moves a clip; what is wrong is said, and the rest still comes in."""
-        puppet, last, last_clip = self.document.puppet, None, None
-        for each in read:
-            self.settings.folder = str(each.path.parent)
-            known = next((sheet for sheet in puppet.sheets
-                          if (self.document.folder / sheet.path).resolve() == each.path.resolve()), None)
-            if known is not None:
-                last, last_clip = known.id, None
-                continue
-            moves = len(each.images) > 1
-            puppet, id = edits.sheet_added(puppet, self._stored(each.path), each.path.name, each.grid)
-            self.art.know(self.document.folder / puppet.sheets[-1].path, each.images)
-            if moves:
-                cells = tuple(Cell(id, 0, 0, image.width(), image.height(), page)
-                              for page, image in enumerate(each.images))
-                puppet, last_clip = edits.clip_added(puppet, each.path.stem, cells)
-                for index, duration in enumerate(each.durations):
-                    puppet = edits.frame_changed(puppet, last_clip, index, duration=duration or 100.0)
-            else:
-                last, last_clip = id, None
-        self.document.edit("bring in art", puppet)
-        if last_clip is not None:
-            self.desk.show_clip(last_clip)
-        elif last is not None:
-            self.cut_sheet(last)
-        if wrong:
-            complain(self.window(), "Not everything could be brought in", "\n".join(wrong))
+    def _look(self, sheet: str) -> None:
+        NewsList(sheet, self.document, self.sources, self.desk, self.art, self.window()).show()
 
-    def _stored(self, path: Path) -> str:
-        """Relative to the puppet's file where it has one; `save` makes it so where it has none yet."""
-        folder = self.document.folder.resolve()
-        path = path.resolve()
-        if self.document.path is not None and path.is_relative_to(folder):
-            return path.relative_to(folder).as_posix()
-        return str(path)
+    def _ask_file(self, title: str, filter: str, then) -> None:  # type: ignore[no-untyped-def]
+        choose_file(self, title, filter, self.settings.folder, then)
 
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event.key() == Qt.Key.Key_Escape and self.reader.total:
-            self.reader.cancel()
-        elif event.matches(QKeySequence.StandardKey.Paste):
-            urls = QGuiApplication.clipboard().mimeData().urls()
-            self.bring_in_pictures([Path(url.toLocalFile()) for url in urls if url.isLocalFile()])
-        else:
-            super().keyPressEvent(event)
-
-    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
-        if event.mimeData().hasUrls():
-            event.acceptProposedAction()
-
-    def dropEvent(self, event: QDropEvent | None) -> None:
-        paths = [Path(url.toLocalFile()) for url in event.mimeData().urls() if url.isLocalFile()]
-        event.acceptProposedAction()
-        self.bring_in_pictures(paths)
+    def _hear(self, file: str) -> None:
+        self.sounds.play(self.document.folder / file)
 
     def _cut_again(self) -> None:
         clip = self.desk.clip
@@ -261,3 +269,43 @@ class ClipsPage(QWidget):
         self.upper.setCurrentIndex(0)
         self.refresh()
         self.ribbons.setFocus()
+
+    # Hands ------------------------------------------------------------------------------------------------------
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event.key() == Qt.Key.Key_Escape and self.bringing.busy:
+            self.bringing.cancel()
+        elif event.matches(QKeySequence.StandardKey.Paste):
+            self.bringing.paste(QGuiApplication.clipboard().mimeData())
+        elif event.matches(QKeySequence.StandardKey.Find):
+            self.search.setFocus()
+        else:
+            super().keyPressEvent(event)
+
+    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
+        if event.mimeData().hasUrls() or event.mimeData().hasImage():
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent | None) -> None:
+        event.acceptProposedAction()
+        self.bringing.paste(event.mimeData())
+
+
+def _row(*widgets: QWidget) -> QWidget:
+    row = QWidget()
+    layout = QHBoxLayout(row)
+    layout.setContentsMargins(2, 0, 0, 0)
+    layout.setSpacing(6)
+    for widget in widgets:
+        layout.addWidget(widget)
+    return row
+
+
+def _splitter(orientation: Qt.Orientation, sizes: list[int], *widgets: QWidget) -> QSplitter:
+    splitter = QSplitter(orientation)
+    for widget in widgets:
+        splitter.addWidget(widget)
+    splitter.setSizes(sizes)
+    splitter.setHandleWidth(11)
+    splitter.setChildrenCollapsible(False)
+    return splitter

@@ -9,10 +9,11 @@ from typing import NamedTuple
 from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtGui import QImage
 
-from ...core.formats.cutting import guess_grid
+from ...core.art.cutting import guess_grid
+from ...core.formats.pictures import HARDEST_PIXELS, TooLarge
 from ...core.model.clips import Grid
-from ..art import read_pictures
-from .cut_view import alpha_of
+from ..decoding import MOST_PIXELS, read_pictures
+from ..pixels import alpha_of
 
 
 class Read(NamedTuple):
@@ -27,11 +28,11 @@ class Read(NamedTuple):
 class PictureReader(QObject):
     """One job at a time; starting another, or cancelling, drops what the one before would give."""
 
-    finished = pyqtSignal(list, list)
-    """What was read, and what is wrong with the rest, in words."""
+    finished = pyqtSignal(list, list, list)
+    """What was read; what is wrong with the rest, in words; and (path, words) of what is too large to read unasked."""
     progressed = pyqtSignal()
     _step = pyqtSignal(int, int)
-    _end = pyqtSignal(int, list, list)
+    _end = pyqtSignal(int, list, list, list)
 
     def __init__(self) -> None:
         super().__init__()
@@ -42,31 +43,34 @@ class PictureReader(QObject):
         self._step.connect(self._on_step)
         self._end.connect(self._on_end)
 
-    def read(self, paths: list[Path]) -> None:
-        """Begin to read."""
+    def read(self, paths: list[Path], however_large: bool = False) -> None:
+        """Begin to read; `however_large` once someone was asked."""
         if not paths:
             return
         self._job += 1
         job = self._job
         self.done, self.total = 0, len(paths)
         self.progressed.emit()
+        most = HARDEST_PIXELS if however_large else MOST_PIXELS
 
         def work() -> None:
             found: list[Read] = []
             wrong: list[str] = []
+            large: list[tuple[Path, str]] = []
             for number, path in enumerate(paths):
                 if job != self._job:
                     return
                 try:
-                    pages = read_pictures(path)
-                except ValueError as error:
-                    wrong.append(str(error))
+                    images, durations = zip(*read_pictures(path, most), strict=True)
+                except TooLarge as error:
+                    large.append((path, str(error)))
+                except (ValueError, MemoryError) as error:
+                    wrong.append(str(error) or f"{path}: there is not enough memory for it")
                 else:
-                    images, durations = zip(*pages, strict=True)
                     grid = guess_grid(alpha_of(images[0])) if len(images) == 1 else None
                     found.append(Read(path, images, durations, grid))
                 self._step.emit(job, number + 1)
-            self._end.emit(job, found, wrong)
+            self._end.emit(job, found, wrong, large)
 
         threading.Thread(target=work, daemon=True).start()
 
@@ -81,8 +85,8 @@ class PictureReader(QObject):
             self.done = min(done, self.total - 1)
             self.progressed.emit()
 
-    def _on_end(self, job: int, found: list[Read], wrong: list[str]) -> None:
+    def _on_end(self, job: int, found: list[Read], wrong: list[str], large: list[tuple[Path, str]]) -> None:
         if job == self._job:
             self.done = self.total = 0
             self.progressed.emit()
-            self.finished.emit(found, wrong)
+            self.finished.emit(found, wrong, large)

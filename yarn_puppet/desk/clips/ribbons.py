@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
-from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter
+from PyQt6.QtGui import QColor, QPainter
 from PyQt6.QtWidgets import QWidget
 
 from ...core.model.clips import Clip
-from ...core.model.edits import clips as edits
 from .. import theme
 from ..art import Art, draw_fitted
 from ..document import Document
@@ -17,6 +16,8 @@ from .clip_desk import ClipDesk
 ROW, GAP = 48.0, 4.0
 FIRST_THUMB, THUMB = 176.0, 44.0
 MODE_WORDS = {"once": "once", "loop": "loops", "back and forth": "back and forth", "hold last": "holds last"}
+Drop = tuple[int, int | None]
+"""Where something dragged would go: before this row, or with a number before that frame of this row."""
 
 
 def clip_words(clip: Clip) -> str:
@@ -28,26 +29,40 @@ def clip_words(clip: Clip) -> str:
 
 
 class Ribbons(DrawnView):
-    """A click selects a clip and a frame. Only rows in view are drawn, so that hundreds of clips scroll smoothly."""
+    """Draws the clips that are listed. Only rows in view are drawn, so that hundreds of clips scroll smoothly."""
 
     def __init__(self, document: Document, desk: ClipDesk, art: Art, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.document, self.desk, self.art = document, desk, art
         self.setAccessibleName("Clips")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        desk.changed.connect(self.update)
-        document.puppet_changed.connect(self._resize)
+        self.drop: Drop | None = None
+        self._listed: tuple[object, str] | None = None
+        self._clips: list[Clip] = []
+        desk.changed.connect(self._resize)
         self._resize()
 
+    @property
+    def clips(self) -> list[Clip]:
+        """The clips that are listed."""
+        key = (self.document.puppet.clips, self.desk.search)
+        if self._listed is None or self._listed[0] is not key[0] or self._listed[1] != key[1]:
+            self._listed, self._clips = key, self.desk.shown_clips()
+        return self._clips
+
     def _resize(self) -> None:
-        clips = self.document.puppet.clips
-        longest = max((len(clip.frames) for clip in clips), default=0)
-        self.setMinimumSize(int(FIRST_THUMB + longest * THUMB + 30), int(len(clips) * (ROW + GAP)))
-        self.updateGeometry()
+        before = self._listed
+        clips = self.clips
+        if self._listed is not before:
+            longest = max((len(clip.frames) for clip in clips), default=0)
+            self.setMinimumSize(int(FIRST_THUMB + longest * THUMB + 30), int(len(clips) * (ROW + GAP)))
+            self.updateGeometry()
         self.update()
 
     def sizeHint(self) -> QSize:
         return self.minimumSize()
+
+    # Geometry ---------------------------------------------------------------------------------------------------
 
     def row(self, number: int) -> QRectF:
         """Where a clip's row is."""
@@ -58,31 +73,54 @@ class Ribbons(DrawnView):
         row = self.row(number)
         return QRectF(FIRST_THUMB + index * THUMB, row.y() + 3, THUMB - 3, ROW - 6)
 
+    def row_at(self, at: QPointF) -> int | None:
+        """The number of the row at a point."""
+        number = int(at.y() // (ROW + GAP))
+        return number if 0 <= number < len(self.clips) else None
+
+    def frame_at(self, number: int, at: QPointF) -> int | None:
+        """The frame of a row whose picture is at a point."""
+        index = int((at.x() - FIRST_THUMB) // THUMB)
+        return index if at.x() >= FIRST_THUMB and 0 <= index < len(self.clips[number].frames) else None
+
+    # Drawing ----------------------------------------------------------------------------------------------------
+
     def draw(self, painter: QPainter) -> None:
         seen = QRectF(self.visibleRegion().boundingRect())
-        clips = self.document.puppet.clips
+        clips = self.clips
         first = max(0, int(seen.top() // (ROW + GAP)))
         last = min(len(clips), int(seen.bottom() // (ROW + GAP)) + 1)
+        chosen = frozenset(self.desk.chosen_clips)
         for number in range(first, last):
-            self._draw_row(painter, number, clips[number], seen)
+            self._draw_row(painter, number, clips[number], seen, clips[number].id in chosen)
+        if self.drop is not None:
+            self._draw_drop(painter, *self.drop)
+        if not clips and self.document.puppet.clips:
+            theme.draw_text(painter, 13, 26, f"no clip is named like “{self.desk.search}”",
+                            theme.font(13, italic=True), theme.QUIET)
+        self.draw_focus(painter, 6)
 
-    def _draw_row(self, painter: QPainter, number: int, clip: Clip, seen: QRectF) -> None:
-        chosen = clip.id == self.desk.clip_id
+    def _draw_row(self, painter: QPainter, number: int, clip: Clip, seen: QRectF, chosen: bool) -> None:
+        on_desk = clip.id == self.desk.clip_id
         row = self.row(number)
         theme.draw_card(painter, row, 8, theme.tint(theme.MADDER, 0.09) if chosen else theme.LINEN,
-                        theme.MADDER if chosen else theme.LINEN, 1.6)
+                        theme.MADDER if chosen else theme.LINEN, 2.0 if on_desk else 1.3)
         theme.draw_text(painter, 13, row.y() + 21, clip.name, theme.font(14, strong=True), theme.INK, FIRST_THUMB - 22)
         theme.draw_text(painter, 13, row.y() + 38, clip_words(clip), theme.font(12), theme.QUIET, FIRST_THUMB - 20)
         start = 0.0
+        several = self.desk.chosen_frames if on_desk and len(self.desk.chosen_frames) > 1 else ()
         for index, frame in enumerate(clip.frames):
             rect = self.thumb(number, index)
             end = start + frame.duration
             if rect.left() > seen.right():
                 break
-            current = chosen and index == self.desk.index
-            theme.draw_card(painter, rect, 5, theme.WHITE, theme.INK if current else theme.SEAM, 2 if current else 1)
-            draw_fitted(painter, self.art, clip, index, rect.adjusted(2, 2, -2, -3))
-            self._draw_marks(painter, clip, rect, start, end)
+            if rect.right() >= seen.left():
+                current = on_desk and index == self.desk.index
+                ground = theme.tint(theme.INDIGO, 0.16, theme.WHITE) if index in several else theme.WHITE
+                edge = theme.INK if current else theme.INDIGO if index in several else theme.SEAM
+                theme.draw_card(painter, rect, 5, ground, edge, 2 if current else 1)
+                draw_fitted(painter, self.art, clip, index, rect.adjusted(2, 2, -2, -3))
+                self._draw_marks(painter, clip, rect, start, end)
             start = end
 
     def _draw_marks(self, painter: QPainter, clip: Clip, rect: QRectF, start: float, end: float) -> None:
@@ -97,28 +135,12 @@ class Ribbons(DrawnView):
             y = rect.bottom() - 1
             painter.drawLine(QPointF(rect.x() + place * share + 2, y), QPointF(rect.x() + (place + 1) * share - 2, y))
 
-    # Hands ------------------------------------------------------------------------------------------------------
-
-    def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        self.setFocus()
-        number = int(event.position().y() // (ROW + GAP))
-        clips = self.document.puppet.clips
-        if 0 <= number < len(clips):
-            index = int((event.position().x() - FIRST_THUMB) // THUMB)
-            self.desk.show_clip(clips[number].id, max(0, min(index, len(clips[number].frames) - 1)))
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        clips = self.document.puppet.clips
-        ids = [clip.id for clip in clips]
-        steps = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}
-        key = Qt.Key(event.key())
-        if key in steps and self.desk.clip_id in ids:
-            place = max(0, min(len(ids) - 1, ids.index(self.desk.clip_id) + steps[key]))
-            self.desk.show_clip(ids[place])
-        elif key in (Qt.Key.Key_Left, Qt.Key.Key_Right):
-            self.desk.step(-1 if key == Qt.Key.Key_Left else 1)
-        elif key == Qt.Key.Key_Delete and self.desk.clip_id in ids:
-            clip = self.desk.clip_id
-            self.document.edit("remove clip", lambda now: edits.clip_removed(now, clip))
+    def _draw_drop(self, painter: QPainter, number: int, index: int | None) -> None:
+        painter.setPen(theme.pen(theme.WOAD, 3))
+        if index is None:
+            y = number * (ROW + GAP) - GAP / 2 + 1
+            painter.drawLine(QPointF(4, y), QPointF(self.width() - 4, y))
         else:
-            super().keyPressEvent(event)
+            x = self.thumb(number, index).x() - 1.5
+            row = self.row(number)
+            painter.drawLine(QPointF(x, row.y() + 1), QPointF(x, row.bottom() - 1))

@@ -115,7 +115,8 @@ def _draw_windows(painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch,
         painter.setBrush(theme.tint(color, 0.26))
         painter.drawRect(rect)
         if kind == "hit":
-            clips = (node.clip for node in record.setup.program.nodes if node.clip is not None)
+            clips = (clip for node in record.setup.program.nodes
+                     for clip in (node.clip, *(placed.clip for placed in node.spread)) if clip is not None)
             clip = next((each for each in clips if each.id == run.key), None)
             if clip is not None:
                 count = counts(clip)

@@ -76,8 +76,9 @@ class WeavePicture:
         device = painter.device()
         ratio = device.devicePixelRatioF() if device is not None else 1.0
         size = QSize(ceil(layout.width * ratio), ceil(layout.height * ratio))
-        key = (id(layout), id(self.document.puppet), self.document.selection, hints.over, hints.over_spare,
-               hints.targets, active, frozenset(standing_out), self.snags.snags, size.width(), size.height())
+        key = (id(layout), id(self.document.puppet), self.art.edition, self.document.selection, hints.over,
+               hints.over_spare, hints.targets, active, frozenset(standing_out), self.snags.snags, size.width(),
+               size.height())
         if key != self._key:
             self._key = key
             self._kept = (layout, self.document.puppet)
@@ -111,7 +112,9 @@ class WeavePicture:
         state = puppet.state(card.state)
         if state is None:
             return
-        clip = puppet.clip(state.clip)
+        clips = puppet.clips_of(state)
+        clip = next((each for each in clips if layer is not None and each.id == layer.clip), None) or next(
+            iter(clips), None)
         group = next(iter(puppet.groups_around(state)), None)
         color = theme.THREADS[group.thread] if group else theme.FAINT
         playing = layer is not None and clip is not None and layer.clip == clip.id

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
-from ...core.model.clips import Rule
 from ...core.model.edits import graph as edits
+from ...core.model.events import Rule
 from ...core.model.puppet import Puppet
 from .. import theme
 from ..document import Document

@@ -98,3 +98,11 @@ def choice_field(
     return Field(
         label, commit, tuple(Suggestion(text, each) for text, each in options), free=False, hint=hint,
     )
+
+
+def shared_name_field(value: str, known: tuple[str, ...], commit: Callable[[str], None]) -> Field:
+    """A field for a name that others may have too: one that exists is picked; only a new one is typed."""
+    return Field(
+        value, lambda text: commit(text.strip()), tuple(Suggestion(name, name) for name in known),
+        check=lambda text: None if text.strip() else "expected a name", hint="pick one, or type a new name",
+    )

@@ -6,7 +6,7 @@ from typing import Any, get_args
 
 from msgspec.structs import replace
 
-from ..clips import Rule
+from ..events import Rule
 from ..graph import Group, State, Thread, Transition
 from ..ids import all_ids, free_name, new_id
 from ..puppet import Puppet

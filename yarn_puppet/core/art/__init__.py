@@ -1,0 +1,1 @@
+"""What can be read off the pixels of art: cuts, islands, marks, measures."""

@@ -1,0 +1,117 @@
+"""Cutting a sheet into cells: a guess at its grid, and which cells hold anything."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+import numpy as np
+from msgspec.structs import replace
+from numpy.typing import NDArray
+
+from ..model.clips import Cell, Grid
+
+OPAQUE = 24
+"""Alpha above which a pixel counts as drawn, of 255: a soft edge's last shimmer does not."""
+LEAST_CELL = 16
+MOST_CELLS = 64
+"""In each direction."""
+
+Alpha = NDArray[np.uint8]
+"""The see-through channel of a picture, shape (height, width), 0 to 255."""
+Place = tuple[int, int]
+"""A column and a row."""
+
+
+def guess_grid(alpha: Alpha) -> Grid:
+    """The smallest cells whose borders cut through nothing drawn; the whole picture where there are none.
+
+    A border cuts where pixels on both of its sides are drawn. Where no such cells divide the picture evenly, or
+    filled cells stand apart too far for it, a margin around it and a gap between cells are looked for.
+    """
+    drawn = alpha > OPAQUE
+    columns, rows = _line_up(np.logical_or.reduce(drawn, axis=0)), _line_up(np.logical_or.reduce(drawn, axis=1))
+    height, width = drawn.shape
+    cut = Grid(
+        _guess(width, np.count_nonzero(drawn[:, :-1] & drawn[:, 1:], axis=0)),
+        _guess(height, np.count_nonzero(drawn[:-1] & drawn[1:], axis=1)),
+    )
+    if columns and rows and columns[1:] == rows[1:] and columns.gap != 2 * columns.margin:
+        return Grid(columns.size, rows.size, columns.margin, columns.gap)
+    return cut
+
+
+class _LineUp(NamedTuple):
+    size: int
+    margin: int
+    gap: int
+
+
+def _line_up(used: NDArray[np.bool_]) -> _LineUp | None:
+    """Stretches of equal length with gaps of equal length between them and equal margins at the ends, or None."""
+    edges = np.flatnonzero(np.diff(np.concatenate(([False], used, [False])).astype(np.int8)))
+    starts, ends = edges[::2], edges[1::2]
+    if not 2 <= len(starts) <= MOST_CELLS:
+        return None
+    sizes, gaps = ends - starts, starts[1:] - ends[:-1]
+    margin = int(starts[0])
+    if len(set(sizes.tolist())) > 1 or len(set(gaps.tolist())) > 1 or margin != len(used) - int(ends[-1]):
+        return None
+    return _LineUp(int(sizes[0]), margin, int(gaps[0])) if sizes[0] >= LEAST_CELL else None
+
+
+def _guess(length: int, cut: NDArray[np.int64]) -> int:
+    """The length of a cell; `cut[i]` is how much a border between pixels i and i + 1 would cut through."""
+    whole = (length // count for count in range(MOST_CELLS, 1, -1) if length % count == 0)
+    for size in (each for each in whole if each >= LEAST_CELL):
+        if not cut[size - 1: length - 1: size].any() and cut.any():
+            return size
+    return length
+
+
+def counted_grid(width: int, height: int, columns: int, rows: int, grid: Grid) -> Grid:
+    """The grid of so many columns and rows, as large as the picture allows with the margin and gap of `grid`."""
+    across = (width - 2 * grid.margin + grid.gap) // columns - grid.gap
+    down = (height - 2 * grid.margin + grid.gap) // rows - grid.gap
+    return replace(grid, cell_width=max(1, across), cell_height=max(1, down))
+
+
+def grid_size(width: int, height: int, grid: Grid) -> Place:
+    """How many columns and rows of whole cells a picture of this size holds."""
+    across = (width - 2 * grid.margin + grid.gap) // (grid.cell_width + grid.gap)
+    down = (height - 2 * grid.margin + grid.gap) // (grid.cell_height + grid.gap)
+    return max(0, across), max(0, down)
+
+
+def cell_at(sheet: str, grid: Grid, column: int, row: int, page: int = 0) -> Cell:
+    """The cell of a sheet at a column and row."""
+    return Cell(
+        sheet, grid.margin + column * (grid.cell_width + grid.gap), grid.margin + row * (grid.cell_height + grid.gap),
+        grid.cell_width, grid.cell_height, page,
+    )
+
+
+def filled_cells(alpha: Alpha, grid: Grid) -> frozenset[Place]:
+    """The (column, row) of every cell that holds a drawn pixel."""
+    height, width = alpha.shape
+    columns, rows = grid_size(width, height, grid)
+    return frozenset(
+        (column, row) for row in range(rows) for column in range(columns)
+        if holds_anything(alpha, cell_at("x", grid, column, row))
+    )
+
+
+def holds_anything(alpha: Alpha, cell: Cell) -> bool:
+    """Whether a pixel of a cell is drawn."""
+    piece = alpha[cell.y: cell.y + cell.height, cell.x: cell.x + cell.width]
+    return bool(piece.size) and int(piece.max()) > OPAQUE
+
+
+def filled_rows(sheet: str, alpha: Alpha, grid: Grid) -> tuple[tuple[Cell, ...], ...]:
+    """The cells that hold anything, a tuple a row of the grid; rows that hold nothing are left out."""
+    filled = filled_cells(alpha, grid)
+    columns, rows = grid_size(alpha.shape[1], alpha.shape[0], grid)
+    found = (
+        tuple(cell_at(sheet, grid, column, row) for column in range(columns) if (column, row) in filled)
+        for row in range(rows)
+    )
+    return tuple(row for row in found if row)

@@ -1,0 +1,112 @@
+"""The frames of clips packed into one picture, with a JSON description beside it: see docs/file-format.md."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Sequence
+from pathlib import Path
+from typing import Any, NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+from PIL import Image
+
+from ..model.clips import Clip
+from .errors import FileProblem
+from .writing import laid_out, write_safely
+
+WIDEST = 4096
+"""Pixels across at the most, unless a single frame is wider."""
+PADDING = 1
+"""Clear pixels between frames, so that none bleeds into another when it is drawn smoothly."""
+
+
+class Piece(NamedTuple):
+    """A picture to pack, its clear edges cut off: pixels (height, width, 4), and its left top corner in its cell."""
+
+    pixels: NDArray[np.uint8]
+    left: int
+    top: int
+
+
+def trimmed(pixels: NDArray[np.uint8]) -> Piece:
+    """A frame without its clear edges; an empty one keeps a single pixel."""
+    seen = pixels[:, :, 3] > 0
+    down, across = np.flatnonzero(seen.any(axis=1)), np.flatnonzero(seen.any(axis=0))
+    if not down.size:
+        return Piece(pixels[:1, :1], 0, 0)
+    top, left = int(down[0]), int(across[0])
+    return Piece(pixels[top: int(down[-1]) + 1, left: int(across[-1]) + 1], left, top)
+
+
+def packed(pieces: Sequence[Piece]) -> tuple[NDArray[np.uint8], list[tuple[int, int]]]:
+    """All pieces in one picture, and where each one's corner is: rows of like height, the tallest first."""
+    area = sum((each.pixels.shape[0] + PADDING) * (each.pixels.shape[1] + PADDING) for each in pieces)
+    widest = max(each.pixels.shape[1] for each in pieces) + PADDING
+    width = max(widest, min(WIDEST, int(area ** 0.5 * 1.1)))
+    places = [(0, 0)] * len(pieces)
+    x = y = row = 0
+    for index in sorted(range(len(pieces)), key=lambda each: -pieces[each].pixels.shape[0]):
+        high, wide = pieces[index].pixels.shape[:2]
+        if x + wide + PADDING > width:
+            x, y, row = 0, y + row, 0
+        places[index] = (x, y)
+        x, row = x + wide + PADDING, max(row, high + PADDING)
+    sheet = np.zeros((y + row, width, 4), dtype=np.uint8)
+    for piece, (left, top) in zip(pieces, places, strict=True):
+        high, wide = piece.pixels.shape[:2]
+        sheet[top: top + high, left: left + wide] = piece.pixels
+    return sheet, places
+
+
+def save_packed_sheet(path: Path, clips: Sequence[tuple[Clip, Sequence[NDArray[np.uint8]]]], rate: int) -> None:
+    """Write `NAME.png` and `NAME.sheet.json`. Each clip comes with the pixels of its frames. Raises FileProblem.
+
+    Frames that look alike are packed once. `path` is that of the picture.
+    """
+    if path.suffix.lower() != ".png":
+        raise FileProblem(path, "", "expected a name that ends in .png")
+    pieces: list[Piece] = []
+    known: dict[tuple[tuple[int, ...], bytes], int] = {}
+    used: list[list[tuple[int, Piece]]] = []
+    for _, frames in clips:
+        row = []
+        for pixels in frames:
+            piece = trimmed(pixels)
+            key = piece.pixels.shape, piece.pixels.tobytes()
+            if key not in known:
+                known[key] = len(pieces)
+                pieces.append(piece)
+            row.append((known[key], piece))
+        used.append(row)
+    if not pieces:
+        raise FileProblem(path, "", "expected clips with frames")
+    sheet, places = packed(pieces)
+    out = io.BytesIO()
+    Image.fromarray(sheet, "RGBA").save(out, "PNG", optimize=True)
+    described = {
+        "format": 1, "picture": path.name, "width": sheet.shape[1], "height": sheet.shape[0], "rate": rate,
+        "clips": [
+            _described(clip, row, places) for (clip, _), row in zip(clips, used, strict=True)
+        ],
+    }
+    write_safely(path, out.getvalue())
+    write_safely(path.with_suffix(".sheet.json"), laid_out(described, frozenset(("frames", "moments", "windows"))))
+
+
+def _described(clip: Clip, row: Sequence[tuple[int, Piece]], places: Sequence[tuple[int, int]]) -> dict[str, Any]:
+    frames = []
+    for index, (number, piece) in enumerate(row):
+        pivot, frame = clip.pivot_of(index), clip.frames[index]
+        x, y = places[number]
+        frames.append({
+            "x": x, "y": y, "width": piece.pixels.shape[1], "height": piece.pixels.shape[0],
+            "pivot_x": pivot.x - piece.left, "pivot_y": pivot.y - piece.top, "duration": frame.duration,
+        })
+    return {
+        "name": clip.name, "mode": clip.mode, "faces": clip.faces, "frames": frames,
+        "moments": [{"at": each.at, "kind": each.kind, "name": each.name} for each in clip.moments],
+        "windows": [
+            {"start": each.start, "end": each.end, "kind": each.kind, "name": each.name} for each in clip.windows
+        ],
+    }

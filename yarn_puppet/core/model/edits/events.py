@@ -1,0 +1,95 @@
+"""Edits of the moments and windows of clips."""
+
+from __future__ import annotations
+
+from collections.abc import Collection
+from typing import Any
+
+from msgspec.structs import replace
+
+from ..clips import Clip
+from ..events import Moment, Window
+from ..ids import all_ids, new_id
+from ..puppet import Puppet
+from .clips import clip_changed
+from .entries import tidy
+from .frames import ordered
+
+
+def event_of(clip: Clip, id: str | None) -> Moment | Window | None:
+    """The moment or window of this id, or None."""
+    return next((each for each in clip.events if each.id == id), None)
+
+
+def event_added(puppet: Puppet, clip: str, event: Moment | Window) -> tuple[Puppet, str]:
+    """With a moment or window in a clip, under a new id, which is also given."""
+    found = puppet.clip(clip)
+    id = new_id(event.name, all_ids(puppet), "event")
+    if found is None:
+        return puppet, id
+    event = replace(event, id=id)
+    field = "moments" if isinstance(event, Moment) else "windows"
+    return clip_changed(puppet, clip, **{field: (*getattr(found, field), event)}), id
+
+
+def event_changed(puppet: Puppet, clip: str, id: str, **values: Any) -> Puppet:
+    """With other values in a moment or window of a clip. A window never ends before it starts."""
+    found = puppet.clip(clip)
+    if found is None:
+        return puppet
+    moments = tuple(replace(each, **values) if each.id == id else each for each in found.moments)
+    windows = tuple(ordered(replace(each, **values)) if each.id == id else each for each in found.windows)
+    return clip_changed(puppet, clip, moments=moments, windows=windows)
+
+
+def events_moved(puppet: Puppet, clip: str, ids: Collection[str], by: float) -> Puppet:
+    """With moments and windows moved by some milliseconds together, as far as all of them stay inside the clip."""
+    found = puppet.clip(clip)
+    chosen = [each for each in found.events if each.id in ids] if found else []
+    if found is None or not chosen:
+        return puppet
+    first = min(each.at if isinstance(each, Moment) else each.start for each in chosen)
+    last = max(each.at if isinstance(each, Moment) else each.end for each in chosen)
+    by = max(-first, min(by, max(0.0, found.length - last)))
+    return clip_changed(
+        puppet, clip,
+        moments=tuple(
+            replace(each, at=tidy(each.at + by)) if each.id in ids else each for each in found.moments
+        ),
+        windows=tuple(
+            replace(each, start=tidy(each.start + by), end=tidy(each.end + by)) if each.id in ids else each
+            for each in found.windows
+        ),
+    )
+
+
+def events_copied(
+    puppet: Puppet, clip: str, ids: Collection[str], target: str
+) -> tuple[Puppet, tuple[str, ...]]:
+    """With copies of moments and windows in another clip, at the same times, no later than its end; also their ids."""
+    found, onto = puppet.clip(clip), puppet.clip(target)
+    copies: list[str] = []
+    if found is None or onto is None:
+        return puppet, ()
+    length = onto.length
+    for each in found.events:
+        if each.id not in ids:
+            continue
+        if isinstance(each, Moment):
+            each = replace(each, at=min(each.at, length))
+        else:
+            each = replace(each, start=min(each.start, length), end=min(each.end, length))
+        puppet, id = event_added(puppet, target, each)
+        copies.append(id)
+    return puppet, tuple(copies)
+
+
+def events_removed(puppet: Puppet, clip: str, ids: Collection[str]) -> Puppet:
+    """Without some moments and windows."""
+    found = puppet.clip(clip)
+    if found is None:
+        return puppet
+    return clip_changed(
+        puppet, clip, moments=tuple(each for each in found.moments if each.id not in ids),
+        windows=tuple(each for each in found.windows if each.id not in ids),
+    )

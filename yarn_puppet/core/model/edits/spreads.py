@@ -1,0 +1,37 @@
+"""Edits of spreads: several clips of one state."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from msgspec.structs import replace
+
+from ..graph import Placed, Spread
+from ..ids import all_ids, free_name, new_id
+from ..puppet import Puppet
+from .directions import DIRECTIONS, facing_sets
+from .entries import added, removed, with_entries
+
+
+def spread_added(puppet: Puppet, name: str, clips: Sequence[tuple[str, str]]) -> tuple[Puppet, str]:
+    """With a spread of clips along the facing, given as (clip id, facing); also its id."""
+    name = free_name(name, {spread.name for spread in puppet.spreads})
+    id = new_id(name, all_ids(puppet), "spread")
+    placed = tuple(Placed(clip, (float(DIRECTIONS[facing]),)) for clip, facing in clips)
+    return added(puppet, "spreads", Spread(id, name, placed)), id
+
+
+def spread_removed(puppet: Puppet, id: str) -> Puppet:
+    """Without a spread; a state that played it plays the clip it has, or nothing."""
+    puppet = removed(puppet, "spreads", id)
+    states = tuple(replace(state, spread=None) if state.spread == id else state for state in puppet.states)
+    return with_entries(puppet, "states", states)
+
+
+def offered_spreads(puppet: Puppet) -> dict[str, tuple[tuple[str, str], ...]]:
+    """Clips whose names differ by a facing only and that are in no spread together yet: by what the names share."""
+    held = [{each.clip for each in spread.clips} for spread in puppet.spreads]
+    return {
+        name: clips for name, clips in facing_sets(puppet.clips).items()
+        if not any({clip for clip, _ in clips} <= each for each in held)
+    }

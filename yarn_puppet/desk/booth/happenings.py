@@ -1,0 +1,96 @@
+"""Draws what moments bring about in the booth: effects, projectiles and props."""
+
+from __future__ import annotations
+
+from math import cos, hypot, pi, sin
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QPainter, QPixmap
+
+from ...core.booth.booth import BoothState
+from ...core.booth.effects import EFFECT_SECONDS, Shake
+from ...core.pose.place import Placed
+from .. import theme
+from ..art import Art
+
+
+def draw_happenings(
+    painter: QPainter, art: Art, booth: BoothState, placed: Placed | None, tick: int, rate: int
+) -> None:
+    """Everything that began with a moment, over the puppet."""
+    for prop in booth.props:
+        at = placed.anchor(prop.anchor) if placed else None
+        if at is not None:
+            _draw_prop(painter, art.picture(prop.file), at, placed.flipped if placed else False)
+    for shot in booth.shots:
+        _draw_shot(painter, art.picture(shot.file), shot.x, shot.y, shot.vx, shot.vy)
+    for effect in booth.effects:
+        age = min(1.0, (tick - effect.born) / (EFFECT_SECONDS * rate))
+        picture = art.picture(effect.file)
+        if picture is None:
+            draw_effect(painter, effect.x, effect.y, age, theme.PLUM)
+        else:
+            painter.setOpacity(1 - age * age)
+            _draw_picture(painter, picture, QPointF(effect.x, effect.y), effect.flipped)
+            painter.setOpacity(1.0)
+
+
+def _draw_picture(painter: QPainter, picture: QPixmap, at: QPointF, flipped: bool, turn: float = 0.0) -> None:
+    painter.save()
+    painter.translate(at)
+    painter.rotate(turn)
+    if flipped:
+        painter.scale(-1, 1)
+    wide, high = picture.width(), picture.height()
+    painter.drawPixmap(QRectF(-wide / 2, -high / 2, wide, high), picture, QRectF(picture.rect()))
+    painter.restore()
+
+
+def _draw_prop(painter: QPainter, picture: QPixmap | None, at: tuple[float, float], flipped: bool) -> None:
+    if picture is not None:
+        _draw_picture(painter, picture, QPointF(*at), flipped)
+        return
+    # A tied bundle stands for a prop nobody has drawn yet.
+    painter.setPen(theme.pen(theme.CLAY, 1.2))
+    painter.setBrush(QColor("#D9A648"))
+    painter.drawRoundedRect(QRectF(at[0] - 4, at[1] - 4, 8, 8), 2, 2)
+    painter.drawLine(QPointF(at[0] - 4, at[1]), QPointF(at[0] + 4, at[1]))
+
+
+def _draw_shot(painter: QPainter, picture: QPixmap | None, x: float, y: float, vx: float, vy: float) -> None:
+    speed = hypot(vx, vy) or 1.0
+    if picture is not None:
+        _draw_picture(painter, picture, QPointF(x, y), vx < 0)
+        return
+    tail = QPointF(x - vx / speed * 12, y - vy / speed * 12)
+    painter.setPen(theme.pen(QColor(255, 214, 120, 150), 2.4))
+    painter.drawLine(tail, QPointF(x, y))
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(QColor(255, 236, 180))
+    painter.drawEllipse(QPointF(x, y), 3, 3)
+
+
+def draw_effect(painter: QPainter, x: float, y: float, age: float, color: QColor) -> None:
+    """A burst of short threads; `age` from 0 to 1."""
+    painter.save()
+    painter.translate(x, y)
+    fade = 1 - age
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(QColor(255, 236, 180, int(150 * fade)))
+    painter.drawEllipse(QPointF(0, 0), 3 + 5 * age, 3 + 5 * age)
+    for number in range(9):
+        angle = number * 0.698 + 0.3
+        near, far = 3 + 8 * age, 5 + 14 * age + 3 * (number % 3)
+        painter.setPen(theme.pen(QColor(255, 214, 120, int(255 * fade)) if number % 2 else
+                                 theme.with_alpha(color.lighter(150), int(255 * fade)), 1.3))
+        painter.drawLine(QPointF(cos(angle) * near, sin(angle) * near), QPointF(cos(angle) * far, sin(angle) * far))
+    painter.restore()
+
+
+def shaken(shake: Shake | None, tick: int, rate: int) -> QPointF:
+    """How far the view is off its place: to and fro about eight times a second, and less as the shake dies away."""
+    if shake is None or shake.seconds <= 0:
+        return QPointF()
+    age = (tick - shake.since) / rate
+    left = max(0.0, 1 - age / shake.seconds) * shake.strength
+    return QPointF(left * cos(age * 16 * pi), left * 0.75 * sin(age * 16 * pi + 1))

@@ -1,0 +1,308 @@
+"""Watches the files of the art: what is drawn anew is shown at once, and the clips follow it."""
+
+from __future__ import annotations
+
+import threading
+from pathlib import Path
+from typing import NamedTuple
+
+from PyQt6.QtCore import QFileSystemWatcher, QObject, QTimer, pyqtSignal
+from PyQt6.QtGui import QImage
+
+from ..core.model.clips import Cell, Mark, Sheet
+from ..core.model.edits.entries import changed
+from ..core.model.edits.recutting import FrameAt, home_of, marked, recut
+from ..core.model.puppet import Puppet, find
+from .art import Art
+from .document import Document
+
+SETTLE_MS = 250
+"""How long a file must be left alone before it is read: programs write in several goes."""
+
+
+class Lost(NamedTuple):
+    """A frame that its sheet does not hold any more: its clip, and by what it is found there."""
+
+    clip: str
+    cell: Cell
+    mark: Mark | None
+
+
+class News(NamedTuple):
+    """What became of a sheet's frames when it was drawn or cut anew."""
+
+    sheet: str
+    kept: int
+    moved: tuple[FrameAt, ...]
+    redrawn: tuple[FrameAt, ...]
+    lost: tuple[Lost, ...]
+    fresh: tuple[Cell, ...]
+    problem: str = ""
+
+
+class Sources(QObject):
+    """Keeps the art as its files are. `news` tells, sheet by sheet, what someone should know of."""
+
+    told = pyqtSignal()
+    """Other news, or other art."""
+    _read = pyqtSignal(object)
+
+    def __init__(self, document: Document, art: Art) -> None:
+        super().__init__()
+        self.document, self.art = document, art
+        self.news: dict[str, News] = {}
+        self._watcher = QFileSystemWatcher(self)
+        self._watcher.fileChanged.connect(self._touched)
+        self._watcher.directoryChanged.connect(self._folder_touched)
+        self._waiting: set[Path] = set()
+        self._stamps: dict[Path, tuple[int, int] | None] = {}
+        self._jobs: dict[str, int] = {}
+        self._settle = QTimer(self, interval=SETTLE_MS, singleShot=True)
+        self._settle.timeout.connect(self._settled)
+        self._read.connect(self._on_read)
+        document.puppet_changed.connect(self._puppet_changed)
+        document.replaced.connect(self._replaced)
+        self._puppet_changed()
+
+    @property
+    def missing(self) -> tuple[Sheet, ...]:
+        """The sheets whose files are not there."""
+        return tuple(sheet for sheet in self.document.puppet.sheets
+                     if not (self.document.folder / sheet.path).exists())
+
+    @property
+    def busy(self) -> bool:
+        """Whether a file is being read, or about to be."""
+        return bool(self._jobs) or self._settle.isActive()
+
+    # Watching ---------------------------------------------------------------------------------------------------
+
+    def _paths(self) -> dict[Path, str]:
+        return {self.document.folder / sheet.path: sheet.id for sheet in self.document.puppet.sheets}
+
+    def _puppet_changed(self) -> None:
+        wanted = set()
+        for path in self._paths():
+            # The folder too: a file that is replaced is another file, and the watch on the old one ends with it.
+            wanted |= {str(each) for each in (path, path.parent) if each.exists()}
+            self._stamps.setdefault(path, _stamp(path))
+        watched = {*self._watcher.files(), *self._watcher.directories()}
+        if watched - wanted:
+            self._watcher.removePaths(sorted(watched - wanted))
+        if wanted - watched:
+            self._watcher.addPaths(sorted(wanted - watched))
+        self._show_lost()
+
+    def _replaced(self) -> None:
+        self.news.clear()
+        self._stamps.clear()
+        self._jobs.clear()
+        for sheet in self.document.puppet.sheets:
+            if any(frame.mark for clip in self.document.puppet.clips for frame in clip.frames
+                   if frame.cell.sheet == sheet.id):
+                # The art may have been drawn anew while nobody looked.
+                QTimer.singleShot(1500, lambda id=sheet.id: self._check(id))
+
+    def _check(self, sheet: str) -> None:
+        if find(self.document.puppet.sheets, sheet) is not None:
+            self._start(sheet, opened=True)
+
+    def _folder_touched(self, folder: str) -> None:
+        for path in self._paths():
+            if path.parent == Path(folder) and _stamp(path) != self._stamps.get(path):
+                self._touched(str(path))
+
+    def _touched(self, path: str) -> None:
+        self._waiting.add(Path(path))
+        self._settle.start()
+
+    def _settled(self) -> None:
+        waiting, self._waiting = self._waiting, set()
+        paths = self._paths()
+        for path in waiting & set(paths):
+            self._stamps[path] = _stamp(path)
+            if path.exists():
+                self._start(paths[path])
+            else:
+                self.art.forget(path)
+        self._puppet_changed()
+        self.told.emit()
+
+    # Following --------------------------------------------------------------------------------------------------
+
+    def _start(self, id: str, opened: bool = False) -> None:
+        """Read a sheet's file again in a thread, and what is drawn in its cells, before and now."""
+        from .decoding import read_pictures
+
+        sheet = find(self.document.puppet.sheets, id)
+        assert sheet is not None
+        job = self._jobs[id] = self._jobs.get(id, 0) + 1
+        path = self.document.folder / sheet.path
+        before = self.art.pages(id) if self.art.known(id) else ()
+        own = own_cells(self.document.puppet, id)
+
+        def work() -> None:
+            from ..core.art.marks import marks_of
+            from .pixels import cell_pixels
+
+            try:
+                pages = tuple(image for image, _ in read_pictures(path))
+            except ValueError as error:
+                self._read.emit(_Outcome(id, job, (), (), {}, {}, opened, str(error)))
+                return
+            cells = cells_of(sheet, pages, own)
+            old = {}
+            if before:
+                old = marks_of(lambda cell: cell_pixels(before, cell),
+                               dict.fromkeys((*own, *cells_of(sheet, before, own))))
+            marks = marks_of(lambda cell: cell_pixels(pages, cell), cells)
+            self._read.emit(_Outcome(id, job, pages, cells, marks, old, opened))
+
+        threading.Thread(target=work, daemon=True).start()
+
+    def _on_read(self, outcome: _Outcome) -> None:
+        if self._jobs.get(outcome.sheet) != outcome.job:
+            return
+        del self._jobs[outcome.sheet]
+        sheet = find(self.document.puppet.sheets, outcome.sheet)
+        if sheet is None:
+            return
+        if outcome.problem:
+            # What was decoded before stays on show: half a file is no reason to lose the picture.
+            self.news[sheet.id] = News(sheet.id, 0, (), (), (), (), outcome.problem)
+            self.told.emit()
+            return
+        self.art.know(self.document.folder / sheet.path, outcome.pages)
+        puppet = marked(self.document.puppet, sheet.id, outcome.old)
+        self._follow(puppet, sheet, outcome.cells, outcome.marks,
+                     {mark.digest for mark in outcome.old.values()}, outcome.opened)
+
+    def fit_to_cut(self, id: str, cells: tuple[Cell, ...]) -> None:
+        """Give the frames of a sheet the cells of another cut of the same picture."""
+        from ..core.art.marks import marks_of
+
+        sheet = find(self.document.puppet.sheets, id)
+        if sheet is None:
+            return
+        old = marks_of(self.art.pixels, own_cells(self.document.puppet, id))
+        marks = marks_of(self.art.pixels, cells)
+        known = {mark.digest for mark in marks.values()}
+        self._follow(marked(self.document.puppet, id, old), sheet, cells, marks, known, False)
+
+    def _follow(
+        self, puppet: Puppet, sheet: Sheet, cells: tuple[Cell, ...], marks: dict[Cell, Mark], known: set[str],
+        opened: bool,
+    ) -> None:
+        found = recut(puppet, sheet.id, cells, marks, known)
+        fresh = found.fresh if not opened else tuple(cell for cell in found.fresh if _between(found.puppet, cell))
+        clips = {clip.id: clip for clip in found.puppet.clips}
+        lost = tuple(
+            Lost(at.clip, clips[at.clip].frames[at.frame].cell, clips[at.clip].frames[at.frame].mark)
+            for at in found.lost
+        )
+        told = News(sheet.id, found.kept, found.moved, found.redrawn, lost, fresh)
+        if told.moved or told.redrawn or told.lost or told.fresh:
+            self.news[sheet.id] = told
+        else:
+            self.news.pop(sheet.id, None)
+        self.document.edit(f"follow {sheet.name}", found.puppet)
+        self._show_lost()
+        self.told.emit()
+
+    # What is told -----------------------------------------------------------------------------------------------
+
+    def _show_lost(self) -> None:
+        lost = frozenset((each.cell, each.mark) for news in self.news.values() for each in news.lost)
+        self.art.lost = lost
+
+    def dismiss(self, sheet: str) -> None:
+        """Tell no more of a sheet, but of frames that are still lost."""
+        news = self.news.get(sheet)
+        if news is not None:
+            left = tuple(each for each in news.lost if frames_of(self.document.puppet, each))
+            if left:
+                self.news[sheet] = News(sheet, 0, (), (), left, ())
+            else:
+                del self.news[sheet]
+            self._show_lost()
+            self.told.emit()
+
+    def find_again(self, sheet: str, path: Path) -> None:
+        """A missing sheet was found: use this file, and those beside it for others that are missing by their names."""
+        beside = {each.name: each for each in path.parent.iterdir()} if path.parent.is_dir() else {}
+        puppet = self.document.puppet
+        found = [sheet]
+        for each in self.missing:
+            here = path if each.id == sheet else beside.get(Path(each.path).name)
+            if here is not None:
+                puppet = changed(puppet, "sheets", each.id, path=self._stored(here))
+                found.append(each.id)
+        self.document.edit("find art again", puppet)
+        for id in dict.fromkeys(found):
+            self.art.forget(self.art.path_of(id))
+            self._start(id, opened=True)
+        self.told.emit()
+
+    def _stored(self, path: Path) -> str:
+        folder, path = self.document.folder.resolve(), path.resolve()
+        inside = self.document.path is not None and path.is_relative_to(folder)
+        return path.relative_to(folder).as_posix() if inside else str(path)
+
+
+class _Outcome(NamedTuple):
+    sheet: str
+    job: int
+    pages: tuple[QImage, ...]
+    cells: tuple[Cell, ...]
+    marks: dict[Cell, Mark]
+    old: dict[Cell, Mark]
+    opened: bool
+    problem: str = ""
+
+
+def own_cells(puppet: Puppet, sheet: str) -> tuple[Cell, ...]:
+    """The cells of a sheet that clips show, each once."""
+    return tuple(dict.fromkeys(
+        frame.cell for clip in puppet.clips for frame in clip.frames if frame.cell.sheet == sheet))
+
+
+def cells_of(sheet: Sheet, pages: tuple[QImage, ...], own: tuple[Cell, ...]) -> tuple[Cell, ...]:
+    """The cells of a picture as the sheet is cut: its islands, its grid, its pages, or what clips show of it."""
+    from ..core.art.cutting import filled_rows
+    from .pixels import alpha_of
+
+    if len(pages) > 1:
+        return tuple(Cell(sheet.id, 0, 0, page.width(), page.height(), at) for at, page in enumerate(pages))
+    rows: tuple[tuple[Cell, ...], ...] = ()
+    if pages and sheet.islands is not None:
+        from ..core.art.islands import islands
+
+        try:
+            rows = islands(sheet.id, alpha_of(pages[0]), sheet.islands.join)
+        except ValueError:
+            rows = ()
+    elif pages and sheet.grid is not None:
+        rows = filled_rows(sheet.id, alpha_of(pages[0]), sheet.grid)
+    return tuple(cell for row in rows for cell in row) or own
+
+
+def frames_of(puppet: Puppet, lost: Lost) -> tuple[int, ...]:
+    """Which frames of its clip a lost frame still stands for."""
+    clip = puppet.clip(lost.clip)
+    frames = clip.frames if clip else ()
+    return tuple(index for index, frame in enumerate(frames) if (frame.cell, frame.mark) == (lost.cell, lost.mark))
+
+
+def _between(puppet: Puppet, cell: Cell) -> bool:
+    """Whether a cell stands between two frames of one clip: where nobody saw the sheet before, only that is news."""
+    home = home_of(puppet, cell)
+    clip = puppet.clip(home.clip) if home else None
+    return home is not None and clip is not None and 0 < home.frame < len(clip.frames)
+
+
+def _stamp(path: Path) -> tuple[int, int] | None:
+    try:
+        status = path.stat()
+    except OSError:
+        return None
+    return status.st_mtime_ns, status.st_size
