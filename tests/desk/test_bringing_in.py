@@ -60,7 +60,7 @@ class BringingIn(DeskCase):
         self.read()
 
     def read(self) -> None:
-        self.hand.until(lambda: not self.page.reader.total, "the files to be read")
+        self.hand.until(lambda: not self.page.bringing.busy, "the files to be read")
 
     def test_what_moves_or_has_layers_is_a_clip_at_once(self) -> None:
         for path in (self.moving("walk.gif", disposal=2), self.moving("walk.apng", format="PNG"),
@@ -98,7 +98,7 @@ class BringingIn(DeskCase):
 
     def test_reading_can_be_stopped_and_changes_nothing_then(self) -> None:
         before = self.puppet
-        self.page.bring_in_pictures([self.moving(f"walk{number}.gif") for number in range(4)])
+        self.page.bringing.bring_in([self.moving(f"walk{number}.gif") for number in range(4)])
         self.assertIn("reading 1 of 4", self.page.source.text())
         QTest.keyClick(self.page, Qt.Key.Key_Escape)
         self.hand.wait(300)

@@ -82,7 +82,7 @@ class OnTheFrame(ClipsPage):
         self.assertEqual((point.x, point.y), (81.0, 30.0))
 
     def test_seen_mirrored_a_drag_still_means_the_art(self) -> None:
-        self.hand.click(self.page.tools["mirror"])
+        self.hand.token(self.page.view_sentence, "mirror")
         self.assertGreater(self.view.to_view(10, 0).x(), self.view.to_view(80, 0).x())
         self.hand.click(self.page.tools["anchor"])
         self.hand.click(self.view, self.view.to_view(70, 20))
@@ -113,7 +113,7 @@ class OnTheLanes(ClipsPage):
         self.assertAlmostEqual(self.event(made.id).end, 300.0, delta=1.0)
 
     def test_a_click_on_a_lane_makes_a_moment_and_the_sentence_edits_it(self) -> None:
-        self.hand.click(self.lanes, self.lane_point(5, 222))
+        self.hand.click(self.lanes, self.lane_point(6, 222))
         made = self.clip.moments[-1]
         self.assertEqual((made.kind, made.name, made.at), ("call", "jump", 220.0))
         self.hand.token(self.page.timing, "moment at")
@@ -154,10 +154,11 @@ class OnTheLanes(ClipsPage):
         self.window.document.undo()
         self.assertEqual(self.clip.frames[0].duration, 80.0, "one drag is one step")
 
-    def test_the_counts_stand_beside_the_name(self) -> None:
-        self.desk.select_event(None)
-        words = " ".join(part.text for part in self.page.timing.parts)
-        self.assertIn("0.42 s at 1.0×, 26 ticks at 60 Hz · startup 8   active 5   recovery 13", words)
+    def test_the_counts_are_always_on_show(self) -> None:
+        for selected in (None, "swing_hit", "spark"):
+            self.desk.select_event(selected)
+            self.assertEqual(self.page.counts.text(),
+                             "0.42 s, 26 ticks at 60 Hz · startup 8   active 5   recovery 13")
 
     def test_by_key_at_the_head(self) -> None:
         self.lanes.setFocus()
@@ -165,7 +166,7 @@ class OnTheLanes(ClipsPage):
         self.hand.key(self.lanes, Qt.Key.Key_5)
         self.assertEqual((self.clip.moments[-1].kind, self.clip.moments[-1].at), ("sound", 220.0))
         self.hand.key(self.lanes, Qt.Key.Key_Delete)
-        self.assertEqual(len(self.clip.moments), 2)
+        self.assertEqual(len(self.clip.moments), 3)
 
 
 class Cutting(ClipsPage):
@@ -206,8 +207,8 @@ class Cutting(ClipsPage):
         shutil.copy(DEMO_FOLDER / "thatch.png", good)
         bad.write_bytes(b"\x89PNG\r\n\x1a\n" + b"no picture" * 20)
         before = len(self.puppet.sheets)
-        self.page.bring_in_pictures([bad, self.folder / "gone.png", good])
-        self.hand.until(lambda: not self.page.reader.total, "the pictures to be read")
+        self.page.bringing.bring_in([bad, self.folder / "gone.png", good])
+        self.hand.until(lambda: not self.page.bringing.busy, "the pictures to be read")
         said = self.complaint()
         self.assertIn("bad.png: cannot be read as a picture", said)
         self.assertIn("gone.png: there is no such file", said)

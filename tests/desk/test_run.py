@@ -153,7 +153,8 @@ class Trace(Run):
         runs = state_runs(self.records, "body", 130, 200)
         self.assertEqual([(run.first, run.last, run.key) for run in runs][1:4], [
             (134, 136, "idle_state"), (137, 157, "light_swing_state"), (158, 195, "guard_state")])
-        self.assertEqual([(run.first, run.last) for run in window_runs(self.records, "pole", 0, 200)], [(145, 149)])
+        runs = window_runs(self.records, "pole", 0, 200)
+        self.assertEqual([(run.first, run.last) for run in runs], [(145, 151)], "five ticks, and two of hit stop")
         self.assertEqual(values(self.records, "action:guard", 156, 159), [0.0, 0.0, 1.0, 1.0])
 
     def test_a_click_on_an_exit_selects_its_transition(self) -> None:

@@ -53,6 +53,7 @@ def checked(puppet: Puppet, path: Path | str) -> Puppet:
     for field in COLLECTIONS:
         _unique(path, field, [entry.id for entry in getattr(puppet, field)])
     _unique(path, "states and groups", [node.id for node in puppet.nodes])
+    _unique(path, "clips and spreads", [*(clip.id for clip in puppet.clips), *(each.id for each in puppet.spreads)])
     _unique(path, "intents, senses and memos", [each.id for each in puppet.named_values])
     for number, clip in enumerate(puppet.clips):
         _unique(path, f"clips[{number}]", [event.id for event in clip.events])

@@ -9,6 +9,7 @@ from PIL import Image
 from ...core.formats.booth_file import save_booth
 from ...core.formats.puppet_file import save_puppet
 from ...core.formats.take_file import save_take
+from .bryony import draw_bryony
 from .lamplighter import lamplighter
 from .pell import HEIGHT, WIDTH, draw_pell
 from .poses import CLIPS
@@ -33,6 +34,7 @@ def main() -> None:
     """Draw and write everything."""
     sheet = draw_sheet()
     sheet.save(FOLDER / "lamplighter.png", optimize=True)
+    draw_bryony().save(FOLDER / "bryony_walk.png", optimize=True)
     write_sounds(FOLDER / "sounds")
     draw_thatch().save(FOLDER / "thatch.png", optimize=True)
     save_puppet(lamplighter(sheet), FOLDER / "lamplighter.puppet.json")

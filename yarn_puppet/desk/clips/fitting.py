@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from statistics import median
 
 from msgspec.structs import replace
 
-from ...core.art.measures import bounds_of, common_bounds, feet_of
+from ...core.art.measures import bounds_of, feet_of
 from ...core.model.clips import Box, Cell, Clip, Frame, Point
 from ...core.model.edits.clips import clip_of_frames
 from ...core.model.puppet import Puppet
@@ -40,12 +41,11 @@ def pivot_like(puppet: Puppet, cell: Cell) -> Point | None:
 
 
 def shared_pivot(art: Art, cells: Sequence[Cell]) -> Point | None:
-    """Under the middle of the first cell's figure, at the lowest edge of all; None where nothing is drawn."""
-    alphas = [art.pixels(cell)[:, :, 3] for cell in cells]
-    first, whole = bounds_of(alphas[0]), common_bounds(alphas)
-    if first is None or whole is None:
+    """Under the feet: at the middle of where they stand over the clip and its lowest edge; None for empty cells."""
+    feet = [foot for cell in cells if (foot := feet_of(art.pixels(cell)[:, :, 3])) is not None]
+    if not feet:
         return None
-    return Point(float(round((first.left + first.right) / 2)), float(whole.bottom))
+    return Point(float(round(median(foot.x for foot in feet))), max(foot.y for foot in feet))
 
 
 def own_pivot(art: Art, frame: Frame) -> Point | None:

@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import (
     QLabel,
     QLineEdit,
     QScrollArea,
+    QSizePolicy,
     QSplitter,
     QStackedWidget,
     QVBoxLayout,
@@ -43,7 +44,7 @@ from .renaming import RenameDialog
 from .ribbon_hands import HandledRibbons
 from .saving import ask_moving, ask_packed
 from .tool_sentence import tool_sentence
-from .view_sentence import view_sentence
+from .view_sentence import play_tokens, view_sentence
 
 
 class ClipsPage(QWidget):
@@ -65,8 +66,9 @@ class ClipsPage(QWidget):
         self.bringing = BringingIn(document, art, settings, self)
         self.clip_sentence, self.timing = Sentence(background=False), Sentence(background=False)
         self.tool_sentence, self.view_sentence = Sentence(background=False), Sentence(background=False)
+        self.play_sentence = Sentence(background=False)
         self.news_sentence, self.heading_sentence = Sentence(), Sentence(background=False)
-        for sentence in (self.clip_sentence, self.tool_sentence, self.view_sentence):
+        for sentence in (self.clip_sentence, self.tool_sentence, self.view_sentence, self.play_sentence):
             sentence.fallback = self.frame_view
         self.timing.fallback = self.lanes
         self.news_sentence.fallback = self.heading_sentence.fallback = self.ribbons
@@ -78,7 +80,7 @@ class ClipsPage(QWidget):
     # Layout -----------------------------------------------------------------------------------------------------
 
     def _lay_out(self) -> None:
-        frame = Panel(self.clip_sentence, self.frame_view, self._tools(), self.view_sentence)
+        frame = Panel(self.clip_sentence, self.frame_view, self._tools(), self.tool_sentence, self.view_sentence)
         frame.column.setStretchFactor(self.frame_view, 1)
         frame.column.setSpacing(4)
         self.scroll = QScrollArea()
@@ -86,17 +88,21 @@ class ClipsPage(QWidget):
         self.scroll.setWidgetResizable(True)
         self.scroll.setStyleSheet("QScrollArea, QScrollArea > QWidget > QWidget { background: transparent; }")
         clips = Panel(self._heading(), self.news_sentence, self.scroll)
+        clips.column.setStretchFactor(self.scroll, 1)
         beside = _splitter(Qt.Orientation.Horizontal, [560, 690], frame, clips)
         self.upper = QStackedWidget()
         self.upper.addWidget(beside)
         self.upper.addWidget(self.cutting)
         self.counts = QLabel()
         self.counts.setStyleSheet(f"color: {theme.INK.name()}; font-weight: 600;")
-        self.counts.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop)
+        self.counts.setFixedHeight(30)
         top = _row(self.timing, self.counts)
         top.layout().setStretch(0, 1)
-        lower = Panel(top, self.lanes)
+        top.layout().setAlignment(self.counts, Qt.AlignmentFlag.AlignTop)
+        self.lower = lower = Panel(top, self.lanes)
         lower.column.setStretchFactor(self.lanes, 1)
+        # A sheet being cut wants all the room there is, and its cells have no lanes yet.
+        self.upper.currentChanged.connect(lambda place: lower.setVisible(place == 0))
         whole = _splitter(Qt.Orientation.Vertical, [470, 264], self.upper, lower)
         whole.setStretchFactor(0, 1)
         self.splitters = {"clips beside": beside, "clips above": whole}
@@ -125,6 +131,7 @@ class ClipsPage(QWidget):
         self.heading_sentence.setFixedWidth(84)
         row = _row(self.heading, self.source, self.search, self.bring_in, self.recut, self.heading_sentence)
         row.layout().setStretch(1, 1)
+        row.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
         return row
 
     def _tools(self) -> QWidget:
@@ -134,7 +141,7 @@ class ClipsPage(QWidget):
             button.setToolTip(f"Drag on the frame: {name}")
             button.outlined = True
             button.clicked.connect(lambda _, name=name: self.desk.set(tool=name, box=None))
-        row = _row(*self.tools.values(), self.tool_sentence)
+        row = _row(*self.tools.values(), self.play_sentence)
         row.layout().setStretch(len(self.tools), 1)
         row.layout().setSpacing(3)
         return row
@@ -164,6 +171,7 @@ class ClipsPage(QWidget):
         self.clip_sentence.show_parts(clip_sentence(self.document, desk, self.act))
         self.timing.show_parts(event_sentence(self.document, desk, self._ask_file, self._hear))
         self.tool_sentence.show_parts(tool_sentence(self.document, desk, self.art, self.measures))
+        self.play_sentence.show_parts(play_tokens(desk))
         self.view_sentence.show_parts(view_sentence(desk, self.frame_view, self.measures))
         self.heading_sentence.show_parts(self._more())
         told = news_parts(self.document, self.sources, self._find_file, self._look)

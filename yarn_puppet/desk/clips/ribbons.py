@@ -98,13 +98,12 @@ class Ribbons(DrawnView):
         if not clips and self.document.puppet.clips:
             theme.draw_text(painter, 13, 26, f"no clip is named like “{self.desk.search}”",
                             theme.font(13, italic=True), theme.QUIET)
-        self.draw_focus(painter, 6)
 
     def _draw_row(self, painter: QPainter, number: int, clip: Clip, seen: QRectF, chosen: bool) -> None:
         on_desk = clip.id == self.desk.clip_id
         row = self.row(number)
         theme.draw_card(painter, row, 8, theme.tint(theme.MADDER, 0.09) if chosen else theme.LINEN,
-                        theme.MADDER if chosen else theme.LINEN, 2.0 if on_desk else 1.3)
+                        theme.MADDER if chosen else theme.LINEN, 2.4 if on_desk and self.hasFocus() else 1.4)
         theme.draw_text(painter, 13, row.y() + 21, clip.name, theme.font(14, strong=True), theme.INK, FIRST_THUMB - 22)
         theme.draw_text(painter, 13, row.y() + 38, clip_words(clip), theme.font(12), theme.QUIET, FIRST_THUMB - 20)
         start = 0.0

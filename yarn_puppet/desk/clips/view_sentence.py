@@ -1,4 +1,4 @@
-"""How the frame is looked at: ghosts, mirror, ground, zoom, speed, and the seam of the loop."""
+"""How the frame is looked at: playing, ghosts, mirror, ground, zoom, and the seam of the loop."""
 
 from __future__ import annotations
 
@@ -11,13 +11,11 @@ from .measuring import Measures
 SEAM_COLORS = {"smooth": theme.WOAD, "a small jump": theme.WELD, "a jump": theme.MADDER}
 
 
-def view_sentence(desk: ClipDesk, view: FrameView, measures: Measures) -> list[Part]:
-    """Each token is the switch itself; a filled one is on."""
-    clip, frame = desk.clip, desk.frame
-    if clip is None or frame is None:
+def play_tokens(desk: ClipDesk) -> list[Part]:
+    """Playing the clip here: on or held, how fast, and which way. A filled token is on."""
+    if desk.frame is None:
         return []
-    zooms = [("fit", "fit"), *((f"{zoom}×", str(zoom)) for zoom in (1, 2, 3, 4, 6, 8, 12, 16))]
-    parts: list[Part] = [
+    return [
         Token("hold" if desk.playing else "play", theme.INK, filled=desk.playing, name="play", tip="Space",
               action=desk.toggle_playing),
         Token(f"{desk.speed:g}×", theme.INDIGO, name="speed", field=choice_field(
@@ -26,6 +24,16 @@ def view_sentence(desk: ClipDesk, view: FrameView, measures: Measures) -> list[P
         Token("to and fro" if desk.to_and_fro else "round", theme.INDIGO, name="way",
               tip="Whether playing here runs round, or forth and back",
               action=lambda: desk.set(to_and_fro=not desk.to_and_fro)),
+    ]
+
+
+def view_sentence(desk: ClipDesk, view: FrameView, measures: Measures) -> list[Part]:
+    """Each token is the switch itself; a filled one is on."""
+    clip, frame = desk.clip, desk.frame
+    if clip is None or frame is None:
+        return []
+    zooms = [("fit", "fit"), *((f"{zoom}×", str(zoom)) for zoom in (1, 2, 3, 4, 6, 8, 12, 16))]
+    parts: list[Part] = [
         Token(f"ghosts {desk.ghosts}", theme.INDIGO, name="ghosts", filled=desk.ghosts > 0,
               tip="How many frames before, in blue, and after, in red", field=choice_field(
                   str(desk.ghosts), [(str(count), str(count)) for count in range(MOST_GHOSTS + 1)],

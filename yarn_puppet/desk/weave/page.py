@@ -7,6 +7,7 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QWheelEvent
 from PyQt6.QtWidgets import QScrollArea, QVBoxLayout, QWidget
 
 from ...core.model.clips import Clip
+from ...core.model.graph import Spread
 from .. import theme
 from ..art import Art, draw_fitted
 from ..document import Document
@@ -44,33 +45,42 @@ class ClipShelf(DrawnView):
         return QRectF(48 + number * (CHIP_WIDTH + 6) - self._offset, 4, CHIP_WIDTH, CHIP_HEIGHT)
 
     def draw(self, painter: QPainter) -> None:
-        puppet = self.document.puppet
+        puppet, shelf = self.document.puppet, self.shelf
         theme.draw_text(painter, 8, 28, "clips", theme.font(13), theme.QUIET)
         if not puppet.clips:
             theme.draw_text(painter, 52, 28, "none yet: bring in art on the Clips page", theme.font(13, italic=True),
                             theme.QUIET)
-        used = {state.clip for state in puppet.states}
+        used = {state.spread or state.clip for state in puppet.states}
         painter.setClipRect(QRectF(44, 0, self.width() - 46, self.height()))
-        for number, clip in enumerate(puppet.clips):
+        for number, clip in enumerate(shelf):
             self._draw_chip(painter, clip, self.chip(number), clip.id in used,
                             self.hasFocus() and number == self._current)
         if self._dragging and self._press is not None:
-            clip = puppet.clip(self._press[1])
+            clip = next((each for each in shelf if each.id == self._press[1]), None)
             if clip is not None:
-                self._draw_chip(painter, clip, self.chip(puppet.clips.index(clip)).translated(0, -3), False, True)
+                self._draw_chip(painter, clip, self.chip(shelf.index(clip)).translated(0, -3), False, True)
 
-    def _draw_chip(self, painter: QPainter, clip: Clip, rect: QRectF, used: bool, focused: bool) -> None:
+    @property
+    def shelf(self) -> tuple[Clip | Spread, ...]:
+        """What can be dragged: spreads, then clips."""
+        return (*self.document.puppet.spreads, *self.document.puppet.clips)
+
+    def _draw_chip(self, painter: QPainter, each: Clip | Spread, rect: QRectF, used: bool, focused: bool) -> None:
         theme.draw_card(painter, rect, 7, theme.LINEN if used else theme.WHITE,
                         theme.INDIGO if focused else theme.SEAM, 1.8 if focused else 1.1)
-        if clip.frames:
+        puppet = self.document.puppet
+        clip = each if isinstance(each, Clip) else next(
+            (found for placed in each.clips if (found := puppet.clip(placed.clip)) is not None), None)
+        if clip is not None and clip.frames:
             draw_fitted(painter, self.art, clip, len(clip.frames) // 2, QRectF(rect.x() + 4, rect.y() + 3, 36, 32))
-        theme.draw_text(painter, rect.x() + 43, rect.y() + 17, clip.name, theme.font(12, strong=not used), theme.INK,
+        theme.draw_text(painter, rect.x() + 43, rect.y() + 17, each.name, theme.font(12, strong=not used), theme.INK,
                         CHIP_WIDTH - 48)
-        theme.draw_text(painter, rect.x() + 43, rect.y() + 31, "in use" if used else "drag in", theme.font(11),
+        what = f"spread of {len(each.clips)}" if isinstance(each, Spread) else "in use" if used else "drag in"
+        theme.draw_text(painter, rect.x() + 43, rect.y() + 31, what, theme.font(11),
                         theme.QUIET, CHIP_WIDTH - 48)
 
-    def _clip_at(self, at: QPointF) -> Clip | None:
-        return next((clip for number, clip in enumerate(self.document.puppet.clips)
+    def _clip_at(self, at: QPointF) -> Clip | Spread | None:
+        return next((clip for number, clip in enumerate(self.shelf)
                      if self.chip(number).contains(at)), None)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
@@ -78,7 +88,7 @@ class ClipShelf(DrawnView):
         clip = self._clip_at(event.position())
         self._press = (event.position(), clip.id) if clip else None
         if clip is not None:
-            self._current = self.document.puppet.clips.index(clip)
+            self._current = self.shelf.index(clip)
         self.update()
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
@@ -99,13 +109,13 @@ class ClipShelf(DrawnView):
         self.update()
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:
-        most = max(0.0, 54 + len(self.document.puppet.clips) * (CHIP_WIDTH + 6) - self.width())
+        most = max(0.0, 54 + len(self.shelf) * (CHIP_WIDTH + 6) - self.width())
         turn = event.angleDelta().y() or event.angleDelta().x()
         self._offset = max(0.0, min(most, self._offset - turn / 2))
         self.update()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        clips = self.document.puppet.clips
+        clips = self.shelf
         steps = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}
         if event.key() in steps and clips:
             self._current = max(0, min(len(clips) - 1, self._current + steps[Qt.Key(event.key())]))
@@ -164,7 +174,7 @@ class WeavePage(QWidget):
     def _entered(self, id: str) -> None:
         """Enter on a chip: a state in the band of what is selected, or in the first band."""
         puppet = self.document.puppet
-        clip = puppet.clip(id)
+        clip = next((each for each in self.shelf.shelf if each.id == id), None)
         node = puppet.node(self.document.selection[1]) if self.document.selection else None
         group = node.id if node is not None and puppet.group(node.id) else node.group if node else None
         if group is None and puppet.groups:

@@ -51,7 +51,8 @@ def _add_band(document: Document) -> None:
 
 def _state(document: Document, state: State) -> list[Part]:
     puppet = document.puppet
-    clips = [("nothing, it passes on", ""), *((clip.name, clip.id) for clip in puppet.clips)]
+    clips = [("nothing, it passes on", ""), *((f"{spread.name} (spread)", spread.id) for spread in puppet.spreads),
+             *((clip.name, clip.id) for clip in puppet.clips)]
     bands = [(group.name, group.id) for group in puppet.groups] + [("no band", "")]
     layer = next((each for each in puppet.layers if each.id == state.layer), None)
     is_start = layer is not None and layer.start == state.id
@@ -59,14 +60,15 @@ def _state(document: Document, state: State) -> list[Part]:
     def change(name: str, /, **values: object) -> None:
         document.edit(name, lambda now: edits.state_changed(now, state.id, **values))
 
-    clip = puppet.clip(state.clip)
+    plays = state.spread or state.clip or ""
     group = puppet.group(state.group)
     parts: list[Part] = [
         Token(state.name, theme.INK, name_field(state.name, lambda text: change("rename state", name=text)),
               name="state name"),
         Word("plays"),
-        Token(clip.name if clip else "nothing", theme.INDIGO,
-              choice_field(state.clip or "", clips, lambda id: change("choose clip", clip=id or None)), name="clip"),
+        Token(next((name for name, id in clips if id == plays), plays) if plays else "nothing", theme.INDIGO,
+              choice_field(plays, clips, lambda id: document.edit(
+                  "choose clip", lambda now: edits.state_playing(now, state.id, id or None))), name="clip"),
         Word("at"), *_speed(document, state, change),
         Word("in"),
         Token(group.name if group else "no band", theme.MOSS,

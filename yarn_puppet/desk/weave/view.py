@@ -8,7 +8,8 @@ from PyQt6.QtWidgets import QWidget
 
 from ...core.model.clips import Clip
 from ...core.model.edits import graph as edits
-from ...core.model.puppet import Puppet
+from ...core.model.graph import Spread
+from ...core.model.puppet import Puppet, find
 from .. import theme
 from ..art import Art
 from ..document import Document
@@ -214,13 +215,14 @@ class WeaveView(DrawnView):
         """A clip is dropped: on a card it is what the state plays, in a band it becomes a state."""
         self._clip_over, self._at = None, at
         layout, puppet = self.layout_now, self.document.puppet
-        card, found = layout.card_at(at.x(), at.y()), puppet.clip(clip)
+        card = layout.card_at(at.x(), at.y())
+        found = puppet.clip(clip) or find(puppet.spreads, clip)
         band = layout.band_at(at.x(), at.y())
         self.update()
         if found is None or not self.rect().contains(at.toPoint()):
             return False
         if card is not None:
-            self.document.edit("choose clip", lambda now: edits.state_changed(now, card.state, clip=clip))
+            self.document.edit("choose clip", lambda now: edits.state_playing(now, card.state, clip))
             self.document.select("state", card.state)
         elif band is not None:
             self.add_state(found, band.group, layout.place_at(band, at.x()))
@@ -228,8 +230,8 @@ class WeaveView(DrawnView):
             self.add_state(found, None, 0, new_band=True)
         return True
 
-    def add_state(self, clip: Clip, group: str | None, place: int | None, new_band: bool = False) -> None:
-        """A state that plays a clip, named like it."""
+    def add_state(self, clip: Clip | Spread, group: str | None, place: int | None, new_band: bool = False) -> None:
+        """A state that plays a clip or a spread, named like it."""
         puppet = self.document.puppet
         if new_band:
             puppet, group = edits.group_added(puppet, "Ground" if not puppet.groups else "Band")

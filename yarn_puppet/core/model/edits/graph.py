@@ -27,14 +27,17 @@ def group_added(puppet: Puppet, name: str, inside: str | None = None) -> tuple[P
 
 
 def state_added(
-    puppet: Puppet, name: str, clip: str | None, group: str | None, place: int | None = None
+    puppet: Puppet, name: str, plays: str | None, group: str | None, place: int | None = None
 ) -> tuple[Puppet, str]:
-    """With a state; also its id. The first state of a layer becomes its start, the first of a group the group's."""
+    """With a state that plays a clip or spread; also its id.
+
+    The first state of a layer becomes its start, the first of a group the group's.
+    """
     name = free_name(name, _names(puppet))
     id = new_id(name, all_ids(puppet), "state")
     around = puppet.group(group)
     layer = around.layer if around else puppet.layers[0].id
-    puppet = added(puppet, "states", State(id, name, layer, group, clip, place=None))
+    puppet = state_playing(added(puppet, "states", State(id, name, layer, group)), id, plays)
     if around is not None and around.start is None:
         puppet = changed(puppet, "groups", around.id, start=id)
     layers = tuple(
@@ -42,6 +45,12 @@ def state_added(
     )
     puppet = with_entries(puppet, "layers", layers)
     return (puppet if place is None else state_placed(puppet, id, group, place)), id
+
+
+def state_playing(puppet: Puppet, id: str, plays: str | None) -> Puppet:
+    """With a state that plays a clip or a spread, by id, or nothing."""
+    is_spread = any(spread.id == plays for spread in puppet.spreads)
+    return state_changed(puppet, id, clip=None if is_spread else plays, spread=plays if is_spread else None)
 
 
 def state_changed(puppet: Puppet, id: str, **values: Any) -> Puppet:

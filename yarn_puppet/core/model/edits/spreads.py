@@ -8,16 +8,26 @@ from msgspec.structs import replace
 
 from ..graph import Placed, Spread
 from ..ids import all_ids, free_name, new_id
-from ..puppet import Puppet
+from ..puppet import Puppet, find
+from ..wiring import Sense
 from .directions import DIRECTIONS, facing_sets
 from .entries import added, removed, with_entries
 
 
 def spread_added(puppet: Puppet, name: str, clips: Sequence[tuple[str, str]]) -> tuple[Puppet, str]:
-    """With a spread of clips along the facing, given as (clip id, facing); also its id."""
+    """With a spread of clips along the facing, given as (clip id, facing); also its id.
+
+    A puppet that only mirrored so far turns to four sides from then on where one of the clips faces up or down, and
+    has a sense, `move_y`, for the game to say so by.
+    """
     name = free_name(name, {spread.name for spread in puppet.spreads})
     id = new_id(name, all_ids(puppet), "spread")
     placed = tuple(Placed(clip, (float(DIRECTIONS[facing]),)) for clip, facing in clips)
+    if puppet.facing.kind == "mirror" and any(each.place[0] in (90.0, 270.0) for each in placed):
+        puppet = replace(puppet, facing=replace(puppet.facing, kind="four"))
+        if find(puppet.senses, puppet.facing.follows_up) is None:
+            up = Sense(puppet.facing.follows_up, puppet.facing.follows_up, "int", 0, -1.0, 1.0)
+            puppet = added(puppet, "senses", up)
     return added(puppet, "spreads", Spread(id, name, placed)), id
 
 
