@@ -64,8 +64,8 @@ class Renaming(Case):
         self.assertEqual(len(names), len(set(names)))
         self.assertIn("go 2", names)
 
-    @given(strategies.puppets(), some.sampled_from(["clips", "anchors", *MOMENTS]), some.sampled_from(["*", "a*", "*b*"]),
-           some.sampled_from(["x", "x*", "*y"]))
+    @given(strategies.puppets(), some.sampled_from(["clips", "anchors", *MOMENTS]),
+           some.sampled_from(["*", "a*", "*b*"]), some.sampled_from(["x", "x*", "*y"]))
     def test_no_renaming_breaks_a_puppet(self, puppet: Puppet, kind: str, pattern: str, becomes: str) -> None:
         planned = planned_renames(puppet, kind, pattern, becomes)  # type: ignore[arg-type]
         checked(renamed(puppet, kind, planned), "puppet")  # type: ignore[arg-type]

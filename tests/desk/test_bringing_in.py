@@ -4,18 +4,22 @@ from __future__ import annotations
 
 import zipfile
 from pathlib import Path
+from unittest import mock
 
 from PIL import Image
-from PyQt6.QtCore import QMimeData, QPointF, Qt, QUrl
-from PyQt6.QtGui import QDropEvent, QGuiApplication
+from PyQt6.QtCore import QMimeData, QPointF, QRectF, Qt, QUrl
+from PyQt6.QtGui import QDropEvent, QGuiApplication, QImage
 from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QPushButton
 
 from tests.desk.case import DeskCase
 from yarn_puppet.core.formats.puppet_file import load_puppet
 from yarn_puppet.demo import DEMO_FOLDER
+from yarn_puppet.desk import decoding
+from yarn_puppet.desk.clips import reader
 
 
-class BringingIn(DeskCase):
+class ArtCase(DeskCase):
     file = None
 
     def setUp(self) -> None:
@@ -62,6 +66,8 @@ class BringingIn(DeskCase):
     def read(self) -> None:
         self.hand.until(lambda: not self.page.bringing.busy, "the files to be read")
 
+
+class BringingIn(ArtCase):
     def test_what_moves_or_has_layers_is_a_clip_at_once(self) -> None:
         for path in (self.moving("walk.gif", disposal=2), self.moving("walk.apng", format="PNG"),
                      self.moving("walk.webp", lossless=True), self.layered(), self.numbered()):
@@ -130,3 +136,113 @@ class BringingIn(DeskCase):
         path.write_bytes(kept)
         self.window.art.show(self.puppet, self.window.document.folder)
         self.assertIsNotNone(self.window.art.sheet(self.puppet.sheets[0].id))
+
+
+class Asking(ArtCase):
+    def test_a_copied_picture_is_pasted_once_it_has_a_file(self) -> None:
+        QGuiApplication.clipboard().setImage(QImage(str(DEMO_FOLDER / "bryony_walk.png")))
+        self.page.ribbons.setFocus()
+        QTest.keyClick(self.page.ribbons, Qt.Key.Key_V, Qt.KeyboardModifier.ControlModifier)
+        self.hand.wait(5)
+        self.answer_file(self.folder / "kept.png")
+        self.hand.until(lambda: self.page.upper.currentIndex() == 1, "the picture to be cut")
+        self.assertEqual([sheet.name for sheet in self.puppet.sheets], ["kept.png"])
+        self.assertEqual((self.page.cut.grid.cell_width, self.page.cut.grid.cell_height), (48, 56))
+
+    def test_a_very_large_picture_is_asked_about_and_the_others_come_in_meanwhile(self) -> None:
+        large = self.folder / "large.png"
+        Image.new("RGBA", (300, 300), (9, 9, 9, 255)).save(large)
+        for answer, count in (("Leave it", 1), ("Bring it in", 2)):
+            with mock.patch.object(decoding, "MOST_PIXELS", 50_000), mock.patch.object(reader, "MOST_PIXELS", 50_000):
+                self.drop(large, self.moving("small.gif") if answer == "Leave it" else large)
+            box = self.dialog("large")
+            self.assertIn("300×300 makes more than", box.informativeText())
+            self.hand.click(next(each for each in box.findChildren(QPushButton) if each.text() == answer))
+            self.read()
+            self.hand.wait(5)
+            self.assertEqual(len(self.puppet.sheets), count)
+
+    def test_a_folder_is_chosen(self) -> None:
+        folder = self.numbered()
+        self.hand.token(self.page.heading_sentence, "page more")
+        self.hand.pick("bring in a folder of numbered pictures…")
+        self.answer_file(folder)
+        self.hand.wait(20)
+        self.read()
+        self.assertEqual([len(clip.frames) for clip in self.puppet.clips], [8])
+
+
+class Directions(ArtCase):
+    def test_from_a_four_by_four_sheet_to_eight_looping_clips_and_a_state_in_few_gestures(self) -> None:
+        before = self.hand.gestures
+        self.hand.click(self.page.bring_in)
+        self.answer_file(DEMO_FOLDER / "bryony_walk.png")
+        self.hand.until(lambda: self.page.upper.currentIndex() == 1, "the sheet")
+        self.hand.token(self.page.cut_sentence, "directions")
+        self.hand.pick("walk_{down,left,right,up}")
+        print(f"\n  eight clips from a 4×4 sheet took {self.hand.gestures - before} gestures, with the file dialog")
+        self.assertEqual([(clip.name, len(clip.frames), clip.mode) for clip in self.puppet.clips], [
+            *((f"walk_{side}", 4, "loop") for side in ("down", "left", "right", "up")),
+            *((f"idle_{side}", 1, "loop") for side in ("down", "left", "right", "up"))])
+        self.assertLessEqual(self.hand.gestures - before, 5)
+        self.assertTrue(all(frame.mark and frame.boxes for clip in self.puppet.clips for frame in clip.frames))
+        self.hand.token(self.page.news_sentence, "spread walk")
+        weave = self.go("Weave")
+        spare = QRectF(*weave.view.layout_now.spare)
+        self.hand.drag(weave.shelf, weave.shelf.chip(0), spare, onto=weave.view)
+        state, spread = self.puppet.states[0], self.puppet.spreads[0]
+        self.assertEqual((state.name, state.spread), ("Walk", spread.id))
+        self.hold(Qt.Key.Key_Left, 12)
+        layer = self.records[-1].report.layers[0]
+        self.assertEqual((layer.clip, self.records[-1].report.facing), ("walk_left", "left"))
+
+    def test_a_pattern_that_does_not_fit_says_so(self) -> None:
+        self.drop(DEMO_FOLDER / "bryony_walk.png")
+        self.hand.token(self.page.cut_sentence, "directions")
+        self.hand.type("walk_{a,b}")
+        self.assertEqual(self.hand.popup().note.text(), "expected 4 names, found 2")
+        self.hand.popup().close()
+        self.assertEqual(self.puppet.clips, ())
+
+    def test_columns_can_be_the_directions(self) -> None:
+        self.drop(DEMO_FOLDER / "bryony_walk.png")
+        self.hand.token(self.page.cut_sentence, "directions")
+        self.hand.type("a column each: turn_{down,left,right,up}")
+        self.assertEqual([frame.cell.x for frame in self.puppet.clips[1].frames], [48] * 4)
+
+
+class CuttingBySize(ArtCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.drop(DEMO_FOLDER / "bryony_walk.png")
+        self.cut = self.page.cut
+
+    def test_by_count_and_by_dragging_a_line(self) -> None:
+        self.hand.token(self.page.cut_sentence, "columns")
+        self.hand.type("2")
+        self.assertEqual(self.cut.grid.cell_width, 96)
+        edge = self.cut.cell_rect(0, 0)
+        self.hand.drag(self.cut, QPointF(edge.right(), edge.center().y()),
+                       QPointF(edge.left() + edge.width() / 2, edge.center().y()))
+        self.assertEqual(self.cut.grid.cell_width, 48)
+        self.assertEqual(self.puppet.sheets[0].grid.cell_width, 48)
+        low = self.cut.cell_rect(1, 1)
+        self.hand.drag(self.cut, QPointF(low.center().x(), low.bottom()), QPointF(low.center().x(), low.bottom() - 12))
+        self.assertLess(self.cut.grid.cell_height, 56)
+        self.window.document.undo()
+        self.assertEqual((self.cut.grid.cell_width, self.cut.grid.cell_height), (48, 56))
+
+    def test_every_cut_shows_its_number_and_a_gap_is_dragged_with_alt(self) -> None:
+        self.assertEqual(len(self.cut.cells), 16)
+        edge = self.cut.cell_rect(0, 0)
+        scale = self.cut.scale()
+        self.hand.drag(self.cut, QPointF(edge.right(), edge.center().y()),
+                       QPointF(edge.right() + 4 * scale, edge.center().y()), modifier=Qt.KeyboardModifier.AltModifier)
+        self.assertEqual(self.cut.grid.gap, 4)
+
+    def test_a_grid_too_fine_to_draw_is_said(self) -> None:
+        for name in ("cell width", "cell height"):
+            self.hand.token(self.page.cut_sentence, name)
+            self.hand.type("1")
+        self.assertIn("too small", self.cut.problem)
+        self.assertEqual(self.cut.cells, ())

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import threading
+from contextlib import suppress
 from pathlib import Path
 from typing import NamedTuple
 
@@ -141,22 +142,26 @@ class Sources(QObject):
         before = self.art.pages(id) if self.art.known(id) else ()
         own = own_cells(self.document.puppet, id)
 
-        def work() -> None:
+        def read() -> _Outcome:
             from ..core.art.marks import marks_of
             from .pixels import cell_pixels
 
             try:
                 pages = tuple(image for image, _ in read_pictures(path))
             except ValueError as error:
-                self._read.emit(_Outcome(id, job, (), (), {}, {}, opened, str(error)))
-                return
+                return _Outcome(id, job, (), (), {}, {}, opened, str(error))
             cells = cells_of(sheet, pages, own)
             old = {}
             if before:
                 old = marks_of(lambda cell: cell_pixels(before, cell),
                                dict.fromkeys((*own, *cells_of(sheet, before, own))))
-            marks = marks_of(lambda cell: cell_pixels(pages, cell), cells)
-            self._read.emit(_Outcome(id, job, pages, cells, marks, old, opened))
+            return _Outcome(id, job, pages, cells, marks_of(lambda cell: cell_pixels(pages, cell), cells), old, opened)
+
+        def work() -> None:
+            outcome = read()
+            # The window may have closed meanwhile, and Qt's side of this object be gone with it.
+            with suppress(RuntimeError):
+                self._read.emit(outcome)
 
         threading.Thread(target=work, daemon=True).start()
 

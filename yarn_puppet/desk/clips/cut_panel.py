@@ -78,7 +78,7 @@ class CutPanel(Panel):
         cut, image = self.cut, self.cut.image
         mine = [frame.cell for clip in self.document.puppet.clips for frame in clip.frames
                 if frame.cell.sheet == sheet.id]
-        cut.used = frozenset(mine)
+        cut.used = frozenset(mine) & frozenset(cut.cells)
         parts: list[Part] = [
             Word(sheet.name, strong=True), Word(f"{image.width()}×{image.height()} px · cut by"),
             Token("islands" if cut.islands else "grid", theme.INDIGO, name="cut by", field=choice_field(

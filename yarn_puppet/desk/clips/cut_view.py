@@ -191,7 +191,12 @@ class CutView(DrawnView):
             painter.drawRect(rect.adjusted(0.5, 0.5, -0.5, -0.5))
         label, of = str(picked or number), theme.font(13 if picked else 11, bold=picked is not None)
         if rect.width() > theme.text_width(label, of) + 4 and rect.height() > 14:
-            theme.draw_text(painter, rect.x() + 4, rect.y() + 13, label, of, theme.MADDER if picked else theme.QUIET)
+            # On a scrap of paper: numbers must be read over any art.
+            wide = theme.text_width(label, of)
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(theme.with_alpha(theme.PAPER, 215))
+            painter.drawRoundedRect(QRectF(rect.x() + 1.5, rect.y() + 1.5, wide + 5, 14), 3, 3)
+            theme.draw_text(painter, rect.x() + 4, rect.y() + 13, label, of, theme.MADDER if picked else theme.INK)
         if cell in self.used and picked is None:
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(theme.WOAD)

@@ -38,7 +38,7 @@ def draw_box(painter: QPainter, box: Box, rect: QRectF, chosen: bool, of_tool: b
         painter.drawRoundedRect(tag, 4, 4)
         theme.draw_text(painter, tag.x() + 7, tag.y() + 13, label, of, theme.WHITE)
     else:
-        theme.draw_text(painter, rect.x() + 4, rect.y() + 14, label, of, color)
+        _tagged(painter, rect.x() + 6, rect.y() + 15, label, of, color)
     if chosen:
         painter.setPen(theme.pen(color, 1.6))
         painter.setBrush(theme.WHITE)

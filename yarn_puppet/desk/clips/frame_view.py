@@ -138,8 +138,11 @@ class FrameView(DrawnView):
     def _draw_ghosts(self, painter: QPainter, clip: Clip, index: int) -> None:
         """The frames before in one tint and those after in another, fainter the further off; loops go round."""
         count = len(clip.frames)
+        before, after = theme.INDIGO, theme.MADDER
+        if self.desk.night:
+            before, after = before.lighter(190), after.lighter(160)
         for away in range(min(self.desk.ghosts, count - 1), 0, -1):
-            for at, tint in ((index - away, theme.INDIGO), (index + away, theme.MADDER)):
+            for at, tint in ((index - away, before), (index + away, after)):
                 if 0 <= at < count or clip.mode == "loop":
                     painter.setOpacity(0.30 / away + 0.02)
                     self._draw_art(painter, clip, at % count, tint)
