@@ -98,7 +98,7 @@ class Clips(Case):
         box, mirrored = first.frames[3].boxes[-1], middle.frames[3].boxes[-1]
         self.assertEqual(mirrored.x, 96 - box.x - box.width)
         self.assertEqual([w.start for w in middle.windows], [w.start for w in first.windows])
-        self.assertEqual(len(all_ids(puppet)), len(all_ids(demo_puppet())) + 2 * 5)
+        self.assertEqual(len(all_ids(puppet)), len(all_ids(demo_puppet())) + 2 * 6)
 
     def test_a_removed_clip_leaves_its_states_playing_nothing(self) -> None:
         puppet = clip_edits.clip_removed(demo_puppet(), "walk")

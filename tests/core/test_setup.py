@@ -14,7 +14,7 @@ from tests.helpers import Case
 ROOT = Path(__file__).parents[2]
 PACKAGE_OF = {
     "PyQt6": "PyQt6", "numpy": "numpy", "PIL": "pillow", "msgspec": "msgspec", "platformdirs": "platformdirs",
-    "font_source_sans_pro": "font-source-sans-pro", "hypothesis": "hypothesis",
+    "scipy": "scipy", "font_source_sans_pro": "font-source-sans-pro", "hypothesis": "hypothesis",
 }
 
 

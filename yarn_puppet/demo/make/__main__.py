@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import cache
 from pathlib import Path
 
 from PIL import Image
@@ -21,6 +22,7 @@ FOLDER = Path(__file__).parent.parent
 COLUMNS = 12
 
 
+@cache
 def draw_sheet() -> Image.Image:
     """Pell's sheet: 12 × 8 cells, a clip a row."""
     sheet = Image.new("RGBA", (WIDTH * COLUMNS, HEIGHT * len(CLIPS)))
