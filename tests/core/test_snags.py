@@ -17,6 +17,7 @@ from yarn_puppet.core.snags.hitless import hitless_windows
 from yarn_puppet.core.snags.never_first import never_first
 from yarn_puppet.core.snags.references import unresolved_references
 from yarn_puppet.core.snags.unreachable import unreachable_states
+from yarn_puppet.core.snags.waits_in_vain import waits_in_vain
 
 
 def three(*transitions: Transition, **values: object) -> Puppet:
@@ -84,6 +85,14 @@ class NeverFirst(Case):
     def test_an_overriding_one_is_tried_before(self) -> None:
         own = Transition("x", "a", "b", "grounded")
         self.assertEqual(self.never(own, Transition("g", "g", "c", "grounded", overrides=True)), ["x"])
+
+
+class WaitsInVain(Case):
+    def test_what_is_only_for_a_hit_in_a_clip_that_lands_none(self) -> None:
+        knock = Moment("m", 0, "sound", "knock", only_on_hit=True)
+        puppet = puppet_of([clip("c", moments=[knock]), clip("d", moments=[Moment("n", 0, "sound", "knock")]),
+                            clip("e", moments=[knock], windows=[Window("w", 0, 100, "hit", "pole")])], [])
+        self.assertEqual([(snag.id, snag.where) for snag in waits_in_vain(puppet)], [("c", "c, knock")])
 
 
 class Hitless(Case):

@@ -6,6 +6,7 @@ from pathlib import Path
 from typing import Any
 
 from PyQt6.QtCore import QLoggingCategory, QUrl
+from PyQt6.QtGui import QGuiApplication
 
 MOST_KEPT = 32
 
@@ -43,5 +44,7 @@ class Sounds:
             except ImportError:
                 self._able = False
             else:
-                self._able = bool(QMediaDevices.audioOutputs())
+                # Nobody sits at a desk without a screen.
+                seen = QGuiApplication.platformName() != "offscreen"
+                self._able = seen and bool(QMediaDevices.audioOutputs())
         return self._able

@@ -139,6 +139,14 @@ def draw_card(
     painter.drawRoundedRect(rect, radius, radius)
 
 
+def draw_snag(painter: QPainter, at: QPointF) -> None:
+    """The sign of a snag."""
+    painter.setPen(pen(WELD, 1.6))
+    painter.setBrush(PAPER)
+    painter.drawEllipse(at, 7, 7)
+    draw_text(painter, at.x() - 1.8, at.y() + 4.5, "!", font(12.5, bold=True), WELD)
+
+
 def draw_pill(
     painter: QPainter, x: float, middle: float, text: str, color: QColor, filled: bool, height: float = 20,
     size: float = 12.5, width: float = 0,

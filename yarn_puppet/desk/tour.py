@@ -3,14 +3,18 @@
 from __future__ import annotations
 
 import os
+import shutil
 import tempfile
 from pathlib import Path
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtCore import QPoint, QPointF, QRect, QRectF, Qt
+from PyQt6.QtGui import QPainter
 from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QWidget
 
 from ..core.formats.errors import FileProblem
 from ..demo import DEMO_PUPPET, DEMO_TAKE
+from . import theme
 
 SIZE = (1280, 800)
 
@@ -59,14 +63,22 @@ class Tour:
         self.play()
         window.files.load_take(DEMO_TAKE)
         hand.until(lambda: not window.player.busy, "the take")
-        for stop in (self.past, self.condition, self.compare, self.clips, self.events, self.cutting, self.wiring,
-                     self.snags, self.new_puppet):
+        for stop in (self.past, self.condition, self.compare, self.clips, self.events, self.several, self.renaming,
+                     self.cutting, self.wiring, self.snags, self.new_art, self.new_puppet, self.directions):
             stop()
 
-    def save(self, name: str) -> None:
-        """Save what is seen."""
+    def save(self, name: str, over: QWidget | None = None) -> None:
+        """Save what is seen, with a dialog over it where one is given."""
         path = self.folder / f"{name}.png"
-        if not self.hand.picture(self.window).save(str(path)):
+        picture = self.hand.picture(self.window)
+        if over is not None:
+            painter = QPainter(picture)
+            painter.setPen(theme.pen(theme.INK, 1.2))
+            corner = QPoint((picture.width() - over.width()) // 2, (picture.height() - over.height()) // 2)
+            painter.drawPixmap(corner, over.grab())
+            painter.drawRect(QRect(corner, over.size()))
+            painter.end()
+        if not picture.save(str(path)):
             raise FileProblem(path, "", "cannot be written")
         self.saved.append(path.name)
 
@@ -139,6 +151,71 @@ class Tour:
         at = lanes.lane_rect(1)
         self.hand.click(lanes, QPointF(lanes.x_of(300), at.center().y()))
         self.save("events")
+
+    def several(self) -> None:
+        """Four frames of the walk chosen, by night, with the ghosts of three neighbours each way."""
+        page, hand = self.window.page("Clips"), self.hand
+        ribbons, number = page.ribbons, [clip.id for clip in self.window.document.puppet.clips].index("walk")
+        hand.click(ribbons, ribbons.thumb(number, 1))
+        QTest.mouseClick(ribbons, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.ShiftModifier,
+                         ribbons.thumb(number, 4).center().toPoint())
+        hand.click(page.tools["pivot"])
+        hand.token(page.view_sentence, "ground")
+        hand.token(page.view_sentence, "ghosts")
+        hand.pick("3")
+        self.save("several-frames")
+        hand.token(page.view_sentence, "ground")
+        hand.token(page.view_sentence, "ghosts")
+        hand.pick("1")
+        hand.click(page.tools["hit box"])
+
+    def renaming(self) -> None:
+        """Two clips about to be renamed by pattern, with the places listed."""
+        page, hand = self.window.page("Clips"), self.hand
+        hand.token(page.heading_sentence, "page more")
+        hand.pick("rename by pattern…")
+        dialog = next(each for each in QApplication.topLevelWidgets() if each.objectName() == "rename")
+        for name, text in (("pattern", "*_s*"), ("becomes", "pell_*_s*")):
+            hand.token(dialog.sentence, name)  # type: ignore[attr-defined]
+            hand.type(text)
+        self.save("rename", over=dialog)
+        dialog.close()
+
+    def new_art(self) -> None:
+        """The sheet drawn anew while the puppet is open: a step more in the swing, another gone."""
+        window, hand = self.window, self.hand
+        from PIL import Image
+
+        with tempfile.TemporaryDirectory() as folder:
+            for name in ("lamplighter.png", "lamplighter.puppet.json"):
+                shutil.copy(DEMO_PUPPET.parent / name, folder)
+            window.files.drop_edits()
+            window.files.load(Path(folder) / "lamplighter.puppet.json")
+            window.player.pause()
+            sheet = Path(folder) / "lamplighter.png"
+            image = Image.open(sheet).convert("RGBA")
+            cells = [image.crop((column * 96, 256, column * 96 + 96, 320)) for column in range(7)]
+            extra = Image.blend(cells[0], cells[1], 0.5)
+            for column, cell in enumerate((cells[0], extra, *cells[1:5], cells[6])):
+                image.paste(cell, (column * 96, 256))
+            image.save(sheet)
+            hand.until(lambda: bool(window.sources.news), "the news")
+            hand.click(window.header.pages["Clips"])
+            window.page("Clips").desk.show_clip("light_swing", 5)
+            self.save("new-art")
+            window.files.drop_edits()
+            window.files.load(DEMO_PUPPET)
+            window.player.pause()
+
+    def directions(self) -> None:
+        """Bryony's sheet, about to become eight clips."""
+        page, hand = self.window.page("Clips"), self.hand
+        page.bringing.bring_in([DEMO_PUPPET.parent / "bryony_walk.png"])
+        hand.until(lambda: page.upper.currentIndex() == 1, "the sheet")
+        hand.token(page.cut_sentence, "directions")
+        self.save("directions")
+        hand.pick("walk_{down,left,right,up}")
+        self.window.files.drop_edits()
 
     def cutting(self) -> None:
         """The sheet under its grid, with a row picked."""

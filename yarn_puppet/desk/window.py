@@ -103,7 +103,7 @@ class Window(QMainWindow):
         if name == "Clips":
             from .clips.page import ClipsPage
 
-            return ClipsPage(self.document, self.player, self.art, self.settings, self.sources, self.sounds)
+            return ClipsPage(self.document, self.art, self.settings, self.sources, self.sounds, self.snags)
         if name == "Wiring":
             from .wiring.page import WiringPage
 

@@ -8,8 +8,9 @@ from .never_first import never_first
 from .references import unresolved_references
 from .snag import Snag
 from .unreachable import unreachable_states
+from .waits_in_vain import waits_in_vain
 
-CHECKS = (unresolved_references, never_first, unreachable_states, hitless_windows)
+CHECKS = (unresolved_references, never_first, unreachable_states, hitless_windows, waits_in_vain)
 
 
 def check(puppet: Puppet) -> tuple[Snag, ...]:

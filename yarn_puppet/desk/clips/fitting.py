@@ -5,8 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from statistics import median
 
-from msgspec.structs import replace
-
+from ...core.art.marks import Pixels, mark_of
 from ...core.art.measures import bounds_of, feet_of
 from ...core.model.clips import Box, Cell, Clip, Frame, Point
 from ...core.model.edits.clips import clip_of_frames
@@ -20,14 +19,15 @@ def clip_from_cells(puppet: Puppet, art: Art, name: str, cells: Sequence[Cell]) 
     Its pivot stands under the feet, shared with other clips of cells of this size, and a body box lies around the
     first frame: a start that is rarely far off. Cells of several sizes, as islands are, have a pivot and box each.
     """
+    drawn = [art.pixels(cell) for cell in cells]
     alike = len({(cell.width, cell.height) for cell in cells}) == 1
-    pivot = (pivot_like(puppet, cells[0]) or shared_pivot(art, cells)) if alike else None
-    box = body_box(art, Frame(cells[0]))
+    pivot = (pivot_like(puppet, cells[0]) or _under_all(drawn)) if alike else None
+    shared = _body(drawn[0])
     frames = []
-    for cell in cells:
-        frame = Frame(cell, mark=art.mark(cell))
-        own = box if alike else body_box(art, frame)
-        frames.append(replace(frame, boxes=(own,) if own else (), pivot=None if alike else own_pivot(art, frame)))
+    for cell, pixels in zip(cells, drawn, strict=True):
+        own = shared if alike else _body(pixels)
+        frames.append(Frame(cell, boxes=(own,) if own else (), pivot=None if alike else feet_of(pixels[:, :, 3]),
+                            mark=mark_of(pixels)))
     return clip_of_frames(puppet, name, frames, pivot=pivot)
 
 
@@ -42,7 +42,11 @@ def pivot_like(puppet: Puppet, cell: Cell) -> Point | None:
 
 def shared_pivot(art: Art, cells: Sequence[Cell]) -> Point | None:
     """Under the feet: at the middle of where they stand over the clip and its lowest edge; None for empty cells."""
-    feet = [foot for cell in cells if (foot := feet_of(art.pixels(cell)[:, :, 3])) is not None]
+    return _under_all([art.pixels(cell) for cell in cells])
+
+
+def _under_all(drawn: Sequence[Pixels]) -> Point | None:
+    feet = [foot for pixels in drawn if (foot := feet_of(pixels[:, :, 3])) is not None]
     if not feet:
         return None
     return Point(float(round(median(foot.x for foot in feet))), max(foot.y for foot in feet))
@@ -55,7 +59,11 @@ def own_pivot(art: Art, frame: Frame) -> Point | None:
 
 def body_box(art: Art, frame: Frame) -> Box | None:
     """A body box around what is drawn in a frame."""
-    bounds = bounds_of(art.frame_pixels(frame)[:, :, 3])
+    return _body(art.frame_pixels(frame))
+
+
+def _body(pixels: Pixels) -> Box | None:
+    bounds = bounds_of(pixels[:, :, 3])
     if bounds is None:
         return None
     left, top, right, bottom = map(float, bounds)

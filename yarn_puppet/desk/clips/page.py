@@ -23,8 +23,8 @@ from .. import theme
 from ..art import Art
 from ..dialogs import choose_file
 from ..document import Document
-from ..player import Player
 from ..settings import Settings
+from ..snag_list import SnagList
 from ..sounds import Sounds
 from ..sources import Sources
 from ..widgets.buttons import PillButton
@@ -51,7 +51,7 @@ class ClipsPage(QWidget):
     """Everything about art and timing."""
 
     def __init__(
-        self, document: Document, player: Player, art: Art, settings: Settings, sources: Sources, sounds: Sounds,
+        self, document: Document, art: Art, settings: Settings, sources: Sources, sounds: Sounds, snags: SnagList,
         parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
@@ -59,7 +59,7 @@ class ClipsPage(QWidget):
         self.desk = ClipDesk(document)
         self.measures = Measures(art)
         self.frame_view = HandledFrame(document, self.desk, art, self.measures)
-        self.ribbons = HandledRibbons(document, self.desk, art)
+        self.ribbons = HandledRibbons(document, self.desk, art, snags)
         self.lanes = HandledLanes(document, self.desk, art)
         self.cutting = CutPanel(document, self.desk, art)
         self.cut, self.cut_sentence = self.cutting.cut, self.cutting.sentence

@@ -10,6 +10,7 @@ from ...core.model.clips import Clip
 from .. import theme
 from ..art import Art, draw_fitted
 from ..document import Document
+from ..snag_list import SnagList
 from ..widgets.view import DrawnView
 from .clip_desk import ClipDesk
 
@@ -31,10 +32,13 @@ def clip_words(clip: Clip) -> str:
 class Ribbons(DrawnView):
     """Draws the clips that are listed. Only rows in view are drawn, so that hundreds of clips scroll smoothly."""
 
-    def __init__(self, document: Document, desk: ClipDesk, art: Art, parent: QWidget | None = None) -> None:
+    def __init__(
+        self, document: Document, desk: ClipDesk, art: Art, snags: SnagList, parent: QWidget | None = None
+    ) -> None:
         super().__init__(parent)
-        self.document, self.desk, self.art = document, desk, art
+        self.document, self.desk, self.art, self.snags = document, desk, art, snags
         self.setAccessibleName("Clips")
+        snags.changed.connect(self.update)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.drop: Drop | None = None
         self._listed: tuple[object, str] | None = None
@@ -106,6 +110,9 @@ class Ribbons(DrawnView):
                         theme.MADDER if chosen else theme.LINEN, 2.4 if on_desk and self.hasFocus() else 1.4)
         theme.draw_text(painter, 13, row.y() + 21, clip.name, theme.font(14, strong=True), theme.INK, FIRST_THUMB - 22)
         theme.draw_text(painter, 13, row.y() + 38, clip_words(clip), theme.font(12), theme.QUIET, FIRST_THUMB - 20)
+        found = self.snags.of("clip", clip.id)
+        if found:
+            theme.draw_snag(painter, QPointF(FIRST_THUMB - 16, row.y() + 17))
         start = 0.0
         several = self.desk.chosen_frames if on_desk and len(self.desk.chosen_frames) > 1 else ()
         for index, frame in enumerate(clip.frames):

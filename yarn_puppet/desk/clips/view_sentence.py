@@ -49,12 +49,12 @@ def view_sentence(desk: ClipDesk, view: FrameView, measures: Measures) -> list[P
     ]
     seam = measures.seam(clip) if clip.mode == "loop" else None
     if seam is not None:
-        feet = f", feet {seam.feet:g} px" if seam.feet else ""
         parts += [
             Word("seam"),
-            Token(f"{seam.verdict}: {seam.pixels} px changed{feet}", SEAM_COLORS[seam.verdict], name="seam",
-                  filled=desk.flicker, action=desk.toggle_flicker,
-                  tip=f"From the last frame to the first, where {seam.usual:g} px change from frame to frame before: "
-                      "a click shows the two in turns"),
+            Token(f"{seam.verdict}: {seam.pixels} px for {seam.usual:g}, feet {seam.feet:g}",
+                  SEAM_COLORS[seam.verdict], name="seam", filled=desk.flicker, action=desk.toggle_flicker,
+                  tip=f"From the last frame to the first {seam.pixels} pixels change, from frame to frame before "
+                      f"{seam.usual:g}; the feet move {seam.feet:g} px further than at any other step. A click shows "
+                      "the two frames in turns"),
         ]
     return parts

@@ -124,7 +124,7 @@ class WeavePicture:
         if playing and layer and clip and clip.length:
             cards.draw_progress(painter, card, min(1.0, layer.clip_time * 1000 / clip.length))
         if self.snags.of("state", state.id):
-            _draw_snag(painter, card)
+            theme.draw_snag(painter, QPointF(card.box.right - 10, card.box.y + 10))
 
     def just_taken(self) -> frozenset[str]:
         """The transitions taken in the newest of the last ticks in which any was."""
@@ -154,11 +154,3 @@ def telling_frame(clip: Clip | None) -> int:
     if hit is not None:
         return min(len(clip.frames) - 1, clip.frame_at(hit.start) + 1)
     return len(clip.frames) - 1 if clip.mode == "hold last" else len(clip.frames) // 3
-
-
-def _draw_snag(painter: QPainter, card: Card) -> None:
-    at = QPointF(card.box.right - 10, card.box.y + 10)
-    painter.setPen(theme.pen(theme.WELD, 1.6))
-    painter.setBrush(theme.PAPER)
-    painter.drawEllipse(at, 7, 7)
-    theme.draw_text(painter, at.x() - 1.8, at.y() + 4.5, "!", theme.font(12.5, bold=True), theme.WELD)
