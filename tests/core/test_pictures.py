@@ -14,7 +14,7 @@ from PIL import Image
 
 from tests.helpers import Case
 from yarn_puppet.core.formats import pictures
-from yarn_puppet.core.formats.pictures import Page, PictureProblem, read_pages
+from yarn_puppet.core.formats.pictures import Page, PictureProblem, TooLarge, read_pages
 from yarn_puppet.demo import DEMO_FOLDER
 
 COLORS = ((200, 40, 40, 255), (40, 160, 60, 255), (40, 60, 200, 255))
@@ -145,6 +145,22 @@ class Hostile(Reading):
         with mock.patch.object(pictures, "MOST_PAGES", 2):
             for path, what in ((self.folder / "it.gif", "3 frames"), (archive, "3 layers"), (many, "3 pictures")):
                 self.assertIn(f"its {what} are more than 2", self.problem(path))
+
+    def test_an_animation_of_ten_thousand_frames_is_told_and_not_unpacked(self) -> None:
+        block = bytes.fromhex("21f90404050000002c00000000010001000002024401" + "00")
+        path = self.folder / "long.gif"
+        path.write_bytes(b"GIF89a" + bytes.fromhex("01000100800000000000ffffff") + block * 10_000 + b";")
+        self.assertIn("its 10000 frames are more than 2000", self.problem(path))
+
+    def test_a_folder_that_may_not_be_read(self) -> None:
+        with mock.patch.object(Path, "iterdir", side_effect=PermissionError(13, "Permission denied")):
+            self.assertIn("cannot be read (Permission denied)", self.problem(self.folder))
+
+    def test_what_is_only_too_large_can_be_asked_for(self) -> None:
+        (self.folder / "it.png").write_bytes(png(frames((40, 40))[0]))
+        with self.assertRaises(TooLarge):
+            read_pages(self.folder / "it.png", 1000)
+        self.assertEqual(read_pages(self.folder / "it.png", 1600)[0].width, 40)
 
     def test_an_archive_cannot_reach_outside_itself_or_unpack_without_bound(self) -> None:
         for source, what in (("../../etc/passwd", "lies outside it"), ("/etc/passwd", "lies outside it"),

@@ -6,7 +6,7 @@ from pathlib import Path
 
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence
-from PyQt6.QtWidgets import QMainWindow, QSplitter, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
 from ..core.formats.booth_file import load_booth
 from ..core.takes.run import Record
@@ -23,6 +23,7 @@ from .snag_list import SnagList
 from .sounds import Sounds
 from .sources import Sources
 from .trace.trace_view import TraceView
+from .widgets.panel import splitter_of
 from .widgets.view import DrawnView
 
 PAGES = ("Clips", "Weave", "Wiring", "Snags")
@@ -68,10 +69,10 @@ class Window(QMainWindow):
     # Layout -----------------------------------------------------------------------------------------------------
 
     def _lay_out(self) -> None:
-        self.left = _splitter(Qt.Orientation.Vertical, self.booth, self.ways_out)
+        self.left = splitter_of(Qt.Orientation.Vertical, self.booth, self.ways_out)
         self.stack = QStackedWidget()
-        self.beside = _splitter(Qt.Orientation.Horizontal, self.left, self.stack)
-        self.above = _splitter(Qt.Orientation.Vertical, self.beside, self.trace)
+        self.beside = splitter_of(Qt.Orientation.Horizontal, self.left, self.stack)
+        self.above = splitter_of(Qt.Orientation.Vertical, self.beside, self.trace)
         self.wide = QStackedWidget()
         work = QWidget()
         column = QVBoxLayout(work)
@@ -230,12 +231,3 @@ class Window(QMainWindow):
     def start_on(self, path: Path) -> None:
         """Open a file as the window opens; what is wrong with it is shown once the window is."""
         QTimer.singleShot(0, lambda: self.files.load(path))
-
-
-def _splitter(orientation: Qt.Orientation, *widgets: QWidget) -> QSplitter:
-    splitter = QSplitter(orientation)
-    splitter.setHandleWidth(11)
-    splitter.setChildrenCollapsible(False)
-    for widget in widgets:
-        splitter.addWidget(widget)
-    return splitter

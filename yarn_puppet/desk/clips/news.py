@@ -14,8 +14,9 @@ from ...core.model.edits.spreads import offered_spreads, spread_added
 from ...core.model.puppet import find
 from .. import theme
 from ..art import Art
+from ..art_news import Lost, News, frames_of
 from ..document import Document
-from ..sources import Lost, News, Sources, frames_of
+from ..sources import Sources
 from ..widgets.parts import Part, Token, Word
 from ..widgets.sentence import Sentence
 from .clip_desk import ClipDesk

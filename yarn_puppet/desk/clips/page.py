@@ -5,12 +5,10 @@ from __future__ import annotations
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QGuiApplication, QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import (
-    QHBoxLayout,
     QLabel,
     QLineEdit,
     QScrollArea,
     QSizePolicy,
-    QSplitter,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
@@ -28,7 +26,7 @@ from ..snag_list import SnagList
 from ..sounds import Sounds
 from ..sources import Sources
 from ..widgets.buttons import PillButton
-from ..widgets.panel import Panel
+from ..widgets.panel import Panel, row_of, splitter_of
 from ..widgets.parts import Part, Token, choice_field
 from ..widgets.sentence import Sentence
 from .bringing_in import PICTURES, BringingIn
@@ -89,21 +87,22 @@ class ClipsPage(QWidget):
         self.scroll.setStyleSheet("QScrollArea, QScrollArea > QWidget > QWidget { background: transparent; }")
         clips = Panel(self._heading(), self.news_sentence, self.scroll)
         clips.column.setStretchFactor(self.scroll, 1)
-        beside = _splitter(Qt.Orientation.Horizontal, [560, 690], frame, clips)
+        beside = splitter_of(Qt.Orientation.Horizontal, frame, clips)
+        beside.setSizes([560, 690])
         self.upper = QStackedWidget()
         self.upper.addWidget(beside)
         self.upper.addWidget(self.cutting)
         self.counts = QLabel()
         self.counts.setStyleSheet(f"color: {theme.INK.name()}; font-weight: 600;")
         self.counts.setFixedHeight(30)
-        top = _row(self.timing, self.counts)
-        top.layout().setStretch(0, 1)
+        top = row_of(self.timing, self.counts)
         top.layout().setAlignment(self.counts, Qt.AlignmentFlag.AlignTop)
         self.lower = lower = Panel(top, self.lanes)
         lower.column.setStretchFactor(self.lanes, 1)
         # A sheet being cut wants all the room there is, and its cells have no lanes yet.
         self.upper.currentChanged.connect(lambda place: lower.setVisible(place == 0))
-        whole = _splitter(Qt.Orientation.Vertical, [470, 264], self.upper, lower)
+        whole = splitter_of(Qt.Orientation.Vertical, self.upper, lower)
+        whole.setSizes([470, 264])
         whole.setStretchFactor(0, 1)
         self.splitters = {"clips beside": beside, "clips above": whole}
         for name, splitter in self.splitters.items():
@@ -129,8 +128,8 @@ class ClipsPage(QWidget):
             button.setCheckable(False)
             button.outlined = True
         self.heading_sentence.setFixedWidth(84)
-        row = _row(self.heading, self.source, self.search, self.bring_in, self.recut, self.heading_sentence)
-        row.layout().setStretch(1, 1)
+        row = row_of(self.heading, self.source, self.search, self.bring_in, self.recut, self.heading_sentence,
+                     stretch=1)
         row.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
         return row
 
@@ -141,10 +140,7 @@ class ClipsPage(QWidget):
             button.setToolTip(f"Drag on the frame: {name}")
             button.outlined = True
             button.clicked.connect(lambda _, name=name: self.desk.set(tool=name, box=None))
-        row = _row(*self.tools.values(), self.play_sentence)
-        row.layout().setStretch(len(self.tools), 1)
-        row.layout().setSpacing(3)
-        return row
+        return row_of(*self.tools.values(), self.play_sentence, stretch=len(self.tools), spacing=3)
 
     def _connect(self) -> None:
         self.desk.changed.connect(self.refresh)
@@ -297,23 +293,3 @@ class ClipsPage(QWidget):
     def dropEvent(self, event: QDropEvent | None) -> None:
         event.acceptProposedAction()
         self.bringing.paste(event.mimeData())
-
-
-def _row(*widgets: QWidget) -> QWidget:
-    row = QWidget()
-    layout = QHBoxLayout(row)
-    layout.setContentsMargins(2, 0, 0, 0)
-    layout.setSpacing(6)
-    for widget in widgets:
-        layout.addWidget(widget)
-    return row
-
-
-def _splitter(orientation: Qt.Orientation, sizes: list[int], *widgets: QWidget) -> QSplitter:
-    splitter = QSplitter(orientation)
-    for widget in widgets:
-        splitter.addWidget(widget)
-    splitter.setSizes(sizes)
-    splitter.setHandleWidth(11)
-    splitter.setChildrenCollapsible(False)
-    return splitter

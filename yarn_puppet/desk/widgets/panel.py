@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QRectF
+from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QPainter
-from PyQt6.QtWidgets import QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QSplitter, QVBoxLayout, QWidget
 
 from .. import theme
 
@@ -24,3 +24,25 @@ class Panel(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme.draw_card(painter, QRectF(self.rect()).adjusted(1, 1, -1, -1), 10)
+
+
+def row_of(*widgets: QWidget, stretch: int = 0, spacing: int = 6) -> QWidget:
+    """Widgets beside each other; the one numbered `stretch` takes the room that is left."""
+    row = QWidget()
+    layout = QHBoxLayout(row)
+    layout.setContentsMargins(2, 0, 0, 0)
+    layout.setSpacing(spacing)
+    for widget in widgets:
+        layout.addWidget(widget)
+    layout.setStretch(stretch, 1)
+    return row
+
+
+def splitter_of(orientation: Qt.Orientation, *widgets: QWidget) -> QSplitter:
+    """Panes with borders that move; none can be shut."""
+    splitter = QSplitter(orientation)
+    splitter.setHandleWidth(11)
+    for widget in widgets:
+        splitter.addWidget(widget)
+    splitter.setChildrenCollapsible(False)
+    return splitter
