@@ -134,7 +134,7 @@ class Following(DeskCase):
         moved.mkdir()
         self.sheet.rename(moved / "lamplighter.png")
         self.hand.until(lambda: "lamplighter.png is missing" in self.told(), "the news")
-        self.assertEqual(len(self.window.art.pages("lamplighter")), 0)
+        self.hand.until(lambda: not self.window.art.pages("lamplighter"), "the picture to be let go")
         self.hand.token(self.page.news_sentence, "find lamplighter")
         self.answer_file(moved / "lamplighter.png")
         self.hand.until(lambda: not self.sources.busy, "the sheet")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import OrderedDict
+from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -18,8 +19,9 @@ if TYPE_CHECKING:
     from ..core.art.marks import Pixels
 
 MOST_FRAME_BYTES = 64 * 1024 * 1024
-"""How much of frames cut from sheets is kept: what was drawn longest ago goes first."""
-Key = tuple[Path, Cell, bool]
+"""How much of frames cut from sheets, whole and as thumbnails, is kept: what was drawn longest ago goes first."""
+Key = tuple[Path, Cell, bool, int, int]
+"""A file, a cell of it, whether it is flipped, and the size of a thumbnail in pixels, 0 for the whole frame."""
 
 
 class Art:
@@ -121,11 +123,25 @@ class Art:
         """A frame's cell, flipped left to right where the frame or the caller says so."""
         if self.lost and (frame.cell, frame.mark) in self.lost:
             return _placeholder(min(frame.cell.width, 1024), min(frame.cell.height, 1024), "gone")
-        key = self.path_of(frame.cell.sheet), frame.cell, flipped != frame.mirrored
+        turned = flipped != frame.mirrored
+        return self._kept((self.path_of(frame.cell.sheet), frame.cell, turned, 0, 0),
+                          lambda: self._cut(frame.cell, turned))
+
+    def thumbnail(self, frame: Frame, width: int, height: int) -> QPixmap:
+        """A frame at a smaller size, in pixels of the screen, made once: ribbons draw hundreds of them."""
+        if self.lost and (frame.cell, frame.mark) in self.lost:
+            return self.pixmap(frame)
+        return self._kept(
+            (self.path_of(frame.cell.sheet), frame.cell, frame.mirrored, width, height),
+            lambda: self.pixmap(frame).scaled(width, height, Qt.AspectRatioMode.IgnoreAspectRatio,
+                                              Qt.TransformationMode.SmoothTransformation))
+
+    def _kept(self, key: Key, make: Callable[[], QPixmap]) -> QPixmap:
+        """What is kept under a key, made first where it is not; what has not been asked for longest gives way."""
         if key in self._frames:
             self._frames.move_to_end(key)
             return self._frames[key]
-        made = self._frames[key] = self._cut(frame.cell, key[2])
+        made = self._frames[key] = make()
         self._frame_bytes += _bytes(made)
         while self._frame_bytes > MOST_FRAME_BYTES and len(self._frames) > 1:
             self._frame_bytes -= _bytes(self._frames.popitem(last=False)[1])
@@ -184,7 +200,11 @@ def draw_fitted(painter: QPainter, art: Art, clip: Clip, index: int, rect: QRect
     painter.save()
     painter.setClipRect(rect)
     painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
-    pixmap = art.pixmap(frame)
+    device = painter.device()
+    ratio = device.devicePixelRatioF() if device is not None else 1.0
+    small = scale * ratio < 1
+    pixmap = art.thumbnail(frame, max(1, round(width * ratio)), max(1, round(height * ratio))) if small else \
+        art.pixmap(frame)
     painter.drawPixmap(target, pixmap, QRectF(pixmap.rect()))
     painter.restore()
 

@@ -22,6 +22,8 @@ class ClipDesk(QObject):
     """The clip on the desk. `time` is in milliseconds of the clip; the frame follows from it."""
 
     changed = pyqtSignal()
+    moved = pyqtSignal()
+    """Nothing but the head is elsewhere, as while a clip plays."""
 
     def __init__(self, document: Document) -> None:
         super().__init__()
@@ -181,8 +183,11 @@ class ClipDesk(QObject):
         """Put the head at a time of the clip."""
         clip = self.clip
         self.time = max(0.0, min(time, clip.length - 0.01)) if clip and clip.frames else 0.0
-        self._index = self.index
-        self.changed.emit()
+        before, self._index = self._index, self.index
+        if self.playing or self.flicker or before == self._index:
+            self.moved.emit()
+        else:
+            self.changed.emit()
 
     def step(self, by: int) -> None:
         """Some frames on or back, round the ends."""

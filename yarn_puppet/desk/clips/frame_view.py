@@ -33,6 +33,7 @@ class FrameView(DrawnView):
         """Screen pixels to a pixel of the art; None fits the frame in."""
         self.pan = QPointF()
         desk.changed.connect(self.update)
+        desk.moved.connect(self.update)
 
     # Geometry ---------------------------------------------------------------------------------------------------
 

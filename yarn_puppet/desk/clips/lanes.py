@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QPainter, QPolygonF
+from PyQt6.QtGui import QPainter, QPixmap, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
 from ...core.model.clips import Clip
@@ -32,7 +32,12 @@ class Lanes(DrawnView):
         self.setMinimumHeight(int(LANES_TOP + len(LANES) * LEAST_LANE + 4))
         self.making: tuple[LaneKind, float, float] | None = None
         """A window being drawn: its lane, where it began and where the mouse is, in milliseconds."""
+        self._resting = QPixmap()
+        self._key: tuple[object, ...] = ()
+        self._kept: object = None
+        """Holds on to what the key tells apart by identity, so that no other value can take its place."""
         desk.changed.connect(self.update)
+        desk.moved.connect(self.update)
 
     # Geometry ---------------------------------------------------------------------------------------------------
 
@@ -73,6 +78,27 @@ class Lanes(DrawnView):
             theme.draw_text(painter, 14, 40, "The frames of a clip stand here, as wide as they last",
                             theme.font(13, italic=True), theme.QUIET)
             return
+        self._draw_resting(painter, clip)
+        self._draw_head(painter)
+        self.draw_focus(painter, 6)
+
+    def _draw_resting(self, painter: QPainter, clip: Clip) -> None:
+        """All but the head is kept as a picture: while a clip plays only the head moves."""
+        ratio = self.devicePixelRatioF()
+        key = (id(self.document.puppet), clip.id, self.desk.index, self.desk.chosen_frames, self.desk.events,
+               self.art.edition, self.art.lost, self.making, self.width(), self.height(), ratio)
+        if key != self._key:
+            self._key, self._kept = key, self.document.puppet
+            self._resting = QPixmap(round(self.width() * ratio), round(self.height() * ratio))
+            self._resting.setDevicePixelRatio(ratio)
+            self._resting.fill(Qt.GlobalColor.transparent)
+            still = QPainter(self._resting)
+            still.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
+            self._rest(still, clip)
+            still.end()
+        painter.drawPixmap(0, 0, self._resting)
+
+    def _rest(self, painter: QPainter, clip: Clip) -> None:
         self._draw_frames(painter, clip)
         for number, lane in enumerate(LANES):
             rect = self.lane_rect(number)
@@ -87,8 +113,6 @@ class Lanes(DrawnView):
                 painter.setBrush(Qt.BrushStyle.NoBrush)
                 painter.drawRect(QRectF(self.x_of(min(start, end)), rect.y() + 3,
                                         abs(self.x_of(end) - self.x_of(start)), rect.height() - 6))
-        self._draw_head(painter)
-        self.draw_focus(painter, 6)
 
     def _draw_head(self, painter: QPainter) -> None:
         x = self.x_of(self.desk.time)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QGuiApplication, QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import (
     QLabel,
@@ -144,6 +144,10 @@ class ClipsPage(QWidget):
 
     def _connect(self) -> None:
         self.desk.changed.connect(self.refresh)
+        # Read, not played: a few times a second are enough for the sentences while a clip runs.
+        self._glance = QTimer(self, interval=200, singleShot=True)
+        self._glance.timeout.connect(self.refresh)
+        self.desk.moved.connect(lambda: None if self._glance.isActive() else self._glance.start())
         self.document.replaced.connect(self._replaced)
         self.cutting.finished.connect(self.finish_cutting)
         self.cutting.refit.connect(lambda id: self.sources.fit_to_cut(id, self.cut.cells))

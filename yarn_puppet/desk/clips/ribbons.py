@@ -44,6 +44,7 @@ class Ribbons(DrawnView):
         self._listed: tuple[object, str] | None = None
         self._clips: list[Clip] = []
         desk.changed.connect(self._resize)
+        desk.moved.connect(self._update_row)
         self._resize()
 
     @property
@@ -62,6 +63,12 @@ class Ribbons(DrawnView):
             self.setMinimumSize(int(FIRST_THUMB + longest * THUMB + 30), int(len(clips) * (ROW + GAP)))
             self.updateGeometry()
         self.update()
+
+    def _update_row(self) -> None:
+        """Only the clip on the desk has a head that moved."""
+        number = next((place for place, clip in enumerate(self.clips) if clip.id == self.desk.clip_id), None)
+        if number is not None:
+            self.update(self.row(number).toAlignedRect())
 
     def sizeHint(self) -> QSize:
         return self.minimumSize()
@@ -90,8 +97,7 @@ class Ribbons(DrawnView):
     # Drawing ----------------------------------------------------------------------------------------------------
 
     def draw(self, painter: QPainter) -> None:
-        seen = QRectF(self.visibleRegion().boundingRect())
-        clips = self.clips
+        seen, clips = self.seen, self.clips
         first = max(0, int(seen.top() // (ROW + GAP)))
         last = min(len(clips), int(seen.bottom() // (ROW + GAP)) + 1)
         chosen = frozenset(self.desk.chosen_clips)
