@@ -25,8 +25,8 @@ class ClipDesk(QObject):
     moved = pyqtSignal()
     """Nothing but the head is elsewhere, as while a clip plays."""
 
-    def __init__(self, document: Document) -> None:
-        super().__init__()
+    def __init__(self, document: Document, parent: QObject | None = None) -> None:
+        super().__init__(parent)
         self.document = document
         self.clip_id: str | None = None
         self.clips: tuple[str, ...] = ()

@@ -54,7 +54,7 @@ class ClipsPage(QWidget):
     ) -> None:
         super().__init__(parent)
         self.document, self.art, self.settings, self.sources, self.sounds = document, art, settings, sources, sounds
-        self.desk = ClipDesk(document)
+        self.desk = ClipDesk(document, self)
         self.measures = Measures(art)
         self.frame_view = HandledFrame(document, self.desk, art, self.measures)
         self.ribbons = HandledRibbons(document, self.desk, art, snags)
@@ -147,7 +147,7 @@ class ClipsPage(QWidget):
         # Read, not played: a few times a second are enough for the sentences while a clip runs.
         self._glance = QTimer(self, interval=200, singleShot=True)
         self._glance.timeout.connect(self.refresh)
-        self.desk.moved.connect(lambda: None if self._glance.isActive() else self._glance.start())
+        self.desk.moved.connect(self._glance_soon)
         self.document.replaced.connect(self._replaced)
         self.cutting.finished.connect(self.finish_cutting)
         self.cutting.refit.connect(lambda id: self.sources.fit_to_cut(id, self.cut.cells))
@@ -162,6 +162,10 @@ class ClipsPage(QWidget):
         self.sources.told.connect(self._art_told)
 
     # What is shown ----------------------------------------------------------------------------------------------
+
+    def _glance_soon(self) -> None:
+        if not self._glance.isActive():
+            self._glance.start()
 
     def refresh(self) -> None:
         """Show the sentences, the tools and the heading."""
