@@ -44,8 +44,8 @@ class Following(DeskCase):
         other = self.folder / "new.png"
         image.save(other)
         other.replace(self.sheet)
-        self.hand.until(lambda: bool(self.sources.busy), "the change to be noticed")
-        self.hand.until(lambda: not self.sources.busy, "the sheet to be read again")
+        self.assertFalse(self.sources.up_to_date)
+        self.hand.until(lambda: self.sources.up_to_date, "the change to be noticed and the sheet to be read again")
 
     def cell(self, image: Image.Image, column: int, row: int = ROW) -> Image.Image:
         return image.crop((column * 96, row * 64, column * 96 + 96, row * 64 + 64))
@@ -104,6 +104,13 @@ class Following(DeskCase):
         self.assertEqual(self.swing.frame_at(spark.at), 3)
         news.close()
 
+    def test_what_was_new_stays_told_when_the_art_changes_once_more(self) -> None:
+        self.draw(lambda image: image.paste(self.cell(image, 0, 5), (9 * 96, ROW * 64)) or image.paste(
+            (1, 2, 200, 255), (9 * 96 + 30, ROW * 64 + 10, 9 * 96 + 40, ROW * 64 + 20)))
+        self.assertIn("1 new", self.told())
+        self.draw(lambda image: image.paste((1, 200, 1, 255), (40, ROW * 64 + 30, 44, ROW * 64 + 34)))
+        self.assertIn("1 drawn anew, 1 new", self.told())
+
     def test_undone_the_frames_are_where_they_were(self) -> None:
         before = self.puppet
         self.draw(lambda image: image.paste(self.cell(image, 0), (7 * 96, ROW * 64)) or image.paste(
@@ -137,7 +144,7 @@ class Following(DeskCase):
         self.hand.until(lambda: not self.window.art.pages("lamplighter"), "the picture to be let go")
         self.hand.token(self.page.news_sentence, "find lamplighter")
         self.answer_file(moved / "lamplighter.png")
-        self.hand.until(lambda: not self.sources.busy, "the sheet")
+        self.hand.until(lambda: self.sources.up_to_date, "the sheet")
         self.assertEqual(self.puppet.sheets[0].path, "art/lamplighter.png")
         self.assertEqual(len(self.window.art.pages("lamplighter")), 1)
         self.assertNotIn("missing", self.told())

@@ -39,6 +39,7 @@ class Sources(QObject):
         self._waiting: set[Path] = set()
         self._stamps: dict[Path, tuple[int, int] | None] = {}
         self._jobs: dict[str, int] = {}
+        self._unchecked: set[str] = set()
         self._settle = QTimer(self, interval=SETTLE_MS, singleShot=True)
         self._settle.timeout.connect(self._settled)
         self._read.connect(self._on_read)
@@ -56,6 +57,11 @@ class Sources(QObject):
     def busy(self) -> bool:
         """Whether a file is being read, or about to be."""
         return bool(self._jobs) or self._settle.isActive()
+
+    @property
+    def up_to_date(self) -> bool:
+        """Whether all files are as they were when they were last looked at."""
+        return not self.busy and all(_stamp(path) == self._stamps.get(path) for path in self._paths())
 
     # Watching ---------------------------------------------------------------------------------------------------
 
@@ -79,14 +85,17 @@ class Sources(QObject):
         self.news.clear()
         self._stamps.clear()
         self._jobs.clear()
+        self._unchecked.clear()
         for sheet in self.document.puppet.sheets:
             if any(frame.mark for clip in self.document.puppet.clips for frame in clip.frames
                    if frame.cell.sheet == sheet.id):
                 # The art may have been drawn anew while nobody looked.
+                self._unchecked.add(sheet.id)
                 QTimer.singleShot(1500, lambda id=sheet.id: self._check(id))
 
     def _check(self, sheet: str) -> None:
-        if find(self.document.puppet.sheets, sheet) is not None:
+        # One that has changed since was read already.
+        if sheet in self._unchecked and find(self.document.puppet.sheets, sheet) is not None:
             self._start(sheet, opened=True)
 
     def _folder_touched(self, folder: str) -> None:
@@ -102,8 +111,12 @@ class Sources(QObject):
         waiting, self._waiting = self._waiting, set()
         paths = self._paths()
         for path in waiting & set(paths):
-            self._stamps[path] = _stamp(path)
-            if path.exists():
+            stamp = _stamp(path)
+            if stamp == self._stamps.get(path):
+                # Told of twice, by the file and by its folder, and read already.
+                continue
+            self._stamps[path] = stamp
+            if stamp is not None:
                 self._start(paths[path])
             else:
                 self.art.forget(path)
@@ -118,8 +131,10 @@ class Sources(QObject):
 
         sheet = find(self.document.puppet.sheets, id)
         assert sheet is not None
+        self._unchecked.discard(id)
         job = self._jobs[id] = self._jobs.get(id, 0) + 1
         path = self.document.folder / sheet.path
+        stamp = _stamp(path)
         before = self.art.pages(id) if self.art.known(id) else ()
         own = own_cells(self.document.puppet, id)
 
@@ -130,13 +145,14 @@ class Sources(QObject):
             try:
                 pages = tuple(image for image, _ in read_pictures(path))
             except ValueError as error:
-                return _Outcome(id, job, (), (), {}, {}, opened, str(error))
+                return _Outcome(id, job, stamp, (), (), {}, {}, opened, str(error))
             cells = cells_of(sheet, pages, own)
             old = {}
             if before:
                 old = marks_of(lambda cell: cell_pixels(before, cell),
                                dict.fromkeys((*own, *cells_of(sheet, before, own))))
-            return _Outcome(id, job, pages, cells, marks_of(lambda cell: cell_pixels(pages, cell), cells), old, opened)
+            marks = marks_of(lambda cell: cell_pixels(pages, cell), cells)
+            return _Outcome(id, job, stamp, pages, cells, marks, old, opened)
 
         def work() -> None:
             outcome = read()
@@ -153,12 +169,17 @@ class Sources(QObject):
         sheet = find(self.document.puppet.sheets, outcome.sheet)
         if sheet is None:
             return
+        path = self.document.folder / sheet.path
+        if outcome.stamp != _stamp(path) or outcome.stamp != self._stamps.get(path):
+            # It changed while it was read, or before the watch has told: what was read may be half of each.
+            self._touched(str(path))
+            return
         if outcome.problem:
             # What was decoded before stays on show: half a file is no reason to lose the picture.
             self.news[sheet.id] = News(sheet.id, 0, (), (), (), (), outcome.problem)
             self.told.emit()
             return
-        self.art.know(self.document.folder / sheet.path, outcome.pages)
+        self.art.know(path, outcome.pages)
         puppet = marked(self.document.puppet, sheet.id, outcome.old)
         self._follow(puppet, sheet, outcome.cells, outcome.marks,
                      {mark.digest for mark in outcome.old.values()}, outcome.opened)
@@ -181,12 +202,17 @@ class Sources(QObject):
     ) -> None:
         found = recut(puppet, sheet.id, cells, marks, known)
         fresh = found.fresh if not opened else tuple(cell for cell in found.fresh if stands_between(found.puppet, cell))
+        # What was told before and nobody has settled is told still: new cells as long as they are there and in no clip.
+        used, earlier = own_cells(found.puppet, sheet.id), self.news.get(sheet.id) or News(sheet.id, 0, (), (), (), ())
+        fresh += tuple(cell for cell in earlier.fresh if cell in marks and cell not in used and cell not in fresh)
+        moved = tuple(dict.fromkeys((*earlier.moved, *found.moved)))
+        redrawn = tuple(dict.fromkeys((*earlier.redrawn, *found.redrawn)))
         clips = {clip.id: clip for clip in found.puppet.clips}
         lost = tuple(
             Lost(at.clip, clips[at.clip].frames[at.frame].cell, clips[at.clip].frames[at.frame].mark)
             for at in found.lost
         )
-        told = News(sheet.id, found.kept, found.moved, found.redrawn, lost, fresh)
+        told = News(sheet.id, found.kept, moved, redrawn, lost, fresh)
         if told.moved or told.redrawn or told.lost or told.fresh:
             self.news[sheet.id] = told
         else:
@@ -225,7 +251,9 @@ class Sources(QObject):
                 found.append(each.id)
         self.document.edit("find art again", puppet)
         for id in dict.fromkeys(found):
-            self.art.forget(self.art.path_of(id))
+            path = self.art.path_of(id)
+            self.art.forget(path)
+            self._stamps[path] = _stamp(path)
             self._start(id, opened=True)
         self.told.emit()
 
@@ -238,6 +266,7 @@ class Sources(QObject):
 class _Outcome(NamedTuple):
     sheet: str
     job: int
+    stamp: tuple[int, int] | None
     pages: tuple[QImage, ...]
     cells: tuple[Cell, ...]
     marks: dict[Cell, Mark]
