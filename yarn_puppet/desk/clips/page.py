@@ -189,6 +189,7 @@ class ClipsPage(QWidget):
         self.source.setText(self.bringing.said() if self.bringing.busy else self._sources(puppet))
         self.source.setToolTip(self.source.text())
         self.recut.setEnabled(bool(puppet.sheets))
+        self.search.setVisible(bool(puppet.clips))
         self.ribbons.update()
 
     def showEvent(self, event: object) -> None:
@@ -196,7 +197,7 @@ class ClipsPage(QWidget):
 
     def _sources(self, puppet: Puppet) -> str:
         if not puppet.sheets:
-            return "no art yet: bring in a picture, or drop one here"
+            return "no art yet: drop files here"
         first = puppet.sheets[0]
         more = f" and {len(puppet.sheets) - 1} more" if len(puppet.sheets) > 1 else ""
         image = self.art.sheet(first.id)

@@ -160,7 +160,7 @@ def draw_label(painter: QPainter, thread: Thread, text: str, color: QColor, insi
     shown = theme.elided(text, of, 210)
     wide = theme.text_width(shown, of) + 16
     x = max(inside.left() + 4, min(thread.label[0] - wide / 2, inside.right() - wide - 4))
-    rect = QRectF(x, thread.label[1] - 9, wide, 18)
+    rect = QRectF(x, max(thread.label[1] - 9, inside.top() + 2), wide, 18)
     painter.setPen(theme.pen(color, 1.3))
     painter.setBrush(theme.PAPER)
     painter.drawRoundedRect(rect, 8, 8)

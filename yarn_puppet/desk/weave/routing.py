@@ -124,9 +124,17 @@ class _Router:
         for each in self.routed:
             start, end = self.ends[each.id]
             a, b = self.ports[each.id, 0], self.ports[each.id, 1]
-            points = [a, b] if start.edge in ("left", "right") else self._way(each.id, start, end, a, b)
-            found.append(Thread(each.id, tuple(points), _label(points)))
+            if start.edge in ("left", "right"):
+                found.append(Thread(each.id, (a, b), self._beside(each.source, a, b)))
+            else:
+                points = self._way(each.id, start, end, a, b)
+                found.append(Thread(each.id, tuple(points), _label(points)))
         return tuple(found)
+
+    def _beside(self, source: str, a: Place, b: Place) -> Place:
+        """Where a label fits on the short way to a neighbour: over the cards to the right, under them to the left."""
+        box = self.layout.cards[source].box
+        return (a[0] + b[0]) / 2, box.y - 12 if b[0] > a[0] else box.bottom + 12
 
     def _way(self, id: str, start: _End, end: _End, a: Place, b: Place) -> list[Place]:
         """Through the channels from one end to the other. Channel n is the room above row n."""
