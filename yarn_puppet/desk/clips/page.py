@@ -26,7 +26,7 @@ from ..snag_list import SnagList
 from ..sounds import Sounds
 from ..sources import Sources
 from ..widgets.buttons import PillButton
-from ..widgets.panel import Panel, row_of, splitter_of
+from ..widgets.panel import Panel, QuietLine, row_of, splitter_of
 from ..widgets.parts import Part, Token, choice_field
 from ..widgets.sentence import Sentence
 from .bringing_in import PICTURES, BringingIn
@@ -115,10 +115,8 @@ class ClipsPage(QWidget):
         column.addWidget(whole)
 
     def _heading(self) -> QWidget:
-        self.heading, self.source, self.search = QLabel(), QLabel(), QLineEdit()
+        self.heading, self.source, self.search = QLabel(), QuietLine(), QLineEdit()
         self.heading.setStyleSheet("font-size: 14.5px; font-weight: 700;")
-        self.source.setStyleSheet(f"color: {theme.QUIET.name()};")
-        self.source.setMinimumWidth(40)
         self.search.setPlaceholderText("find a clip")
         self.search.setAccessibleName("find a clip")
         self.search.setClearButtonEnabled(True)
@@ -187,7 +185,6 @@ class ClipsPage(QWidget):
         count = len(puppet.clips)
         self.heading.setText(f"{count} clip{'s' * (count != 1)}")
         self.source.setText(self.bringing.said() if self.bringing.busy else self._sources(puppet))
-        self.source.setToolTip(self.source.text())
         self.recut.setEnabled(bool(puppet.sheets))
         self.search.setVisible(bool(puppet.clips))
         self.ribbons.update()

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QRectF, Qt
+from PyQt6.QtCore import QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter
-from PyQt6.QtWidgets import QHBoxLayout, QSplitter, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QSplitter, QVBoxLayout, QWidget
 
 from .. import theme
 
@@ -24,6 +24,22 @@ class Panel(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme.draw_card(painter, QRectF(self.rect()).adjusted(1, 1, -1, -1), 10)
+
+
+class QuietLine(QLabel):
+    """A quiet line of text, cut short where there is no room for all of it; the tip has the whole."""
+
+    def setText(self, text: str | None) -> None:
+        super().setText(text)
+        self.setToolTip(text or "")
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(20, super().minimumSizeHint().height())
+
+    def paintEvent(self, event: object) -> None:
+        painter = QPainter(self)
+        of = theme.font(13)
+        theme.draw_text(painter, 0, self.height() / 2 + 4.5, self.text(), of, theme.QUIET, max(1, self.width()))
 
 
 def row_of(*widgets: QWidget, stretch: int = 0, spacing: int = 6) -> QWidget:
