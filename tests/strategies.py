@@ -68,7 +68,8 @@ def puppets(draw: some.DrawFn) -> Puppet:
         graph.State(id, draw(NAMES), group=pick([None, *group_ids]), clip=pick([None, *clip_ids]),
                     speed=draw(some.floats(0, 4)), rules=draw(rules), place=draw(some.none() | some.integers(0, 5)),
                     speed_map=draw(some.none() | some.just(graph.SpeedMap("speed", 0.0, 90.0, 0.5, 1.5))),
-                    on_enter=draw(some.sampled_from([(), (graph.MemoSet("steps", "steps + 1"),)])))
+                    on_enter=draw(some.sampled_from([(), (graph.MemoSet("steps", "steps + 1"),)])),
+                    spread=pick([None, "spread", "spread", "gone"]))
         for id in state_ids)
     groups = tuple(
         graph.Group(id, draw(NAMES), group=pick([None, *group_ids[:number]]), start=pick([None, *state_ids]),
@@ -87,6 +88,10 @@ def puppets(draw: some.DrawFn) -> Puppet:
         name=draw(NAMES), rate=pick([15, 30, 60, 240]),
         sheets=(clips.Sheet("sheet", draw(NAMES), "art/sheet.png", draw(some.none() | some.just(clips.Grid(96, 64)))),),
         anchors=tuple(clips.Anchor(id, draw(NAMES)) for id in anchor_ids), clips=tuple(made_clips),
+        spreads=(graph.Spread("spread", draw(NAMES), tuple(
+            graph.Placed(id, (float(number * 90),)) for number, id in enumerate([*clip_ids, "gone"])),
+            pick([("facing",), ("facing",), ("speed",), ("nowhere",)])),),
+        facing=pick([wiring.Facing(), wiring.Facing("four", "move_x", "up", "move_y")]),
         layers=(graph.Layer("body", "body", pick([None, *state_ids])),), groups=groups, states=states,
         transitions=transitions,
         actions=(wiring.Action("attack", draw(NAMES), ("key:J",)), wiring.Action("right", "right")),
@@ -139,6 +144,10 @@ def edits(draw: some.DrawFn) -> Edit:
             _some_of(p.clips, other))[0],
         "spread": lambda p: spread_edits.spread_added(
             p, name, [(clip.id, side) for clip, side in zip(p.clips, ("left", "right"), strict=False)])[0],
+        "place clip": lambda p: spread_edits.spread_clip_placed(
+            p, _some_of(p.spreads, number), _some_of(p.clips, other), other * 45.0),
+        "take clip out": lambda p: spread_edits.spread_clip_taken_out(
+            p, _some_of(p.spreads, number), _some_of(p.clips, other)),
         "remove spread": lambda p: spread_edits.spread_removed(p, _some_of(p.spreads, number)),
         "rename window": lambda p: windows_renamed(p, "pole", "stick"),
         "add state": lambda p: graph_edits.state_added(p, name, None, _some_of(p.groups, number, "") or None, 1)[0],

@@ -12,7 +12,7 @@ from tests.helpers import Case, run_controls
 from yarn_puppet.core.engine.clip_tables import compile_clip
 from yarn_puppet.core.engine.play import frame_at, own_time
 from yarn_puppet.core.model.clips import Clip
-from yarn_puppet.core.model.puppet import Puppet
+from yarn_puppet.core.model.puppet import Puppet, find
 from yarn_puppet.core.takes.explain import exits
 from yarn_puppet.core.takes.migrate import migrate
 from yarn_puppet.core.takes.run import Controls, Record, RunState, advance, set_up, start
@@ -44,7 +44,8 @@ class EveryTick(Case):
                 assert state is not None
                 clip = puppet.clip(layer.clip)
                 if clip is not None:
-                    self.assertEqual(state.clip, clip.id)
+                    spread = find(puppet.spreads, state.spread)
+                    self.assertIn(clip.id, {state.clip, *(each.clip for each in (spread.clips if spread else ()))})
                     self.assertIn(layer.frame, range(len(clip.frames)))
                     self.assertLessEqual(layer.clip_time * 1000, clip.length + 0.01)
                 self.assertEqual(layer.groups, tuple(group.id for group in puppet.groups_around(state)))

@@ -7,6 +7,8 @@ from PyQt6.QtTest import QTest
 
 from tests.desk.case import DeskCase
 from yarn_puppet.core.model.edits.graph import state_added, transition_added
+from yarn_puppet.core.model.edits.spreads import spread_added
+from yarn_puppet.core.model.graph import Spread
 from yarn_puppet.desk.weave.layout import lay_out
 from yarn_puppet.desk.weave.routing import route
 
@@ -190,3 +192,49 @@ class Showing(Weave):
         more = transition_added(state_added(self.puppet, "New", None, "strike")[0], "walk_state", "guard_state")[0]
         after = lay_out(more, 740).cards
         self.assertEqual({id: after[id] for id in before}, before)
+
+
+class Spreads(DeskCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.window.document.edit("make spread", spread_added(
+            self.puppet, "gait", [("walk", "right"), ("crouch", "left")])[0])
+        self.page = self.window.page("Weave")
+        self.hand.click(self.page.shelf, self.page.shelf.chip(0))
+
+    @property
+    def spread(self) -> Spread:
+        return self.puppet.spreads[0]
+
+    def test_a_click_on_the_shelf_says_what_it_holds(self) -> None:
+        self.assertEqual(self.window.document.selection, ("spread", self.spread.id))
+        words = " ".join(part.text for part in self.page.sentence.parts)
+        self.assertTrue(words.startswith("gait spreads along facing : walk right × crouch left ×"), words)
+
+    def test_its_clips_are_placed_taken_out_and_put_in(self) -> None:
+        self.hand.token(self.page.sentence, "place of crouch")
+        self.hand.pick("up")
+        self.hand.token(self.page.sentence, "add clip")
+        self.hand.pick("idle")
+        self.hand.token(self.page.sentence, "take out walk")
+        self.assertEqual([(each.clip, each.place) for each in self.spread.clips],
+                         [("crouch", (90.0,)), ("idle", (0.0,))])
+        self.hand.token(self.page.sentence, "along")
+        self.hand.pick("speed")
+        self.hand.token(self.page.sentence, "place of idle")
+        self.hand.type("45")
+        self.assertEqual((self.spread.along, self.spread.clips[1].place), (("speed",), (45.0,)))
+
+    def test_a_state_is_given_it_and_loses_it(self) -> None:
+        self.window.document.select("state", "idle_state")
+        self.hand.token(self.page.sentence, "clip")
+        self.hand.pick("gait (spread)")
+        state = self.puppet.state("idle_state")
+        self.assertEqual((state.spread, state.clip), (self.spread.id, None))
+        self.steps(3)
+        self.assertEqual(self.records[-1].report.layers[0].clip, "walk")
+        self.hand.click(self.page.shelf, self.page.shelf.chip(0))
+        self.hand.token(self.page.sentence, "remove")
+        self.assertEqual((self.puppet.spreads, self.puppet.state("idle_state").spread), ((), None))
+        self.steps(1)
+        self.assertIsNone(self.records[-1].report.layers[0].clip)

@@ -116,3 +116,26 @@ class Wiring(DeskCase):
         self.assertEqual(self.puppet.senses[-1].name, "in_water")
         self.hand.token(self.page.rows["in_water"], "remove")
         self.assertNotIn("in_water", {sense.id for sense in self.puppet.senses})
+
+
+class Turning(DeskCase):
+    def test_four_sides_need_a_sense_for_up_and_get_one(self) -> None:
+        page = self.go("Wiring")
+        self.hand.token(page.rows["facing"], "facing kind")
+        self.hand.pick("four sides")
+        self.assertEqual((self.puppet.facing.kind, self.puppet.senses[-1].name), ("four", "move_y"))
+        self.hand.token(page.rows["facing"], "facing start")
+        self.hand.pick("up")
+        self.assertEqual(self.puppet.facing.start, "up")
+        self.hand.token(page.rows["facing"], "facing kind")
+        self.hand.pick("left and right")
+        self.assertEqual((self.puppet.facing.kind, self.puppet.facing.start), ("mirror", "right"))
+
+    def test_forced_by_hand_it_turns_up(self) -> None:
+        page = self.go("Wiring")
+        self.hand.token(page.rows["facing"], "facing kind")
+        self.hand.pick("four sides")
+        self.hand.token(page.rows["move_y"], "force")
+        self.hand.type("1")
+        self.steps(2)
+        self.assertEqual(self.records[-1].report.facing, "up")

@@ -62,11 +62,11 @@ class SnagsPage(DrawnView):
 
     def go_to(self, snag: Snag) -> None:
         """Show where a snag is."""
-        if snag.kind in ("state", "group", "transition"):
+        if snag.kind in ("state", "group", "transition", "spread"):
             self.show_page("Weave")
             self.document.select(snag.kind, snag.id)
         else:
-            self.show_page({"clip": "Clips", "intent": "Wiring"}.get(snag.kind, "Weave"))
+            self.show_page({"clip": "Clips", "intent": "Wiring", "puppet": "Wiring"}.get(snag.kind, "Weave"))
             self.document.select(snag.kind, snag.id)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:

@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QScrollArea, QVBoxLayout, QWidget
 
 from ...core.model.clips import Clip
 from ...core.model.graph import Spread
+from ...core.model.puppet import find
 from .. import theme
 from ..art import Art, draw_fitted
 from ..document import Document
@@ -104,6 +105,8 @@ class ClipShelf(DrawnView):
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         if self._dragging and self._press is not None:
             self.dropped.emit(self._press[1], event.globalPosition().toPoint())
+        elif self._press is not None and find(self.document.puppet.spreads, self._press[1]) is not None:
+            self.document.select("spread", self._press[1])
         self._press, self._dragging = None, False
         self.setCursor(Qt.CursorShape.ArrowCursor)
         self.update()

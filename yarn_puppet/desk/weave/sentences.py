@@ -8,11 +8,13 @@ from msgspec.structs import replace
 
 from ...core.model.edits import graph as edits
 from ...core.model.graph import Group, MemoSet, SpeedMap, State
+from ...core.model.puppet import find
 from ...core.rules.translate import quoted, to_ids, to_names
 from .. import theme
 from ..document import Document
 from ..widgets.parts import Field, Part, Token, Word, choice_field, name_field, number_field
 from .conditions import wrong
+from .spread_sentence import spread_sentence
 from .tokens import remove_token, rule_tokens
 from .transition_sentence import transition_sentence
 
@@ -26,6 +28,9 @@ def sentence_for(document: Document) -> list[Part]:
         return _state(document, state)
     if kind == "group" and group is not None:
         return _group(document, group)
+    spread = find(puppet.spreads, id)
+    if kind == "spread" and spread is not None:
+        return spread_sentence(document, spread)
     if kind == "transition" and transition is not None:
         return transition_sentence(document, transition)
     return _nothing(document)

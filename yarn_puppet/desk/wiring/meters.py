@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QColor, QKeyEvent, QPainter, QPainterPath
-from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QWidget
+from PyQt6.QtWidgets import QAbstractButton
 
 from ...core.model.wiring import Sense
 from ...core.takes.explain import said
@@ -107,14 +107,3 @@ class Strip(DrawnView):
         text = "" if value is None else f"{said(value)} {self.unit}".strip()
         theme.draw_text(painter, 104, self.height() / 2 + 5, text, theme.font(13, strong=True),
                         theme.WOAD if value is not False else theme.QUIET, 72)
-
-
-def row_of(*widgets: QWidget) -> QWidget:
-    """Widgets side by side; the second one takes the room there is."""
-    row = QWidget()
-    layout = QHBoxLayout(row)
-    layout.setContentsMargins(2, 0, 2, 0)
-    layout.setSpacing(2)
-    for number, widget in enumerate(widgets):
-        layout.addWidget(widget, 1 if number == 1 else 0)
-    return row

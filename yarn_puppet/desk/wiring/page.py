@@ -19,10 +19,12 @@ from .. import theme
 from ..document import Document
 from ..keys import said_key
 from ..player import Player
+from ..widgets.panel import row_of
 from ..widgets.parts import Field, Part, Token, Word, choice_field, number_field
 from ..widgets.sentence import Sentence
 from .capture import KeyCapture
-from .meters import Lamp, Strip, row_of
+from .facing import facing_sentence
+from .meters import Lamp, Strip
 
 TIMED = {"tap": "under", "hold": "for", "double tap": "within"}
 """What a gesture's threshold means."""
@@ -50,7 +52,8 @@ class WiringPage(QWidget):
     def refresh(self) -> None:
         """Show the puppet's wiring, when it or what is forced is another."""
         puppet = self.document.puppet
-        shown = (puppet.actions, puppet.intents, puppet.senses, puppet.memos, tuple(self.player.forced.items()))
+        shown = (puppet.actions, puppet.intents, puppet.senses, puppet.memos, puppet.facing,
+                 tuple(self.player.forced.items()))
         if shown == self._shown:
             return
         self._shown = shown
@@ -78,6 +81,10 @@ class WiringPage(QWidget):
             self._row(left, "memos", memo.id, self._memo(memo), None, Strip(self.player, f"memo:{memo.id}", 0, 4, ""))
         if not puppet.memos:
             left.addWidget(_note("None yet. A memo counts a combo's steps: a state sets it as it is entered."))
+        left.addSpacing(12)
+        facing = self.rows["facing"] = Sentence(background=False)
+        facing.show_parts([Word("Facing", strong=True), *facing_sentence(self.document)])
+        left.addWidget(facing)
         left.addStretch(1)
         self._section(right, "Intents", "a gesture of an action; a click on the disc makes it", "add intent",
                       self._add_intent)
@@ -134,7 +141,7 @@ class WiringPage(QWidget):
         if lamp is not None:
             self.lamps.append(lamp)
         widgets = [lamp or QWidget(), sentence] if strip is None else [QWidget(), sentence, strip]
-        column.addWidget(row_of(*widgets))
+        column.addWidget(row_of(*widgets, stretch=1, spacing=2))
 
     def _light(self) -> None:
         for lamp in self.lamps:

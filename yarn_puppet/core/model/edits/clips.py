@@ -90,10 +90,9 @@ def clips_merged(puppet: Puppet, ids: Sequence[str]) -> Puppet:
         moments += [_shifted(each, length) for each in clip.moments]
         windows += [_shifted(each, length) for each in clip.windows]
         # Each frame stands as it did in its own clip.
+        like_first = replace(first, frames=tuple(replace(frame, pivot=None) for frame in clip.frames))
         frames += [
-            frame if clip.pivot_of(index) == Clip(first.id, first.name, (replace(frame, pivot=None),),
-                                                  pivot=first.pivot).pivot_of(0)
-            else replace(frame, pivot=clip.pivot_of(index))
+            replace(frame, pivot=None if clip.pivot_of(index) == like_first.pivot_of(index) else clip.pivot_of(index))
             for index, frame in enumerate(clip.frames)
         ]
         length += clip.length

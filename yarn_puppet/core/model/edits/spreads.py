@@ -11,7 +11,7 @@ from ..ids import all_ids, free_name, new_id
 from ..puppet import Puppet, find
 from ..wiring import Sense
 from .directions import DIRECTIONS, facing_sets
-from .entries import added, removed, with_entries
+from .entries import added, changed, removed, with_entries
 
 
 def spread_added(puppet: Puppet, name: str, clips: Sequence[tuple[str, str]]) -> tuple[Puppet, str]:
@@ -45,3 +45,22 @@ def offered_spreads(puppet: Puppet) -> dict[str, tuple[tuple[str, str], ...]]:
         name: clips for name, clips in facing_sets(puppet.clips).items()
         if not any({clip for clip, _ in clips} <= each for each in held)
     }
+
+
+def spread_clip_placed(puppet: Puppet, id: str, clip: str, place: float) -> Puppet:
+    """With a clip of a spread along one value at a place, put into it where it is not in it yet."""
+    spread = find(puppet.spreads, id)
+    if spread is None:
+        return puppet
+    made = Placed(clip, (place,))
+    known = any(each.clip == clip for each in spread.clips)
+    clips = tuple(made if each.clip == clip else each for each in spread.clips)
+    return changed(puppet, "spreads", id, clips=clips if known else (*clips, made))
+
+
+def spread_clip_taken_out(puppet: Puppet, id: str, clip: str) -> Puppet:
+    """With a clip in a spread no more."""
+    spread = find(puppet.spreads, id)
+    if spread is None:
+        return puppet
+    return changed(puppet, "spreads", id, clips=tuple(each for each in spread.clips if each.clip != clip))

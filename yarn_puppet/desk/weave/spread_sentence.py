@@ -1,0 +1,64 @@
+"""The sentence of a spread: which clips it holds, where each is placed, and along which value."""
+
+from __future__ import annotations
+
+from ...core.model.edits import spreads as edits
+from ...core.model.edits.entries import changed
+from ...core.model.graph import Placed, Spread
+from .. import theme
+from ..document import Document
+from ..widgets.parts import Field, Part, Token, Word, choice_field, name_field, number_field
+from .tokens import remove_token
+
+SIDES = {"right": 0, "up and right": 45, "up": 90, "up and left": 135, "left": 180, "down and left": 225, "down": 270,
+         "down and right": 315}
+"""The facings a clip can be placed at, in degrees anticlockwise from the right."""
+
+
+def spread_sentence(document: Document, spread: Spread) -> list[Part]:
+    """Each clip with its place, both of them fields."""
+    puppet = document.puppet
+    numbers = [(each.name, each.id) for each in (*puppet.senses, *puppet.memos) if each.type in ("int", "float")]
+    along = spread.along[0]
+    used = [state.name for state in puppet.states if state.spread == spread.id]
+    parts: list[Part] = [
+        Token(spread.name, theme.INK, name="spread name", field=name_field(
+            spread.name, lambda text: document.edit(
+                "rename spread", lambda now: changed(now, "spreads", spread.id, name=text)),
+            f"seen in {', '.join(used)}" if used else "a name; no state plays it yet")),
+        Word("spreads along"),
+        Token(next((name for name, id in numbers if id == along), along), theme.WOAD, name="along", field=choice_field(
+            along, [("the facing", "facing"), *numbers], lambda id: document.edit(
+                "spread along", lambda now: changed(now, "spreads", spread.id, along=(id,))))),
+        Word(":"),
+    ]
+    for placed in spread.clips:
+        parts += _placed(document, spread, placed)
+    held = {each.clip for each in spread.clips}
+    others = [(clip.name, clip.id) for clip in puppet.clips if clip.id not in held]
+    parts.append(Token("+", theme.INDIGO, quiet=True, name="add clip", tip="One more clip", field=choice_field(
+        "", others, lambda id: document.edit(
+            "put clip into spread", lambda now: edits.spread_clip_placed(now, spread.id, id, 0.0)))))
+    parts.append(remove_token(document, "remove spread", lambda now: edits.spread_removed(now, spread.id)))
+    return parts
+
+
+def _placed(document: Document, spread: Spread, placed: Placed) -> list[Part]:
+    clip = document.puppet.clip(placed.clip)
+
+    def put(place: float) -> None:
+        document.edit("place clip", lambda now: edits.spread_clip_placed(now, spread.id, placed.clip, place))
+
+    value = placed.place[0] if placed.place else 0.0
+    if spread.along[0] == "facing":
+        said = next((side for side, at in SIDES.items() if at == value), f"{value:g}°")
+        field: Field = choice_field(said, [(side, str(at)) for side, at in SIDES.items()], lambda at: put(float(at)))
+    else:
+        said, field = f"{value:g}", number_field(value, put, -1e6, 1e6, 1)
+    name = clip.name if clip else placed.clip
+    return [
+        Word(name), Token(said, theme.INDIGO, field, name=f"place of {placed.clip}"),
+        Token("×", theme.MADDER, quiet=True, name=f"take out {placed.clip}", tip=f"Take {name} out",
+              action=lambda: document.edit(
+                  "take clip out of spread", lambda now: edits.spread_clip_taken_out(now, spread.id, placed.clip))),
+    ]
