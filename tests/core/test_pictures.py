@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import random
 import struct
 import tempfile
 import zipfile
@@ -116,7 +117,39 @@ class Good(Reading):
         self.assertEqual(read_pages(self.folder / "it.gif")[0].width, 12)
 
 
+def mutilated(content: bytes, dice: random.Random) -> bytes:
+    """A file with some bytes changed, cut off or put in."""
+    made = bytearray(content)
+    for _ in range(dice.randint(1, 6)):
+        at, what = dice.randrange(len(made)), dice.random()
+        if what < 0.6:
+            made[at] = dice.randrange(256)
+        elif what < 0.8 and at:
+            del made[at:]
+        else:
+            made[at:at] = dice.randbytes(dice.randint(1, 8))
+    return bytes(made)
+
+
 class Hostile(Reading):
+    def test_whatever_is_done_to_a_file_it_is_read_or_told_what_is_wrong(self) -> None:
+        first, *rest = frames()
+        for name, options in (("it.gif", {"disposal": 2}), ("it.apng", {"format": "PNG"}), ("it.webp", {})):
+            first.save(self.folder / name, save_all=True, append_images=rest, duration=50, **options)
+        (self.folder / "it.png").write_bytes(png(first))
+        self.open_raster()
+        dice = random.Random(11)
+        problems = 0
+        for path in sorted(self.folder.iterdir()):
+            whole = path.read_bytes()
+            for _ in range(150):
+                path.write_bytes(mutilated(whole, dice))
+                try:
+                    read_pages(path)
+                except PictureProblem:
+                    problems += 1
+        self.assertGreater(problems, 200, "most of them are broken")
+
     def test_truncated_empty_and_foreign_files(self) -> None:
         whole = (DEMO_FOLDER / "lamplighter.png").read_bytes()
         for name, content in (("cut.png", whole[:5000]), ("empty.gif", b""), ("text.webp", b"hello there"),

@@ -144,8 +144,8 @@ class Sources(QObject):
 
             try:
                 pages = tuple(image for image, _ in read_pictures(path))
-            except ValueError as error:
-                return _Outcome(id, job, stamp, (), (), {}, {}, opened, str(error))
+            except (ValueError, MemoryError) as error:
+                return _Outcome(id, job, stamp, (), (), {}, {}, opened, str(error) or "there is not enough memory")
             cells = cells_of(sheet, pages, own)
             old = {}
             if before:

@@ -9,7 +9,11 @@ from __future__ import annotations
 
 import io
 import re
+import threading
+import warnings
 import zipfile
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path, PurePosixPath
 from typing import IO, NamedTuple
 from xml.etree import ElementTree
@@ -29,8 +33,8 @@ USUAL_DURATION = 100.0
 """Milliseconds of a frame that says none, as browsers have it."""
 
 
-# Sizes are judged here, by one bound for every kind of file; Pillow's own would come first and say less.
-Image.MAX_IMAGE_PIXELS = None
+_LOCK = threading.Lock()
+"""Pillow's bound on pixels is one for the whole process: who reads sets it, one at a time."""
 
 
 class PictureProblem(ValueError):
@@ -94,25 +98,55 @@ def read_pages(path: Path, most_pixels: int = MOST_PIXELS) -> tuple[Page, ...]:
 
 def _picture(path: Path, file: IO[bytes], budget: _Budget) -> tuple[Page, ...]:
     """The pages of one picture."""
-    pages = []
     try:
-        with Image.open(file, formats=KINDS) as image:
-            count = getattr(image, "n_frames", 1)
-            if count > MOST_PAGES:
-                raise PictureProblem(path, f"its {count} frames are more than {MOST_PAGES}")
-            budget.spend(path, image.width, image.height, count)
-            for frame in ImageSequence.Iterator(image):
-                plain = frame.convert("RGBA")
-                # WebP knows a frame's duration only once the frame is decoded.
-                duration = frame.info.get("duration")
-                pages.append(Page(plain.width, plain.height, _duration(duration, count), plain.tobytes()))
+        with _LOCK, warnings.catch_warnings(), _bound(budget.most - budget.used):
+            warnings.simplefilter("ignore")
+            pages = _pages(path, file, budget)
     except PictureProblem:
         raise
-    except (OSError, ValueError, SyntaxError, EOFError, MemoryError, OverflowError) as error:
-        raise PictureProblem(path, f"cannot be read as a picture ({error})") from None
+    except Image.DecompressionBombError as error:
+        raise _too_many(path, error, budget) from None
+    except Exception as error:
+        # Decoders meet bytes nobody meant them to read; what they stumble over is no one's list to keep.
+        raise PictureProblem(path, f"cannot be read as a picture ({str(error) or type(error).__name__})") from None
     if not pages:
         raise PictureProblem(path, "cannot be read as a picture (it has no frames)")
     return tuple(pages)
+
+
+def _pages(path: Path, file: IO[bytes], budget: _Budget) -> list[Page]:
+    pages = []
+    with Image.open(file, formats=KINDS) as image:
+        count = getattr(image, "n_frames", 1)
+        if count > MOST_PAGES:
+            raise PictureProblem(path, f"its {count} frames are more than {MOST_PAGES}")
+        budget.spend(path, image.width, image.height, count)
+        for frame in ImageSequence.Iterator(image):
+            plain = frame.convert("RGBA")
+            # WebP knows a frame's duration only once the frame is decoded.
+            duration = frame.info.get("duration")
+            pages.append(Page(plain.width, plain.height, _duration(duration, count), plain.tobytes()))
+    return pages
+
+
+@contextmanager
+def _bound(pixels: int) -> Iterator[None]:
+    """Have Pillow refuse pictures of more pixels than this, wherever in a file their size is told."""
+    before = Image.MAX_IMAGE_PIXELS
+    # It only warns up to twice its bound.
+    Image.MAX_IMAGE_PIXELS = max(1, pixels // 2)
+    try:
+        yield
+    finally:
+        Image.MAX_IMAGE_PIXELS = before
+
+
+def _too_many(path: Path, error: Exception, budget: _Budget) -> PictureProblem:
+    """What Pillow says of too many pixels, in our words."""
+    told = re.search(r"\d+", str(error))
+    pixels = int(told[0]) if told else HARDEST_PIXELS + 1
+    kind = TooLarge if budget.used + pixels <= HARDEST_PIXELS else PictureProblem
+    return kind(path, f"its {pixels} pixels make more than {budget.most // 2**20} million pixels")
 
 
 def _duration(value: object, count: int) -> float | None:
@@ -157,9 +191,8 @@ def _open_raster(path: Path, budget: _Budget) -> tuple[Page, ...]:
             return tuple(_layer(path, archive, layer, width, height, budget.most) for layer in reversed(layers))
     except PictureProblem:
         raise
-    except (zipfile.BadZipFile, ElementTree.ParseError, ValueError, KeyError, NotImplementedError, RuntimeError,
-            EOFError) as error:
-        raise PictureProblem(path, f"cannot be read as OpenRaster ({error})") from None
+    except Exception as error:
+        raise PictureProblem(path, f"cannot be read as OpenRaster ({str(error) or type(error).__name__})") from None
 
 
 def _member(path: Path, archive: zipfile.ZipFile, name: str, largest: int) -> bytes:
