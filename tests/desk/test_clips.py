@@ -167,6 +167,9 @@ class OnTheLanes(ClipsPage):
         self.assertEqual((self.clip.moments[-1].kind, self.clip.moments[-1].at), ("sound", 220.0))
         self.hand.key(self.lanes, Qt.Key.Key_Delete)
         self.assertEqual(len(self.clip.moments), 3)
+        self.desk.show_time(233.0)
+        self.hand.key(self.lanes, Qt.Key.Key_4, Qt.KeyboardModifier.AltModifier)
+        self.assertEqual((self.clip.moments[-1].kind, self.clip.moments[-1].at), ("effect", 233.0))
 
 
 class Cutting(ClipsPage):
@@ -184,6 +187,16 @@ class Cutting(ClipsPage):
         self.assertIn("6 × 8", " ".join(part.text for part in self.page.cut_sentence.parts))
         self.assertEqual(self.puppet.sheets[0].grid.cell_width, 192)
         self.assertEqual(self.puppet.clips[-1], made, "clips keep the cells they have")
+
+    def test_picked_cells_are_added_to_a_clip_that_is_there(self) -> None:
+        self.hand.click(self.page.recut)
+        cut = self.page.cut
+        self.hand.drag(cut, cut.cell_rect(0, 1), cut.cell_rect(1, 1))
+        self.hand.pick("crouch")
+        crouch = self.puppet.clip("crouch")
+        self.assertEqual([(frame.cell.x // 96, frame.cell.y // 64) for frame in crouch.frames[-2:]], [(0, 1), (1, 1)])
+        self.assertEqual(len(crouch.frames), 6)
+        self.assertEqual(self.window.document.history.undo_name, "add frames")
 
     def test_empty_cells_are_left_out_and_every_row_can_be_a_clip(self) -> None:
         before = len(self.puppet.clips)

@@ -77,6 +77,9 @@ class Files(DeskCase):
         puppet = load_puppet(saved)
         self.assertFalse(Path(puppet.sheets[0].path).is_absolute())
         self.assertTrue((self.folder / puppet.sheets[0].path).resolve().is_file())
+        sounds = {moment.file for clip in puppet.clips for moment in clip.moments if moment.file}
+        self.assertEqual(len(sounds), 5)
+        self.assertTrue(all((self.folder / file).resolve().is_file() for file in sounds))
         self.edit()
         self.key(Qt.Key.Key_S)
         self.assertIsNone(load_puppet(saved).state("crouch_state"), "the second save asks nothing")

@@ -10,6 +10,7 @@ from ...core.art.cutting import counted_grid, grid_size, guess_grid
 from ...core.model.clips import Frame, Grid, Islands
 from ...core.model.edits.directions import directions_added, expanded, suggested_patterns
 from ...core.model.edits.entries import changed
+from ...core.model.edits.frames import frames_inserted
 from ...core.model.puppet import find
 from .. import theme
 from ..art import Art
@@ -22,8 +23,10 @@ from ..widgets.popup import TokenPopup
 from ..widgets.sentence import Sentence
 from .clip_desk import ClipDesk
 from .cut_view import CutView, Rows
-from .fitting import body_box, clip_from_cells, pivot_like, shared_pivot
+from .fitting import body_box, clip_from_cells, frame_like, pivot_like, shared_pivot
 
+ADD = "\0"
+"""What stands before the id of a clip that picked cells are added to: no typed name begins so."""
 COLUMNS = "a column each: "
 """What stands before a pattern whose names are for the columns."""
 
@@ -158,8 +161,11 @@ class CutPanel(Panel):
 
     def _ask_name(self) -> None:
         """Ask for the new clip's name right under the picked cells."""
-        field = Field("", self._make_clip, check=lambda text: None if text.strip() else "expected a name",
-                      hint=f"a name for the clip of these {len(self.cut.pick)} frames")
+        mine = [clip for clip in self.document.puppet.clips
+                if any(frame.cell.sheet == self.cut.sheet_id for frame in clip.frames)]
+        field = Field("", self._make_clip, tuple(Suggestion(clip.name, ADD + clip.id, "add to it") for clip in mine),
+                      check=lambda text: None if text.strip() else "expected a name",
+                      hint=f"a name for the clip of these {len(self.cut.pick)} frames, or one to add them to")
         at = QWidget(self.cut)
         corner = self.cut.pick_corner()
         at.setGeometry(QRect(QPoint(corner.x(), corner.y() - 6), self.cut.size() / 8))
@@ -171,9 +177,15 @@ class CutPanel(Panel):
         popup.open_at(at)
 
     def _make_clip(self, name: str) -> None:
-        puppet, id = clip_from_cells(self.document.puppet, self.art, name.strip(), self.cut.pick)
-        self.document.edit("make clip", puppet)
-        self.desk.show_clip(id)
+        clip = self.document.puppet.clip(name.removeprefix(ADD)) if name.startswith(ADD) else None
+        if clip is not None:
+            frames = [frame_like(clip, self.art, cell) for cell in self.cut.pick]
+            self.document.edit("add frames", lambda now: frames_inserted(now, clip.id, frames, len(clip.frames)))
+            self.desk.show_clip(clip.id, len(clip.frames))
+        else:
+            puppet, id = clip_from_cells(self.document.puppet, self.art, name.strip(), self.cut.pick)
+            self.document.edit("make clip", puppet)
+            self.desk.show_clip(id)
         self.cut.pick = ()
         self.refresh()
 

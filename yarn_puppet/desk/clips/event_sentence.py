@@ -42,8 +42,8 @@ def event_sentence(document: Document, desk: ClipDesk, ask: Ask, hear: Hear) -> 
         return _several(document, desk, clip)
     event = desk.chosen_event
     if event is None:
-        return [Word(clip.name, strong=True),
-                Word("· drag along a lane for a window, click for a moment; Alt is free of the frames")]
+        return [Word(clip.name, strong=True), Word("· drag along a lane for a window, click for a moment, or press 1 "
+                                                   "to 7 at the head; Alt is free of the frames")]
 
     def change(name: str, /, **values: Any) -> None:
         document.edit(name, lambda now: edits.event_changed(now, clip.id, event.id, **values))

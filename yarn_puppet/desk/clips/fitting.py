@@ -31,6 +31,13 @@ def clip_from_cells(puppet: Puppet, art: Art, name: str, cells: Sequence[Cell]) 
     return clip_of_frames(puppet, name, frames, pivot=pivot)
 
 
+def frame_like(clip: Clip, art: Art, cell: Cell) -> Frame:
+    """A frame of a cell for the end of a clip: it lasts as long as the last one there, and has its body boxes."""
+    last = clip.frames[-1] if clip.frames else Frame(cell)
+    body = tuple(box for box in last.boxes if box.kind == "body")
+    return Frame(cell, last.duration, boxes=body, mark=art.mark(cell))
+
+
 def pivot_like(puppet: Puppet, cell: Cell) -> Point | None:
     """The pivot that clips of cells of this size, of this sheet, have already: sheets of one figure share it."""
     return next((

@@ -198,10 +198,11 @@ class HandledLanes(Lanes):
             self.desk.select_event(ids[place])
         elif key == Qt.Key.Key_Space:
             self.desk.toggle_playing()
-        elif event.text() and event.text() in "1234567" and not control:
-            # At the head, by key: 1 to 7 are the lanes from the top.
-            at = clip.start_of(self.desk.index)
-            self._make(LANES[int(event.text()) - 1], at, at)
+        elif Qt.Key.Key_1 <= key < Qt.Key.Key_1 + len(LANES) and not control:
+            # At the head, by key: 1 to 7 are the lanes from the top; with Alt free of the frames.
+            free = bool(event.modifiers() & Qt.KeyboardModifier.AltModifier)
+            at = self.snapped(self.desk.time, True) if free else clip.start_of(self.desk.index)
+            self._make(LANES[key - Qt.Key.Key_1], at, at)
         else:
             super().keyPressEvent(event)
 
