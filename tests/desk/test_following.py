@@ -111,6 +111,19 @@ class Following(DeskCase):
         self.draw(lambda image: image.paste((1, 200, 1, 255), (40, ROW * 64 + 30, 44, ROW * 64 + 34)))
         self.assertIn("1 drawn anew, 1 new", self.told())
 
+    def test_a_picture_in_a_folder_of_numbered_ones_is_followed(self) -> None:
+        folder = self.folder / "steps"
+        folder.mkdir()
+        sheet = Image.open(self.sheet).convert("RGBA")
+        for number in range(4):
+            self.cell(sheet, number, 1).save(folder / f"{number}.png")
+        self.page.bringing.bring_in([folder])
+        self.hand.until(lambda: self.puppet.clips[-1].name == "steps", "the folder")
+        before = self.window.art.pixmap(self.puppet.clips[-1].frames[2]).toImage()
+        self.cell(sheet, 0, 5).save(folder / "2.png")
+        self.hand.until(lambda: self.sources.up_to_date and "1 drawn anew" in self.told(), "the change to be noticed")
+        self.assertNotEqual(self.window.art.pixmap(self.puppet.clips[-1].frames[2]).toImage(), before)
+
     def test_undone_the_frames_are_where_they_were(self) -> None:
         before = self.puppet
         self.draw(lambda image: image.paste(self.cell(image, 0), (7 * 96, ROW * 64)) or image.paste(

@@ -36,6 +36,7 @@ class Sources(QObject):
         self._watcher = QFileSystemWatcher(self)
         self._watcher.fileChanged.connect(self._touched)
         self._watcher.directoryChanged.connect(self._folder_touched)
+        self._watched: dict[Path, str] = {}
         self._waiting: set[Path] = set()
         self._stamps: dict[Path, tuple[int, int] | None] = {}
         self._jobs: dict[str, int] = {}
@@ -69,20 +70,28 @@ class Sources(QObject):
         return {self.document.folder / sheet.path: sheet.id for sheet in self.document.puppet.sheets}
 
     def _puppet_changed(self) -> None:
-        wanted = set()
-        for path in self._paths():
+        # Most edits name no other file, and asking for all of them at every step of a drag would be felt.
+        if self._paths() != self._watched:
+            self._watch()
+        self._show_lost()
+
+    def _watch(self) -> None:
+        """Watch the files of all sheets, and no others."""
+        wanted, self._watched = set(), self._paths()
+        for path in self._watched:
             # The folder too: a file that is replaced is another file, and the watch on the old one ends with it.
-            wanted |= {str(each) for each in (path, path.parent) if each.exists()}
-            self._stamps.setdefault(path, _stamp(path))
+            wanted |= {str(each) for each in (path, path.parent, *_inside(path)) if each.exists()}
+            if path not in self._stamps:
+                self._stamps[path] = _stamp(path)
         watched = {*self._watcher.files(), *self._watcher.directories()}
         if watched - wanted:
             self._watcher.removePaths(sorted(watched - wanted))
         if wanted - watched:
             self._watcher.addPaths(sorted(wanted - watched))
-        self._show_lost()
 
     def _replaced(self) -> None:
         self.news.clear()
+        self._watched = {}
         self._stamps.clear()
         self._jobs.clear()
         self._unchecked.clear()
@@ -100,11 +109,12 @@ class Sources(QObject):
 
     def _folder_touched(self, folder: str) -> None:
         for path in self._paths():
-            if path.parent == Path(folder) and _stamp(path) != self._stamps.get(path):
+            if Path(folder) in (path, path.parent) and _stamp(path) != self._stamps.get(path):
                 self._touched(str(path))
 
     def _touched(self, path: str) -> None:
-        self._waiting.add(Path(path))
+        # A picture in a folder of numbered ones is no sheet of its own: the folder is.
+        self._waiting |= {Path(path), Path(path).parent}
         self._settle.start()
 
     def _settled(self) -> None:
@@ -120,7 +130,7 @@ class Sources(QObject):
                 self._start(paths[path])
             else:
                 self.art.forget(path)
-        self._puppet_changed()
+        self._watch()
         self.told.emit()
 
     # Following --------------------------------------------------------------------------------------------------
@@ -276,8 +286,17 @@ class _Outcome(NamedTuple):
 
 
 def _stamp(path: Path) -> tuple[int, int] | None:
+    """When a file, or anything in a folder of pictures, was last written, and its size; None where it is not there."""
     try:
-        status = path.stat()
+        found = [each.stat() for each in (path, *_inside(path))]
     except OSError:
         return None
-    return status.st_mtime_ns, status.st_size
+    return max(status.st_mtime_ns for status in found), sum(status.st_size for status in found)
+
+
+def _inside(path: Path) -> tuple[Path, ...]:
+    """The files of a folder of numbered pictures, nothing for a file."""
+    try:
+        return tuple(path.iterdir()) if path.is_dir() else ()
+    except OSError:
+        return ()
