@@ -32,10 +32,13 @@ install_system_packages() {
 
 missing_libraries() {
     # Qt names what it cannot load only when a window is about to open; the linker can say so now.
-    local qt
-    qt=$(echo "$1"/.venv/lib/python3*/site-packages/PyQt6/Qt6)
-    { ldd "$qt/plugins/platforms/libqxcb.so" "$qt/plugins/platforms/libqoffscreen.so" "$qt/lib/libQt6Multimedia.so.6"
-    } 2>/dev/null | grep -q 'not found'
+    local platforms
+    platforms=$(echo "$1"/.venv/lib/python3*/site-packages/PyQt6/Qt6/plugins/platforms)
+    { ldd "$platforms/libqxcb.so" "$platforms/libqoffscreen.so"; } 2>/dev/null | grep -q 'not found'
+}
+
+missing_sound() {
+    ldd "$1"/.venv/lib/python3*/site-packages/PyQt6/Qt6/lib/libQt6Multimedia.so.6 2>/dev/null | grep -q 'not found'
 }
 
 # set_up ROOT LOCK...: leaves $PYTHON set to the environment's interpreter.
@@ -58,6 +61,9 @@ set_up() {
         "$PYTHON" -m pip install --quiet --disable-pip-version-check -r "$root/$lock" >&2 || return 1
         if missing_libraries "$root"; then
             install_system_packages $PACKAGES || return 1
+        elif missing_sound "$root"; then
+            # The desk works without it, and says nothing aloud.
+            install_system_packages libpulse0 || say "until then sounds are shown and not heard"
         fi
         cp "$root/$lock" "$stamp"
     done

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping, Sequence
+from functools import lru_cache
 
 from ..clips import Box, Cell, Clip, Frame, Mark, Point
 from ..puppet import Puppet
@@ -60,6 +61,7 @@ def suggested_patterns(rows: int) -> tuple[str, ...]:
     return (f"clip_{{{','.join(str(number + 1) for number in range(rows))}}}",) if rows > 0 else ()
 
 
+@lru_cache(maxsize=4096)
 def facing_of(name: str) -> tuple[str, str] | None:
     """A clip's name parted into what is left without its facing and the facing: ("walk", "left"), or None."""
     for word in sorted(DIRECTIONS, key=len, reverse=True):
