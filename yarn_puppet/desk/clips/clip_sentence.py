@@ -9,25 +9,24 @@ from ...core.model.clips import Clip, PlaybackMode
 from ...core.model.edits import clips as edits
 from ...core.model.edits import frames as frame_edits
 from ...core.model.edits.naming import places_of
-from ...core.model.puppet import Puppet
 from .. import theme
 from ..document import Document
 from ..widgets.parts import Part, Token, Word, choice_field, name_field, number_field
 from .clip_desk import ClipDesk
 
 Does = Callable[[str], None]
-"""What is done for one of the names in `MORE`."""
+"""Does what a name stands for: one of `ACTS`, or what the page itself does."""
 
 
 def clip_sentence(document: Document, desk: ClipDesk, does: Does) -> list[Part]:
-    """What is selected, and what can be done with it; `does` is asked for what the page itself does."""
+    """What is selected, and what can be done with it, which `does` is then asked for."""
     clip = desk.clip
     if clip is None:
         return [Word("No clip", strong=True), Word("· bring in a picture and drag over its cells")]
     if len(desk.chosen_clips) > 1:
         return _several_clips(document, desk, does)
     if len(desk.chosen_frames) > 1:
-        return _several_frames(document, desk, clip)
+        return _several_frames(document, desk, clip, does)
     return _one(document, desk, clip, does)
 
 
@@ -104,32 +103,18 @@ def _all_durations(document: Document, clip: Clip) -> Token:
                      1, 60000, 10))
 
 
-def _several_frames(document: Document, desk: ClipDesk, clip: Clip) -> list[Part]:
+def _several_frames(document: Document, desk: ClipDesk, clip: Clip, does: Does) -> list[Part]:
     chosen = desk.chosen_frames
-
-    def edit(name: str, does: Callable[[Puppet], Puppet]) -> None:
-        document.edit(name, does)
-        desk.set(frames=frozenset())
-
     return [
         Word(f"{len(chosen)} frames", strong=True), Word(f"of {clip.name}, each lasts"),
         _duration(document, clip, chosen, clip.frames[chosen[0]].duration, "duration"),
         Word("· drag them to another place ·"),
         Token("copy", theme.WOAD, quiet=True, name="copy frames", tip="Once more, after the last of them",
-              action=lambda: edit("copy frames", lambda now: frame_edits.frames_copied(now, clip.id, chosen))),
-        Token("a clip of them", theme.WOAD, quiet=True, name="clip of frames",
-              action=lambda: _still(document, desk, clip, chosen)),
+              action=lambda: does("copy frames")),
+        Token("a clip of them", theme.WOAD, quiet=True, name="clip of frames", action=lambda: does("still")),
         Token("remove", theme.MADDER, quiet=True, name="remove frames", tip="Delete",
-              action=lambda: edit("remove frames", lambda now: frame_edits.frames_removed(now, clip.id, chosen))),
+              action=lambda: does("remove frames")),
     ]
-
-
-def _still(document: Document, desk: ClipDesk, clip: Clip, chosen: tuple[int, ...]) -> None:
-    """A clip of some frames of another."""
-    puppet, id = edits.clip_of_frames(document.puppet, f"{clip.name} part", [clip.frames[index] for index in chosen],
-                                      pivot=clip.pivot, faces=clip.faces)
-    document.edit("make clip of frames", puppet)
-    desk.show_clip(id)
 
 
 def _several_clips(document: Document, desk: ClipDesk, does: Does) -> list[Part]:
@@ -147,46 +132,3 @@ def _several_clips(document: Document, desk: ClipDesk, does: Does) -> list[Part]
         act("save as a packed sheet…", "save packed", "One picture of all their frames, described in JSON"),
         act("remove", "remove", "Delete", theme.MADDER),
     ]
-
-
-def act_on_clips(document: Document, desk: ClipDesk, name: str) -> bool:
-    """Do one of the things above that change the puppet; False for a name that is none of them."""
-    puppet, ids, last = document.puppet, desk.chosen_clips, ""
-    if name == "merge":
-        document.edit("merge clips", edits.clips_merged(puppet, ids))
-        desk.show_clip(ids[0])
-    elif name in ("mirror", "duplicate"):
-        index = desk.index
-        for id in ids:
-            puppet, last = (edits.mirrored_copy if name == "mirror" else edits.clip_duplicated)(puppet, id)
-        document.edit("make mirrored copy" if name == "mirror" else "copy clip", puppet)
-        desk.show_clip(last, index)
-    elif name == "remove":
-        for id in ids:
-            puppet = edits.clip_removed(puppet, id)
-        document.edit("remove clips" if len(ids) > 1 else "remove clip", puppet)
-    else:
-        return _act_on_frames(document, desk, name)
-    return True
-
-
-def _act_on_frames(document: Document, desk: ClipDesk, name: str) -> bool:
-    clip, chosen, index = desk.clip, desk.chosen_frames, desk.index
-    if clip is None:
-        return False
-    if name == "reverse":
-        document.edit("reverse clip", lambda now: frame_edits.frames_reversed(now, clip.id))
-    elif name == "split":
-        puppet, id = edits.clip_split(document.puppet, clip.id, index)
-        document.edit("split clip", puppet)
-        desk.show_clip(id)
-    elif name == "copy frames":
-        document.edit("copy frames", lambda now: frame_edits.frames_copied(now, clip.id, chosen))
-    elif name == "remove frames":
-        document.edit("remove frames", lambda now: frame_edits.frames_removed(now, clip.id, chosen))
-        desk.set(frames=frozenset())
-    elif name == "still":
-        _still(document, desk, clip, chosen)
-    else:
-        return False
-    return True

@@ -30,8 +30,9 @@ from ..widgets.panel import Panel, QuietLine, row_of, splitter_of
 from ..widgets.parts import Part, Token, choice_field
 from ..widgets.sentence import Sentence
 from .bringing_in import PICTURES, BringingIn
+from .clip_acts import act_on_clips
 from .clip_desk import TOOLS, ClipDesk
-from .clip_sentence import act_on_clips, clip_sentence
+from .clip_sentence import clip_sentence
 from .cut_panel import CutPanel
 from .event_sentence import counts_words, event_sentence
 from .frame_hands import HandledFrame
@@ -211,24 +212,26 @@ class ClipsPage(QWidget):
 
     def act(self, name: str) -> None:
         """Do what was picked from one of the lists of things to do."""
-        clip = self.desk.clip
-        if name == "folder":
-            self.bringing.ask_folder()
-        elif name == "new":
-            puppet, id = edits.clip_of_frames(self.document.puppet, "new clip", ())
-            self.document.edit("new clip", puppet)
-            self.desk.show_clip(id)
-        elif name == "rename":
-            RenameDialog(self.document, self.window(), "*").open()
-        elif name == "save all":
-            ask_packed(self, self.document, self.art, self.settings, tuple(each.id for each in
-                                                                           self.document.puppet.clips))
-        elif name == "save packed":
-            ask_packed(self, self.document, self.art, self.settings, self.desk.chosen_clips)
-        elif name == "save moving" and clip is not None:
-            ask_moving(self, self.document, self.art, self.settings, clip)
+        own = {"folder": self.bringing.ask_folder, "new": self._new_clip, "save moving": self._save_moving,
+               "rename": lambda: RenameDialog(self.document, self.window()).open(),
+               "save all": lambda: self._save_packed(tuple(clip.id for clip in self.document.puppet.clips)),
+               "save packed": lambda: self._save_packed(self.desk.chosen_clips)}
+        if name in own:
+            own[name]()
         else:
             act_on_clips(self.document, self.desk, name)
+
+    def _new_clip(self) -> None:
+        puppet, id = edits.clip_of_frames(self.document.puppet, "new clip", ())
+        self.document.edit("new clip", puppet)
+        self.desk.show_clip(id)
+
+    def _save_moving(self) -> None:
+        if self.desk.clip is not None:
+            ask_moving(self, self.art, self.settings, self.desk.clip)
+
+    def _save_packed(self, ids: tuple[str, ...]) -> None:
+        ask_packed(self, self.document, self.art, self.settings, ids)
 
     def _show_row(self, number: int) -> None:
         row = self.ribbons.row(number)

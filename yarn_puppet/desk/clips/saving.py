@@ -14,7 +14,7 @@ from ..document import Document
 from ..settings import Settings
 
 
-def ask_moving(page: QWidget, document: Document, art: Art, settings: Settings, clip: Clip) -> None:
+def ask_moving(page: QWidget, art: Art, settings: Settings, clip: Clip) -> None:
     """Choose a file and save a clip as GIF or APNG, by the name's ending."""
     choose_file(page, "Save the clip as GIF or APNG", "GIF (*.gif);;APNG (*.apng)", settings.folder,
                 lambda path: _saved(page, lambda: save_moving(path, art, clip)), ".gif", clip.name,
