@@ -112,6 +112,14 @@ class WholeClips(Working):
         self.hand.drag(ribbons, QPointF(60, ribbons.row(4).center().y()), QPointF(60, 3.0))
         self.assertEqual(self.puppet.clips[0].id, "light_swing")
 
+    def test_by_key_a_clip_is_moved_among_the_others(self) -> None:
+        self.page.ribbons.setFocus()
+        self.hand.key(self.page.ribbons, Qt.Key.Key_Up, Qt.KeyboardModifier.AltModifier)
+        self.assertEqual([clip.id for clip in self.puppet.clips][3:5], ["light_swing", "fall"])
+        for _ in range(2):
+            self.hand.key(self.page.ribbons, Qt.Key.Key_Down, Qt.KeyboardModifier.AltModifier)
+        self.assertEqual([clip.id for clip in self.puppet.clips][3:6], ["fall", "heavy_slam", "light_swing"])
+
     def test_search_lists_what_is_named_like_it(self) -> None:
         QTest.keyClick(self.page, Qt.Key.Key_F, CONTROL)
         QTest.keyClicks(self.page.search, "SW")
@@ -156,6 +164,14 @@ class OnTheFrame(Working):
         self.hand.token(self.page.tool_sentence, "which box")
         self.hand.token(self.page.tool_sentence, "remove box")
         self.assertEqual([box.x for box in self.frame.boxes], [34.0, 10.0])
+
+    def test_a_box_is_added_without_the_mouse_and_nudged(self) -> None:
+        self.show_frame("light_swing", 5)
+        self.hand.token(self.page.tool_sentence, "add box")
+        made = self.frame.boxes[-1]
+        self.assertEqual((made.kind, made.name), ("hit", "pole"))
+        self.hand.key(self.view, Qt.Key.Key_Left, Qt.KeyboardModifier.AltModifier | SHIFT)
+        self.assertEqual(self.frame.boxes[-1].x, made.x - 8)
 
     def test_boxes_are_copied_on_and_fitted(self) -> None:
         self.hand.token(self.page.tool_sentence, "copy on")

@@ -212,6 +212,13 @@ class Cutting(ClipsPage):
             self.hand.key(self.page.cut, key)
         self.hand.type("stride")
         self.assertEqual((self.puppet.clips[-1].name, len(self.puppet.clips[-1].frames)), ("stride", 8))
+        for key in (Qt.Key.Key_Right, Qt.Key.Key_Right):
+            self.hand.key(self.page.cut, key)
+        for key in (Qt.Key.Key_Right, Qt.Key.Key_Right, Qt.Key.Key_Left):
+            self.hand.key(self.page.cut, key, Qt.KeyboardModifier.ShiftModifier)
+        self.hand.key(self.page.cut, Qt.Key.Key_Return)
+        self.hand.type("two")
+        self.assertEqual([frame.cell.x // 96 for frame in self.puppet.clips[-1].frames], [1, 2])
         self.hand.key(self.page.cut, Qt.Key.Key_Escape)
         self.assertEqual(self.page.upper.currentIndex(), 0)
 

@@ -281,9 +281,12 @@ class CutView(DrawnView):
                 self.picked.emit()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Up and down pick a row; Enter makes a clip of it."""
-        key = Qt.Key(event.key())
-        if key in (Qt.Key.Key_Up, Qt.Key.Key_Down) and self.rows:
+        """Up and down pick a row, left and right a cell, with Shift more cells; Enter makes a clip of them."""
+        key, cells = Qt.Key(event.key()), self.cells
+        if key in (Qt.Key.Key_Left, Qt.Key.Key_Right) and cells:
+            self._pick_beside(1 if key == Qt.Key.Key_Right else -1,
+                              bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier))
+        elif key in (Qt.Key.Key_Up, Qt.Key.Key_Down) and self.rows:
             current = next((number for number, row in enumerate(self.rows) if set(row) == set(self.pick)), -1)
             step = 1 if key == Qt.Key.Key_Down else -1
             self.pick = self.rows[max(0, min(len(self.rows) - 1, current + step))]
@@ -292,6 +295,19 @@ class CutView(DrawnView):
             self.picked.emit()
         elif not self.keys(event):
             super().keyPressEvent(event)
+
+    def _pick_beside(self, step: int, more: bool) -> None:
+        """Pick the cell before or after the last picked one, alone or beside those that are picked already."""
+        cells = self.cells
+        last = cells.index(self.pick[-1]) if self.pick and self.pick[-1] in cells else -1 if step > 0 else len(cells)
+        cell = cells[max(0, min(len(cells) - 1, last + step))]
+        if not more:
+            self.pick = (cell,)
+        elif step > 0 and cell not in self.pick:
+            self.pick = (*self.pick, cell)
+        elif step < 0 and len(self.pick) > 1:
+            self.pick = self.pick[:-1]
+        self.update()
 
     def pick_corner(self) -> QPoint:
         """Below the first picked cell, where the new clip's name is asked for."""

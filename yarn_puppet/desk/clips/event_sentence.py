@@ -9,6 +9,7 @@ from ...core.engine.clip_tables import compile_clip
 from ...core.engine.counting import counts
 from ...core.model.clips import Clip
 from ...core.model.edits import events as edits
+from ...core.model.edits.naming import places_of
 from ...core.model.events import Window, WindowKind
 from ...core.rules.renames import windows_renamed
 from ...core.rules.scope import window_names
@@ -108,7 +109,8 @@ def _window(document: Document, clip: Clip, window: Window, change: Change) -> l
               field=choice_field(window.kind, [(kind, kind) for kind in get_args(WindowKind)],
                                  lambda kind: change("change window", kind=kind))),
         Word("window"),
-        Token(window.name, color, shared_name_field(window.name, puppet.window_names(), rename), name="window name"),
+        Token(window.name, color, shared_name_field(
+            window.name, puppet.window_names(), rename, places_of(puppet, "windows", window.name)), name="window name"),
         Word("from"),
         Token(f"{window.start:g}", theme.INDIGO, name="window start",
               field=number_field(window.start, lambda value: change("move window", start=value), 0, clip.length, 10)),

@@ -16,7 +16,7 @@ class HandledRibbons(Ribbons):
     """A click chooses a clip and a frame; with Ctrl one more, with Shift all up to it, on the name or on a picture.
 
     Chosen frames are dragged to another place, with Ctrl copied there; into another clip they are copied always.
-    A clip is dragged by its name to another place among the clips.
+    A clip is dragged by its name to another place among the clips, or moved there with Alt and the arrows.
     """
 
     shown_row = pyqtSignal(int)
@@ -134,7 +134,9 @@ class HandledRibbons(Ribbons):
         if key in steps and ids:
             now = ids.index(self.desk.clip_id) if self.desk.clip_id in ids else 0
             place = max(0, min(len(ids) - 1, now + steps[key]))
-            if shift:
+            if alt:
+                self._move_clip(ids[now], place + (steps[key] > 0))
+            elif shift:
                 self.desk.choose_clips(ids[place], True)
             else:
                 self.desk.show_clip(ids[place])

@@ -120,6 +120,8 @@ def _box(document: Document, desk: ClipDesk, art: Art, clip: Clip, frame: Frame)
             _number(box.width, "box width", lambda width: put(replace(box, width=width)), 1), Word("×"),
             _number(box.height, "box height", lambda height: put(replace(box, height=height)), 1),
         ]
+    parts.append(Token("+", theme.INDIGO, quiet=True, name="add box", tip="One more, in front of the figure",
+                       action=lambda: _add_box(document, desk, art, clip, frame, kind)))
     if kind == "body":
         parts.append(Token("fit…", theme.MOSS, quiet=True, name="fit", tip="Around what is drawn", field=choice_field(
             "", [("the chosen frames", "chosen"), ("every frame", "all")], lambda which: document.edit(
@@ -134,6 +136,19 @@ def _box(document: Document, desk: ClipDesk, art: Art, clip: Clip, frame: Frame)
                       now, clip.id, index, number if number is not None else mine[-1]))),
         ]
     return parts
+
+
+def _add_box(document: Document, desk: ClipDesk, art: Art, clip: Clip, frame: Frame, kind: str) -> None:
+    """A box beside what is drawn, on the side the art faces: somewhere to begin, without the mouse."""
+    index, cell = desk.index, frame.cell
+    drawn = body_box(art, frame) or Box("body", 0, 0, float(cell.width), float(cell.height))
+    wide, high = max(4.0, drawn.width / 2), max(4.0, drawn.height / 3)
+    x = drawn.x + drawn.width if clip.faces == "right" else drawn.x - wide
+    x = max(0.0, min(x, cell.width - wide))
+    names = [window.name for window in clip.windows if window.kind == "hit"]
+    made = Box("hit", x, drawn.y + high, wide, high, names[0] if names else "") if kind == "hit" else drawn
+    document.edit(f"draw {desk.tool}", lambda now: edits.box_added(now, clip.id, index, made))
+    desk.set(box=len(frame.boxes))
 
 
 def _window_names(puppet: Puppet, box: Box, put: Callable[[Box], None]) -> Field:

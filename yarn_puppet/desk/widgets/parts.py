@@ -100,9 +100,16 @@ def choice_field(
     )
 
 
-def shared_name_field(value: str, known: tuple[str, ...], commit: Callable[[str], None]) -> Field:
-    """A field for a name that others may have too: one that exists is picked; only a new one is typed."""
+def shared_name_field(
+    value: str, known: tuple[str, ...], commit: Callable[[str], None], seen: tuple[str, ...] = ()
+) -> Field:
+    """A field for a name that others may have too: one that exists is picked; only a new one is typed.
+
+    `seen` are the places where it is seen now, in words.
+    """
+    places = f"; {value} is seen in {', '.join(seen[:4])}{f' and {len(seen) - 4} more' if len(seen) > 4 else ''}"
     return Field(
         value, lambda text: commit(text.strip()), tuple(Suggestion(name, name) for name in known),
-        check=lambda text: None if text.strip() else "expected a name", hint="pick one, or type a new name",
+        check=lambda text: None if text.strip() else "expected a name",
+        hint=f"pick one, or type a new name{places if seen else ''}",
     )
