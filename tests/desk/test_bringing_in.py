@@ -211,6 +211,38 @@ class Directions(ArtCase):
         self.assertEqual([frame.cell.x for frame in self.puppet.clips[1].frames], [48] * 4)
 
 
+class ManyCells(ArtCase):
+    def setUp(self) -> None:
+        super().setUp()
+        step = self.steps_of_walk[0].resize((24, 16))
+        sheet = Image.new("RGBA", (24 * 20, 16 * 15))
+        for number in range(300):
+            step.putpixel((0, 0), (number % 256, number // 256, 9, 255))
+            sheet.paste(step, (number % 20 * 24, number // 20 * 16))
+        path = self.folder / "many.png"
+        sheet.save(path)
+        self.drop(path)
+        for name, count in (("columns", "20"), ("rows", "15")):
+            self.hand.token(self.page.cut_sentence, name)
+            self.hand.type(count)
+
+    def test_they_are_looked_at_in_a_thread_and_then_made_into_clips(self) -> None:
+        self.hand.token(self.page.cut_sentence, "every row")
+        self.assertIn("of 300 · Esc stops it", " ".join(part.text for part in self.page.cut_sentence.parts))
+        self.assertEqual(self.puppet.clips, ())
+        self.hand.until(lambda: len(self.puppet.clips) == 15, "the clips")
+        self.assertTrue(all(frame.mark for clip in self.puppet.clips for frame in clip.frames))
+        self.assertEqual(self.page.upper.currentIndex(), 0)
+
+    def test_stopped_nothing_has_changed(self) -> None:
+        self.hand.token(self.page.cut_sentence, "every row")
+        self.hand.key(self.page.cut, Qt.Key.Key_Escape)
+        self.hand.wait(300)
+        self.assertEqual(self.puppet.clips, ())
+        self.assertEqual(self.page.upper.currentIndex(), 1)
+        self.hand.token(self.page.cut_sentence, "done")
+
+
 class CuttingBySize(ArtCase):
     def setUp(self) -> None:
         super().setUp()

@@ -177,6 +177,7 @@ class Following(DeskCase):
         self.hand.token(self.page.cut_sentence, "join")
         self.hand.type("0")
         self.hand.token(self.page.cut_sentence, "refit")
+        self.hand.until(lambda: self.sources.up_to_date, "the frames to be found again")
         self.assertEqual(self.puppet.sheets[0].islands.join, 0)
         found = [frame for frame, old in zip(self.swing.frames, before.frames, strict=True) if frame.cell != old.cell]
         self.assertGreater(len(found), 4)

@@ -38,7 +38,6 @@ class Art:
         self._frames: OrderedDict[Key, QPixmap] = OrderedDict()
         self._frame_bytes = 0
         self._pictures: dict[Path, QPixmap | None] = {}
-        self._marks: dict[tuple[Path, Cell], Mark | None] = {}
 
     def show(self, puppet: Puppet, folder: Path) -> None:
         """Draw this puppet's frames from now on. What was missing is looked for again."""
@@ -59,7 +58,6 @@ class Art:
         self._pictures.pop(path, None)
         for key in [key for key in self._frames if key[0] == path]:
             self._frame_bytes -= _bytes(self._frames.pop(key))
-        self._marks = {key: mark for key, mark in self._marks.items() if key[0] != path}
 
     def path_of(self, sheet: str) -> Path:
         """Where a sheet's file is."""
@@ -114,10 +112,7 @@ class Art:
         """The mark of what is drawn in a cell, None where it is empty or there is no art."""
         from ..core.art.marks import mark_of
 
-        key = self.path_of(cell.sheet), cell
-        if key not in self._marks:
-            self._marks[key] = mark_of(self.pixels(cell))
-        return self._marks[key]
+        return mark_of(self.pixels(cell))
 
     def pixmap(self, frame: Frame, flipped: bool = False) -> QPixmap:
         """A frame's cell, flipped left to right where the frame or the caller says so."""

@@ -194,17 +194,9 @@ class Sources(QObject):
         self._follow(puppet, sheet, outcome.cells, outcome.marks,
                      {mark.digest for mark in outcome.old.values()}, outcome.opened)
 
-    def fit_to_cut(self, id: str, cells: tuple[Cell, ...]) -> None:
-        """Give the frames of a sheet the cells of another cut of the same picture."""
-        from ..core.art.marks import marks_of
-
-        sheet = find(self.document.puppet.sheets, id)
-        if sheet is None:
-            return
-        old = marks_of(self.art.pixels, own_cells(self.document.puppet, id))
-        marks = marks_of(self.art.pixels, cells)
-        known = {mark.digest for mark in marks.values()}
-        self._follow(marked(self.document.puppet, id, old), sheet, cells, marks, known, False)
+    def fit_to_cut(self, id: str) -> None:
+        """Give the frames of a sheet the cells of the way it is cut now, though its picture is the same."""
+        self._start(id)
 
     def _follow(
         self, puppet: Puppet, sheet: Sheet, cells: tuple[Cell, ...], marks: dict[Cell, Mark], known: set[str],

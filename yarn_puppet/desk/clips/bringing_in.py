@@ -114,13 +114,9 @@ class BringingIn(QObject):
 
     def _clip_of(self, puppet: Puppet, sheet: str, each: Read) -> tuple[Puppet, str]:
         """The clip of a picture that moves, its frames marked by what is drawn in them."""
-        from ...core.art.marks import mark_of
-        from ..pixels import pixels_of
-
         frames = [
-            Frame(Cell(sheet, 0, 0, image.width(), image.height(), page), duration or 100.0,
-                  mark=mark_of(pixels_of(image)))
-            for page, (image, duration) in enumerate(zip(each.images, each.durations, strict=True))
+            Frame(Cell(sheet, 0, 0, image.width(), image.height(), page), duration or 100.0, mark=mark)
+            for page, (image, duration, mark) in enumerate(zip(each.images, each.durations, each.marks, strict=True))
         ]
         return edits.clip_of_frames(puppet, each.path.stem or each.path.name, frames)
 

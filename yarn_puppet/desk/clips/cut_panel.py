@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
+
 from PyQt6.QtCore import QPoint, QRect, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QWidget
 
 from ...core.art.cutting import counted_grid, grid_size, guess_grid
-from ...core.model.clips import Frame, Grid, Islands
+from ...core.model.clips import Cell, Grid, Islands
 from ...core.model.edits.directions import directions_added, expanded, suggested_patterns
 from ...core.model.edits.entries import changed
 from ...core.model.edits.frames import frames_inserted
@@ -21,9 +23,10 @@ from ..widgets.panel import Panel
 from ..widgets.parts import Field, Part, Suggestion, Token, Word, choice_field, number_field
 from ..widgets.popup import TokenPopup
 from ..widgets.sentence import Sentence
+from .cell_reader import CellReader, Then
 from .clip_desk import ClipDesk
 from .cut_view import CutView, Rows
-from .fitting import body_box, clip_from_cells, frame_like, pivot_like, shared_pivot
+from .fitting import Drawn, clip_from_cells, frame_like, pivot_like, under_all
 
 ADD = "\0"
 """What stands before the id of a clip that picked cells are added to: no typed name begins so."""
@@ -48,6 +51,8 @@ class CutPanel(Panel):
         self.cut.picked.connect(self._ask_name)
         self.cut.grid_dragged.connect(self._grid_dragged)
         self.cut.keys = self._keys
+        self.reader = CellReader(self)
+        self.reader.progressed.connect(self.refresh)
         self._merge = False
         document.puppet_changed.connect(self._puppet_changed)
 
@@ -77,6 +82,10 @@ class CutPanel(Panel):
         """Say how the sheet is cut."""
         sheet = find(self.document.puppet.sheets, self.cut.sheet_id)
         if sheet is None:
+            return
+        if self.reader.total:
+            self.sentence.show_parts([Word(sheet.name, strong=True), Word(
+                f"looking at cell {self.reader.done + 1} of {self.reader.total} · Esc stops it")])
             return
         cut, image = self.cut, self.cut.image
         mine = [frame.cell for clip in self.document.puppet.clips for frame in clip.frames
@@ -177,22 +186,34 @@ class CutPanel(Panel):
         popup.open_at(at)
 
     def _make_clip(self, name: str) -> None:
+        pick = self.cut.pick
+        self._look(pick, lambda drawn: self._clip_made(name, pick, drawn))
+
+    def _look(self, cells: Sequence[Cell], then: Then) -> None:
+        """Go on once it is known what is drawn in some cells."""
+        self.reader.read(self.art.pages(self.cut.sheet_id), cells, then)
+
+    def _clip_made(self, name: str, pick: tuple[Cell, ...], drawn: Mapping[Cell, Drawn]) -> None:
         clip = self.document.puppet.clip(name.removeprefix(ADD)) if name.startswith(ADD) else None
         if clip is not None:
-            frames = [frame_like(clip, self.art, cell) for cell in self.cut.pick]
+            frames = [frame_like(clip, drawn, cell) for cell in pick]
             self.document.edit("add frames", lambda now: frames_inserted(now, clip.id, frames, len(clip.frames)))
             self.desk.show_clip(clip.id, len(clip.frames))
         else:
-            puppet, id = clip_from_cells(self.document.puppet, self.art, name.strip(), self.cut.pick)
+            puppet, id = clip_from_cells(self.document.puppet, drawn, name.strip(), pick)
             self.document.edit("make clip", puppet)
             self.desk.show_clip(id)
         self.cut.pick = ()
         self.refresh()
 
     def _every_row(self) -> None:
+        rows = self.cut.rows
+        self._look(self.cut.cells, lambda drawn: self._rows_made(rows, drawn))
+
+    def _rows_made(self, rows: Rows, drawn: Mapping[Cell, Drawn]) -> None:
         puppet, last = self.document.puppet, ""
-        for number, row in enumerate(self.cut.rows):
-            puppet, last = clip_from_cells(puppet, self.art, f"row {number + 1}", row)
+        for number, row in enumerate(rows):
+            puppet, last = clip_from_cells(puppet, drawn, f"row {number + 1}", row)
         self.document.edit("make clips of rows", puppet)
         if last:
             self.desk.show_clip(last)
@@ -223,11 +244,14 @@ class CutPanel(Panel):
 
     def _make_directions(self, text: str) -> None:
         pattern, rows = self._pattern_and_rows(text)
-        marks = {cell: mark for row in rows for cell in row if (mark := self.art.mark(cell)) is not None}
-        pivot = pivot_like(self.document.puppet, rows[0][0]) or shared_pivot(self.art, rows[0])
-        same = {(cell.width, cell.height) for row in rows for cell in row}
-        pivots = [pivot if len(same) == 1 else shared_pivot(self.art, row) for row in rows]
-        bodies = [body_box(self.art, Frame(row[0])) for row in rows]
+        self._look(self.cut.cells, lambda drawn: self._directions_made(pattern, rows, drawn))
+
+    def _directions_made(self, pattern: str, rows: Rows, drawn: Mapping[Cell, Drawn]) -> None:
+        own = [under_all([drawn[cell].feet for cell in row]) for row in rows]
+        pivot = pivot_like(self.document.puppet, rows[0][0]) or own[0]
+        alike = len({(cell.width, cell.height) for row in rows for cell in row}) == 1
+        marks = {cell: each.mark for cell, each in drawn.items() if each.mark is not None}
+        pivots, bodies = [pivot] * len(rows) if alike else own, [drawn[row[0]].body for row in rows]
         puppet, ids = directions_added(self.document.puppet, pattern, rows, marks, pivots, bodies)
         self.document.edit("make clips of directions", puppet)
         self.desk.show_clip(ids[0])
@@ -235,7 +259,10 @@ class CutPanel(Panel):
 
     def _keys(self, event: QKeyEvent) -> bool:
         if event.key() == Qt.Key.Key_Escape:
-            self.finished.emit()
+            if self.reader.total:
+                self.reader.cancel()
+            else:
+                self.finished.emit()
             return True
         return False
 

@@ -149,7 +149,7 @@ class ClipsPage(QWidget):
         self.desk.moved.connect(self._glance_soon)
         self.document.replaced.connect(self._replaced)
         self.cutting.finished.connect(self.finish_cutting)
-        self.cutting.refit.connect(lambda id: self.sources.fit_to_cut(id, self.cut.cells))
+        self.cutting.refit.connect(self.sources.fit_to_cut)
         self.bring_in.clicked.connect(self.bringing.ask_pictures)
         self.frame_view.invited.connect(self.bringing.ask_pictures)
         self.recut.clicked.connect(self._cut_again)

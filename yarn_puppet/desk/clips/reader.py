@@ -10,19 +10,24 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtGui import QImage
 
 from ...core.art.cutting import guess_grid
+from ...core.art.marks import mark_of
 from ...core.formats.pictures import HARDEST_PIXELS, TooLarge
-from ...core.model.clips import Grid
+from ...core.model.clips import Grid, Mark
 from ..decoding import MOST_PIXELS, read_pictures
-from ..pixels import alpha_of
+from ..pixels import alpha_of, pixels_of
 
 
 class Read(NamedTuple):
-    """A file or folder read: its pages, their durations in milliseconds, and for a still the guess at its grid."""
+    """A file or folder read: its pages, and their durations in milliseconds.
+
+    For a still the guess at its grid, for what moves the mark of each page.
+    """
 
     path: Path
     images: tuple[QImage, ...]
     durations: tuple[float | None, ...]
     grid: Grid | None
+    marks: tuple[Mark | None, ...]
 
 
 class PictureReader(QObject):
@@ -67,8 +72,10 @@ class PictureReader(QObject):
                 except (ValueError, MemoryError) as error:
                     wrong.append(str(error) or f"{path}: there is not enough memory for it")
                 else:
-                    grid = guess_grid(alpha_of(images[0])) if len(images) == 1 else None
-                    found.append(Read(path, images, durations, grid))
+                    still = len(images) == 1
+                    grid = guess_grid(alpha_of(images[0])) if still else None
+                    marks = () if still else tuple(mark_of(pixels_of(image)) for image in images)
+                    found.append(Read(path, images, durations, grid, marks))
                 self._step.emit(job, number + 1)
             self._end.emit(job, found, wrong, large)
 
