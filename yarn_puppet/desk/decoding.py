@@ -7,6 +7,7 @@ from pathlib import Path
 from PyQt6.QtGui import QImage, QImageReader
 
 MOST_PIXELS = 64 * 1024 * 1024
+"""As in the core's reader, which is only imported once it is needed: it brings a library for pictures with it."""
 READY = QImage.Format.Format_ARGB32_Premultiplied
 """The format in which every picture is kept: the one Qt draws without converting."""
 

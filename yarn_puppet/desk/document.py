@@ -42,6 +42,15 @@ class Document(QObject):
         """What relative paths of art are relative to."""
         return self.path.parent if self.path else Path.cwd()
 
+    def stored(self, path: Path) -> str:
+        """A file of art as the puppet names it: relative where it lies in the folder of the puppet's file.
+
+        Where there is no such file yet, or the art lies elsewhere, the path is whole; `save` makes it relative.
+        """
+        folder, path = self.folder.resolve(), path.resolve()
+        inside = self.path is not None and path.is_relative_to(folder)
+        return path.relative_to(folder).as_posix() if inside else str(path)
+
     @property
     def unsaved(self) -> bool:
         """Whether there are edits that no file has."""

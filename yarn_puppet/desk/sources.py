@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import threading
 from contextlib import suppress
+from itertools import count
 from pathlib import Path
 from typing import NamedTuple
 
@@ -20,6 +21,8 @@ from .document import Document
 
 SETTLE_MS = 250
 """How long a file must be left alone before it is read: programs write in several goes."""
+OPENED_MS = 1500
+"""How long after a puppet is opened its art is looked at: the window comes first."""
 
 
 class Sources(QObject):
@@ -40,9 +43,12 @@ class Sources(QObject):
         self._waiting: set[Path] = set()
         self._stamps: dict[Path, tuple[int, int] | None] = {}
         self._jobs: dict[str, int] = {}
+        self._number = count(1)
         self._unchecked: set[str] = set()
         self._settle = QTimer(self, interval=SETTLE_MS, singleShot=True)
         self._settle.timeout.connect(self._settled)
+        self._opened = QTimer(self, interval=OPENED_MS, singleShot=True)
+        self._opened.timeout.connect(self._check)
         self._read.connect(self._on_read)
         document.puppet_changed.connect(self._puppet_changed)
         document.replaced.connect(self._replaced)
@@ -100,12 +106,14 @@ class Sources(QObject):
                    if frame.cell.sheet == sheet.id):
                 # The art may have been drawn anew while nobody looked.
                 self._unchecked.add(sheet.id)
-                QTimer.singleShot(1500, lambda id=sheet.id: self._check(id))
+        if self._unchecked:
+            self._opened.start()
 
-    def _check(self, sheet: str) -> None:
-        # One that has changed since was read already.
-        if sheet in self._unchecked and find(self.document.puppet.sheets, sheet) is not None:
-            self._start(sheet, opened=True)
+    def _check(self) -> None:
+        # One that has changed since was read already, and one may have been taken out.
+        for sheet in sorted(self._unchecked):
+            if find(self.document.puppet.sheets, sheet) is not None:
+                self._start(sheet, opened=True)
 
     def _folder_touched(self, folder: str) -> None:
         for path in self._paths():
@@ -142,7 +150,8 @@ class Sources(QObject):
         sheet = find(self.document.puppet.sheets, id)
         assert sheet is not None
         self._unchecked.discard(id)
-        job = self._jobs[id] = self._jobs.get(id, 0) + 1
+        # No number is used twice: a thread that was given up must never be taken for a later one.
+        job = self._jobs[id] = next(self._number)
         path = self.document.folder / sheet.path
         stamp = _stamp(path)
         before = self.art.pages(id) if self.art.known(id) else ()
@@ -249,7 +258,7 @@ class Sources(QObject):
         for each in self.missing:
             here = path if each.id == sheet else beside.get(Path(each.path).name)
             if here is not None:
-                puppet = changed(puppet, "sheets", each.id, path=self._stored(here))
+                puppet = changed(puppet, "sheets", each.id, path=self.document.stored(here))
                 found.append(each.id)
         self.document.edit("find art again", puppet)
         for id in dict.fromkeys(found):
@@ -258,11 +267,6 @@ class Sources(QObject):
             self._stamps[path] = _stamp(path)
             self._start(id, opened=True)
         self.told.emit()
-
-    def _stored(self, path: Path) -> str:
-        folder, path = self.document.folder.resolve(), path.resolve()
-        inside = self.document.path is not None and path.is_relative_to(folder)
-        return path.relative_to(folder).as_posix() if inside else str(path)
 
 
 class _Outcome(NamedTuple):

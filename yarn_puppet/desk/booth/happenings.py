@@ -35,10 +35,9 @@ def draw_happenings(
             painter.setOpacity(1.0)
 
 
-def _draw_picture(painter: QPainter, picture: QPixmap, at: QPointF, flipped: bool, turn: float = 0.0) -> None:
+def _draw_picture(painter: QPainter, picture: QPixmap, at: QPointF, flipped: bool) -> None:
     painter.save()
     painter.translate(at)
-    painter.rotate(turn)
     if flipped:
         painter.scale(-1, 1)
     wide, high = picture.width(), picture.height()

@@ -15,7 +15,7 @@ from ..art import Art
 from ..dialogs import choose_file, choose_folder, complain
 from ..document import Document
 from ..settings import Settings
-from .reader import PictureReader, Read
+from .reader import PictureReader, Read, Unread
 
 PICTURES = "Pictures (*.png *.apng *.gif *.webp *.ora)"
 
@@ -31,7 +31,7 @@ class BringingIn(QObject):
     def __init__(self, document: Document, art: Art, settings: Settings, page: QWidget) -> None:
         super().__init__(page)
         self.document, self.art, self.settings, self.page = document, art, settings, page
-        self.reader = PictureReader()
+        self.reader = PictureReader(self)
         self.reader.finished.connect(self._read)
         self.reader.progressed.connect(self.progressed)
 
@@ -86,7 +86,7 @@ class BringingIn(QObject):
 
     # What was read ----------------------------------------------------------------------------------------------
 
-    def _read(self, read: list[Read], wrong: list[str], large: list[tuple[Path, str]]) -> None:
+    def _read(self, read: list[Read], unread: list[Unread]) -> None:
         """Stills become sheets to cut, what moves a clip; what is wrong is said, and the rest still comes in."""
         puppet, last, last_clip = self.document.puppet, None, None
         for each in read:
@@ -96,7 +96,7 @@ class BringingIn(QObject):
             if known is not None:
                 last, last_clip = known.id, None
                 continue
-            puppet, id = edits.sheet_added(puppet, self._stored(each.path), each.path.name, each.grid)
+            puppet, id = edits.sheet_added(puppet, self.document.stored(each.path), each.path.name, each.grid)
             self.art.know(self.document.folder / puppet.sheets[-1].path, each.images)
             if len(each.images) > 1:
                 puppet, last_clip = self._clip_of(puppet, id, each)
@@ -107,8 +107,10 @@ class BringingIn(QObject):
             self.clip_made.emit(last_clip)
         elif last is not None:
             self.sheet_made.emit(last)
+        wrong = [each.words for each in unread if not each.large]
         if wrong:
             complain(self.page.window(), "Not everything could be brought in", "\n".join(wrong))
+        large = [each for each in unread if each.large]
         if large:
             self._ask_large(large)
 
@@ -120,12 +122,12 @@ class BringingIn(QObject):
         ]
         return edits.clip_of_frames(puppet, each.path.stem or each.path.name, frames)
 
-    def _ask_large(self, large: list[tuple[Path, str]]) -> None:
+    def _ask_large(self, large: list[Unread]) -> None:
         """Ask whether pictures of very many pixels are meant to come in."""
         box = QMessageBox(QMessageBox.Icon.NoIcon, "Very large", "<b>Bring this in all the same?</b>",
                           parent=self.page.window())
         box.setObjectName("large")
-        box.setInformativeText("\n".join(words for _, words in large)
+        box.setInformativeText("\n".join(each.words for each in large)
                                + "\nA million pixels take four megabytes of memory.")
         yes = box.addButton("Bring it in", QMessageBox.ButtonRole.AcceptRole)
         box.addButton("Leave it", QMessageBox.ButtonRole.RejectRole)
@@ -133,15 +135,7 @@ class BringingIn(QObject):
 
         def answered() -> None:
             if box.clickedButton() is yes:
-                self.reader.read([path for path, _ in large], however_large=True)
+                self.reader.read([each.path for each in large], however_large=True)
 
         box.finished.connect(answered)
         box.open()
-
-    def _stored(self, path: Path) -> str:
-        """Relative to the puppet's file where it has one; `save` makes it so where it has none yet."""
-        folder = self.document.folder.resolve()
-        path = path.resolve()
-        if self.document.path is not None and path.is_relative_to(folder):
-            return path.relative_to(folder).as_posix()
-        return str(path)

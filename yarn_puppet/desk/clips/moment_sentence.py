@@ -78,9 +78,7 @@ def _file(context: Context, what: str, filter: str) -> list[Part]:
     document, _, moment, change, ask, _ = context
 
     def chosen(path: Path) -> None:
-        folder, path = document.folder.resolve(), path.resolve()
-        inside = document.path is not None and path.is_relative_to(folder)
-        change(f"choose {what}", file=path.relative_to(folder).as_posix() if inside else str(path))
+        change(f"choose {what}", file=document.stored(path))
 
     name = Path(moment.file).name if moment.file else f"{what}…"
     parts: list[Part] = [Token(name, theme.EVENT_COLORS[moment.kind], name="file", quiet=not moment.file,

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-import threading
 from pathlib import Path
 from typing import NamedTuple
 
-from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QImage
 
 from ...core.art.cutting import guess_grid
@@ -15,6 +14,7 @@ from ...core.formats.pictures import HARDEST_PIXELS, TooLarge
 from ...core.model.clips import Grid, Mark
 from ..decoding import MOST_PIXELS, read_pictures
 from ..pixels import alpha_of, pixels_of
+from .job import Job
 
 
 class Read(NamedTuple):
@@ -30,70 +30,39 @@ class Read(NamedTuple):
     marks: tuple[Mark | None, ...]
 
 
-class PictureReader(QObject):
-    """One job at a time; starting another, or cancelling, drops what the one before would give."""
+class Unread(NamedTuple):
+    """A file or folder that was not read, and why; `large` when it is only too large to be read unasked."""
 
-    finished = pyqtSignal(list, list, list)
-    """What was read; what is wrong with the rest, in words; and (path, words) of what is too large to read unasked."""
-    progressed = pyqtSignal()
-    _step = pyqtSignal(int, int)
-    _end = pyqtSignal(int, list, list, list)
+    path: Path
+    words: str
+    large: bool = False
 
-    def __init__(self) -> None:
-        super().__init__()
-        self.done = 0
-        self.total = 0
-        """Files of the job that runs; 0 when none does."""
-        self._job = 0
-        self._step.connect(self._on_step)
-        self._end.connect(self._on_end)
+
+class PictureReader(Job):
+    """Goes through files and folders; what is wrong with one keeps none of the others out."""
+
+    finished = pyqtSignal(list, list)
+    """What was read, and what was not."""
 
     def read(self, paths: list[Path], however_large: bool = False) -> None:
         """Begin to read; `however_large` once someone was asked."""
-        if not paths:
-            return
-        self._job += 1
-        job = self._job
-        self.done, self.total = 0, len(paths)
-        self.progressed.emit()
-        most = HARDEST_PIXELS if however_large else MOST_PIXELS
+        if paths:
+            most = HARDEST_PIXELS if however_large else MOST_PIXELS
+            self.start(paths, lambda path: _read(path, most), self._sorted)
 
-        def work() -> None:
-            found: list[Read] = []
-            wrong: list[str] = []
-            large: list[tuple[Path, str]] = []
-            for number, path in enumerate(paths):
-                if job != self._job:
-                    return
-                try:
-                    images, durations = zip(*read_pictures(path, most), strict=True)
-                except TooLarge as error:
-                    large.append((path, str(error)))
-                except (ValueError, MemoryError) as error:
-                    wrong.append(str(error) or f"{path}: there is not enough memory for it")
-                else:
-                    still = len(images) == 1
-                    grid = guess_grid(alpha_of(images[0])) if still else None
-                    marks = () if still else tuple(mark_of(pixels_of(image)) for image in images)
-                    found.append(Read(path, images, durations, grid, marks))
-                self._step.emit(job, number + 1)
-            self._end.emit(job, found, wrong, large)
+    def _sorted(self, outcomes: list[Read | Unread]) -> None:
+        self.finished.emit([each for each in outcomes if isinstance(each, Read)],
+                           [each for each in outcomes if isinstance(each, Unread)])
 
-        threading.Thread(target=work, daemon=True).start()
 
-    def cancel(self) -> None:
-        """Stop after the file being read; nothing of the job comes in."""
-        self._job += 1
-        self.done = self.total = 0
-        self.progressed.emit()
-
-    def _on_step(self, job: int, done: int) -> None:
-        if job == self._job:
-            self.done = min(done, self.total - 1)
-            self.progressed.emit()
-
-    def _on_end(self, job: int, found: list[Read], wrong: list[str], large: list[tuple[Path, str]]) -> None:
-        if job == self._job:
-            self.done = self.total = 0
-            self.progressed.emit()
-            self.finished.emit(found, wrong, large)
+def _read(path: Path, most: int) -> Read | Unread:
+    try:
+        images, durations = zip(*read_pictures(path, most), strict=True)
+    except TooLarge as error:
+        return Unread(path, str(error), large=True)
+    except (ValueError, MemoryError) as error:
+        return Unread(path, str(error) or f"{path}: there is not enough memory for it")
+    still = len(images) == 1
+    grid = guess_grid(alpha_of(images[0])) if still else None
+    marks = () if still else tuple(mark_of(pixels_of(image)) for image in images)
+    return Read(path, images, durations, grid, marks)
