@@ -118,7 +118,7 @@ def edits(draw: some.DrawFn) -> Edit:
     other = draw(some.integers(0, 20))
     window = events.Window("w", 10, 50, "hit", "pole")
     kinds: dict[str, Callable[[Puppet], Puppet]] = {
-        "add clip": lambda p: clip_edits.clip_added(p, name, (clips.Cell("sheet", 0, 0, 9, 9),))[0],
+        "add clip": lambda p: clip_edits.clip_of_frames(p, name, [clips.Frame(clips.Cell("sheet", 0, 0, 9, 9))])[0],
         "rename clip": lambda p: clip_edits.clip_changed(p, _some_of(p.clips, number), name=name),
         "remove clip": lambda p: clip_edits.clip_removed(p, _some_of(p.clips, number)),
         "mirror": lambda p: clip_edits.mirrored_copy(p, _some_of(p.clips, number))[0],

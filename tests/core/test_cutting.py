@@ -9,7 +9,7 @@ from PIL import Image
 
 from tests.helpers import Case
 from yarn_puppet.core.art.cutting import cell_at, filled_cells, grid_size, guess_grid
-from yarn_puppet.core.art.measures import common_bounds
+from yarn_puppet.core.art.measures import bounds_of
 from yarn_puppet.core.model.clips import Grid
 from yarn_puppet.demo import DEMO_FOLDER
 
@@ -55,5 +55,6 @@ class Cutting(Case):
         alpha = np.zeros((20, 40), dtype=np.uint8)
         alpha[5:12, 3:9] = 255
         alpha[8:18, 26:30] = 255
-        self.assertEqual(common_bounds([alpha[:, :20], alpha[:, 20:]]), (3, 5, 10, 18))
-        self.assertIsNone(common_bounds([alpha[:2]]))
+        self.assertEqual(bounds_of(alpha), (3, 5, 30, 18))
+        self.assertEqual(bounds_of(alpha[:, 20:]), (6, 8, 10, 18))
+        self.assertIsNone(bounds_of(alpha[:2]))

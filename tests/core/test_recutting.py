@@ -118,7 +118,8 @@ class Following(Case):
         self.assertEqual([frame.cell for frame in found.puppet.clips[0].frames], cells(3))
         self.assertEqual(found.puppet.clips[0].frames[1].boxes, puppet.clips[0].frames[1].boxes)
         again = recut(found.puppet, "sheet", cells(3), read(after, cells(3)))
-        self.assertTrue(again.quiet, "it is told once")
+        self.assertEqual((again.kept, again.redrawn, again.lost, again.fresh, again.moved), (3, (), (), (), ()),
+                         "it is told once")
 
     def test_twins_do_not_change_places(self) -> None:
         puppet = puppet_on(sheet_of(figure(1), figure(1), figure(2)), 3)

@@ -94,7 +94,10 @@ class Following(DeskCase):
         news = next(each for each in QApplication.topLevelWidgets() if each.objectName() == "news")
         rows = [" ".join(part.text for part in sentence.parts) for sentence in news.sentences]
         self.assertTrue(rows[0].startswith("light_swing frame 6 is in the sheet no more"), rows)
+        top = news.sentences[0].y()
         self.hand.token(news.sentences[0], "remove light_swing 5")
+        self.hand.wait(50)
+        self.assertEqual(news.sentences[0].y(), top, "what is left to settle moves up")
         self.hand.token(news.sentences[0], "take 96 256")
         self.assertEqual([frame.cell.x // 96 for frame in self.swing.frames], [0, 1, 2, 3, 4, 5, 6])
         hit = next(each for each in self.swing.windows if each.id == "swing_hit")

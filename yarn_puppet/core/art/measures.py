@@ -38,17 +38,6 @@ def bounds_of(alpha: Alpha) -> Bounds | None:
     return Bounds(int(across[0]), int(down[0]), int(across[-1]) + 1, int(down[-1]) + 1)
 
 
-def common_bounds(alphas: Sequence[Alpha]) -> Bounds | None:
-    """The bounds of all that is drawn in any of some cells, laid over each other by their left top corners."""
-    found = [each for each in map(bounds_of, alphas) if each is not None]
-    if not found:
-        return None
-    return Bounds(
-        min(each.left for each in found), min(each.top for each in found),
-        max(each.right for each in found), max(each.bottom for each in found),
-    )
-
-
 def feet_of(alpha: Alpha) -> Point | None:
     """Where the feet stand: the middle of the lowest drawn rows, and the edge below them. None where all is empty."""
     bounds = bounds_of(alpha)

@@ -75,6 +75,7 @@ class NewsList(QDialog):
         self.sentences: list[Sentence] = []
         self._rows = QVBoxLayout()
         self._rows.setSpacing(4)
+        self._rows.addStretch(1)
         inside = QWidget()
         inside.setLayout(self._rows)
         scroll = QScrollArea()
@@ -93,12 +94,11 @@ class NewsList(QDialog):
             sentence.deleteLater()
         self.sentences = []
         rows = self._rows_of(news) if news is not None else []
-        for parts in rows or [[Word("Nothing is left to settle.")]]:
+        for number, parts in enumerate(rows or [[Word("Nothing is left to settle.")]]):
             sentence = Sentence()
             sentence.show_parts(parts)
-            self._rows.addWidget(sentence)
+            self._rows.insertWidget(number, sentence)
             self.sentences.append(sentence)
-        self._rows.addStretch(1)
 
     def _rows_of(self, news: News) -> list[list[Part]]:
         puppet = self.document.puppet

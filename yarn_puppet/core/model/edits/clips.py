@@ -7,7 +7,7 @@ from typing import Any
 
 from msgspec.structs import replace
 
-from ..clips import Cell, Clip, Frame, Grid, Point, Sheet
+from ..clips import Clip, Frame, Grid, Point, Sheet
 from ..events import Moment, Window
 from ..ids import all_ids, free_name, new_id
 from ..puppet import Puppet, find
@@ -18,11 +18,6 @@ def sheet_added(puppet: Puppet, path: str, name: str, grid: Grid | None) -> tupl
     """With a sheet; also its id."""
     id = new_id(name, all_ids(puppet), "sheet")
     return added(puppet, "sheets", Sheet(id, name, path, grid)), id
-
-
-def clip_added(puppet: Puppet, name: str, cells: Sequence[Cell], duration: float = 100.0) -> tuple[Puppet, str]:
-    """With a looping clip of these cells, each shown for `duration` milliseconds; also the clip's id."""
-    return clip_of_frames(puppet, name, tuple(Frame(cell, duration) for cell in cells))
 
 
 def clip_of_frames(puppet: Puppet, name: str, frames: Sequence[Frame], **values: Any) -> tuple[Puppet, str]:

@@ -35,11 +35,6 @@ class Recut(NamedTuple):
     lost: tuple[FrameAt, ...]
     fresh: tuple[Cell, ...]
 
-    @property
-    def quiet(self) -> bool:
-        """Whether there is nothing to tell."""
-        return not (self.moved or self.redrawn or self.lost or self.fresh)
-
 
 def recut(
     puppet: Puppet, sheet: str, cells: Iterable[Cell], marks: Mapping[Cell, Mark], known: Iterable[str] = ()
