@@ -54,10 +54,10 @@ def bench_cutting(path: Path) -> None:
     from yarn_puppet.core.art.cutting import filled_rows, guess_grid
     from yarn_puppet.core.model.edits.clips import sheet_added
     from yarn_puppet.core.model.starter import new_puppet
-    from yarn_puppet.desk.art import Art
-    from yarn_puppet.desk.clips.fitting import clip_from_cells, drawn_in
-    from yarn_puppet.desk.decoding import read_pictures
-    from yarn_puppet.desk.pixels import alpha_of
+    from yarn_puppet.desk.clips.cutting.fitting import clip_from_cells, drawn_in
+    from yarn_puppet.desk.pictures.art import Art
+    from yarn_puppet.desk.pictures.decoding import read_pictures
+    from yarn_puppet.desk.pictures.pixels import alpha_of
 
     assert QApplication.instance() is not None
     before = peak()
@@ -98,7 +98,7 @@ def bench_page() -> None:
     from yarn_puppet.core.formats.puppet_file import load_puppet
     from yarn_puppet.core.model.edits.clips import clip_duplicated
     from yarn_puppet.demo import DEMO_FOLDER, DEMO_PUPPET
-    from yarn_puppet.desk.window import Window
+    from yarn_puppet.desk.shell.window import Window
 
     def with_clips(count: int):  # type: ignore[no-untyped-def]
         puppet = load_puppet(DEMO_PUPPET)
@@ -132,7 +132,7 @@ def bench_page() -> None:
 
 def main() -> None:
     """Draw the sheet, then both."""
-    from yarn_puppet.desk.application import make_application
+    from yarn_puppet.desk.shell.application import make_application
 
     application = make_application()
     with tempfile.TemporaryDirectory() as folder:

@@ -73,7 +73,7 @@ def _open(options: argparse.Namespace) -> int:
             file=sys.stderr,
         )
         return BAD_INPUT
-    from .desk.application import run_desk
+    from .desk.shell.application import run_desk
 
     return run_desk(options.file)
 
@@ -135,6 +135,6 @@ def _schema(options: argparse.Namespace) -> int:
 
 
 def _tour(options: argparse.Namespace) -> int:
-    from .desk.tour import run_tour
+    from .desk.tour.tour import run_tour
 
     return run_tour(options.out)

@@ -16,13 +16,7 @@ from tests import strategies
 from tests.helpers import Case, demo_puppet
 from yarn_puppet.core.formats.booth_file import find_booth, load_booth, save_booth
 from yarn_puppet.core.formats.errors import FileProblem
-from yarn_puppet.core.formats.puppet_file import (
-    load_puppet,
-    puppet_bytes,
-    puppet_from,
-    puppet_schema,
-    save_puppet,
-)
+from yarn_puppet.core.formats.puppet_file import load_puppet, puppet_bytes, puppet_from, puppet_schema, save_puppet
 from yarn_puppet.core.formats.take_file import load_take, save_take
 from yarn_puppet.core.formats.writing import plain
 from yarn_puppet.core.model.edits.frames import frame_changed

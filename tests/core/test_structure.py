@@ -24,6 +24,12 @@ MAY_IMPORT = {
     "art": {"model"},
     "formats": {"model"},
 }
+DESK = ROOT / "yarn_puppet" / "desk"
+FLOORS = (
+    ("widgets",), ("pictures",), ("session",), ("trace", "booth", "weave", "snags"), ("wiring", "clips"), ("shell",),
+    ("tour",),
+)
+"""The rooms of the desk from the ground up; nothing points back up, nor across a floor."""
 ALONE = """
 import json, sys
 from types import SimpleNamespace
@@ -78,6 +84,18 @@ class Plan(Case):
                 for name in imports(path):
                     if name.startswith("yarn_puppet.core."):
                         self.assertIn(name.split(".")[2], {floor, *below}, f"{path} imports {name}")
+
+    def test_the_rooms_of_the_desk_stand_on_floors(self) -> None:
+        self.assertEqual({path.name for path in DESK.iterdir() if (path / "__init__.py").exists()},
+                         {room for floor in FLOORS for room in floor})
+        self.assertEqual([path.name for path in DESK.glob("*.py")], ["__init__.py"], "every file stands in a room")
+        for number, floor in enumerate(FLOORS):
+            below = {room for lower in FLOORS[:number] for room in lower}
+            for room in floor:
+                for path in (DESK / room).rglob("*.py"):
+                    for name in imports(path):
+                        if name.startswith("yarn_puppet.desk."):
+                            self.assertIn(name.split(".")[2], {room, *below}, f"{path} imports {name}")
 
     def test_the_core_knows_no_window_library_and_no_desk(self) -> None:
         for path in CORE.rglob("*.py"):

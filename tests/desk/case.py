@@ -17,9 +17,9 @@ from PyQt6.QtWidgets import QApplication, QFileDialog, QLineEdit, QMessageBox, Q
 from tests.helpers import Case
 from yarn_puppet.core.takes.run import Record
 from yarn_puppet.demo import DEMO_PUPPET
-from yarn_puppet.desk.application import make_application
-from yarn_puppet.desk.hand import Hand
-from yarn_puppet.desk.window import Window
+from yarn_puppet.desk.shell.application import make_application
+from yarn_puppet.desk.shell.window import Window
+from yarn_puppet.desk.tour.hand import Hand
 
 qInstallMessageHandler(lambda kind, context, message: None)
 APPLICATION = make_application()

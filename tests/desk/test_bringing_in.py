@@ -15,8 +15,8 @@ from PyQt6.QtWidgets import QPushButton
 from tests.desk.case import DeskCase
 from yarn_puppet.core.formats.puppet_file import load_puppet
 from yarn_puppet.demo import DEMO_FOLDER
-from yarn_puppet.desk import decoding
-from yarn_puppet.desk.clips import reader
+from yarn_puppet.desk.clips.incoming import reader
+from yarn_puppet.desk.pictures import decoding
 
 
 class ArtCase(DeskCase):

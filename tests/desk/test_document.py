@@ -18,11 +18,11 @@ from yarn_puppet.core.formats.puppet_file import load_puppet
 from yarn_puppet.core.model.clips import Cell, Frame
 from yarn_puppet.core.model.edits import graph as edits
 from yarn_puppet.demo import DEMO_BOOTH, DEMO_FOLDER, DEMO_PUPPET
-from yarn_puppet.desk.art import Art, read_pictures
-from yarn_puppet.desk.document import Document
-from yarn_puppet.desk.keys import key_name, said_key
-from yarn_puppet.desk.player import Player
-from yarn_puppet.desk.settings import Settings, load_settings, save_settings, settings_path
+from yarn_puppet.desk.pictures.art import Art, read_pictures
+from yarn_puppet.desk.session.document import Document
+from yarn_puppet.desk.session.player import Player
+from yarn_puppet.desk.session.settings import Settings, load_settings, save_settings, settings_path
+from yarn_puppet.desk.widgets.keys import key_name, said_key
 
 
 def png_header(width: int, height: int) -> bytes:

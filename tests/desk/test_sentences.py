@@ -9,8 +9,8 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QLineEdit, QVBoxLayout, QWidget
 
 from tests.desk.case import APPLICATION, FAULTS
-from yarn_puppet.desk import theme
-from yarn_puppet.desk.hand import Hand
+from yarn_puppet.desk.tour.hand import Hand
+from yarn_puppet.desk.widgets import theme
 from yarn_puppet.desk.widgets.parts import Field, Suggestion, Token, Word, choice_field, name_field, number_field
 from yarn_puppet.desk.widgets.sentence import Sentence
 

@@ -9,17 +9,7 @@ from .choose import Mutable, apply_sets, choose, destination, fill
 from .controls import advance_controls, readable
 from .play import clip_of, frame_at, nearest, own_time, play, units_per_tick
 from .program import TICK, Program, ProgramNode
-from .state import (
-    ActionState,
-    Fired,
-    InForce,
-    Inputs,
-    LayerReport,
-    LayerState,
-    MachineState,
-    Open,
-    Report,
-)
+from .state import ActionState, Fired, InForce, Inputs, LayerReport, LayerState, MachineState, Open, Report
 
 
 def initial_state(program: Program) -> MachineState:

@@ -13,11 +13,11 @@ from ...core.booth.effects import shown_frame
 from ...core.booth.hits import hit_rectangles
 from ...core.pose.place import Placed
 from ...core.takes.run import Record
-from .. import theme
-from ..art import Art
-from ..document import Document
-from ..keys import BUTTONS, key_name
-from ..player import Player
+from ..pictures.art import Art
+from ..session.document import Document
+from ..session.player import Player
+from ..widgets import theme
+from ..widgets.keys import BUTTONS, key_name
 from ..widgets.view import DrawnView
 from .happenings import draw_happenings, shaken
 from .scenery import Dummies, draw_sky, draw_tiles

@@ -10,8 +10,8 @@ from PyQt6.QtGui import QColor, QPainter, QPixmap
 from ...core.booth.booth import BoothState
 from ...core.booth.effects import EFFECT_SECONDS, Shake
 from ...core.pose.place import Placed
-from .. import theme
-from ..art import Art
+from ..pictures.art import Art
+from ..widgets import theme
 
 
 def draw_happenings(

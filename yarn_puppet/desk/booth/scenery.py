@@ -12,7 +12,7 @@ from PyQt6.QtGui import QColor, QImage, QLinearGradient, QPainter, QPixmap
 
 from ...core.booth.booth import BoothState
 from ...core.model.world import TILE, World
-from .. import theme
+from ..widgets import theme
 
 PITCH = 62
 """From one house to the next, in pixels of the screen."""

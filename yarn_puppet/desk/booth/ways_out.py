@@ -8,9 +8,9 @@ from PyQt6.QtWidgets import QWidget
 
 from ...core.engine.play import clip_of
 from ...core.takes.explain import Exit, exits
-from .. import theme
-from ..document import Document
-from ..player import Player
+from ..session.document import Document
+from ..session.player import Player
+from ..widgets import theme
 from ..widgets.view import DrawnView
 
 ROW = 27

@@ -10,7 +10,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from ...core.model.clips import Clip, Frame
 from ...core.model.edits.events import event_of
 from ...core.model.events import Moment, Window
-from ..document import Document
+from ..session.document import Document
 
 TOOLS = ("pivot", "body box", "hit box", "anchor")
 SPEEDS = (0.1, 0.25, 0.5, 1.0, 2.0, 4.0)

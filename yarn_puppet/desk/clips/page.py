@@ -17,33 +17,33 @@ from PyQt6.QtWidgets import (
 from ...core.art.cutting import grid_size
 from ...core.model.edits import clips as edits
 from ...core.model.puppet import Puppet, find
-from .. import theme
-from ..art import Art
-from ..dialogs import choose_file
-from ..document import Document
-from ..settings import Settings
-from ..snag_list import SnagList
-from ..sounds import Sounds
-from ..sources import Sources
+from ..booth.sounds import Sounds
+from ..pictures.art import Art
+from ..session.document import Document
+from ..session.settings import Settings
+from ..session.snag_list import SnagList
+from ..session.sources import Sources
+from ..widgets import theme
 from ..widgets.buttons import PillButton
+from ..widgets.dialogs import choose_file
 from ..widgets.panel import Panel, QuietLine, row_of, splitter_of
 from ..widgets.parts import Part, Token, choice_field
 from ..widgets.sentence import Sentence
-from .bringing_in import PICTURES, BringingIn
-from .clip_acts import act_on_clips
 from .clip_desk import TOOLS, ClipDesk
-from .clip_sentence import clip_sentence
-from .cut_panel import CutPanel
-from .event_sentence import counts_words, event_sentence
-from .frame_hands import HandledFrame
-from .lane_hands import HandledLanes
-from .measuring import Measures
-from .news import NewsList, news_parts
-from .renaming import RenameDialog
-from .ribbon_hands import HandledRibbons
-from .saving import ask_moving, ask_packed
-from .tool_sentence import tool_sentence
-from .view_sentence import play_tokens, view_sentence
+from .cutting.panel import CutPanel
+from .frame.editing import HandledFrame
+from .frame.measuring import Measures
+from .frame.tool_sentence import tool_sentence
+from .frame.view_sentence import play_tokens, view_sentence
+from .incoming.bringing_in import PICTURES, BringingIn
+from .incoming.news import NewsList, news_parts
+from .lanes.editing import HandledLanes
+from .lanes.event_sentence import counts_words, event_sentence
+from .ribbons.clip_acts import act_on_clips
+from .ribbons.clip_sentence import clip_sentence
+from .ribbons.editing import HandledRibbons
+from .ribbons.renaming import RenameDialog
+from .ribbons.saving import ask_moving, ask_packed
 
 
 class ClipsPage(QWidget):

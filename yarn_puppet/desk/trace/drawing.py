@@ -12,7 +12,7 @@ from PyQt6.QtGui import QPainter, QPainterPath, QPolygonF
 from ...core.engine.counting import counts
 from ...core.model.puppet import Puppet
 from ...core.takes.run import Record
-from .. import theme
+from ..widgets import theme
 from . import lanes
 from .lanes import Lane
 

@@ -6,9 +6,9 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPolygonF, QWheelEvent
 from PyQt6.QtWidgets import QWidget
 
-from .. import theme
-from ..document import Document
-from ..player import Player
+from ..session.document import Document
+from ..session.player import Player
+from ..widgets import theme
 from ..widgets.view import DrawnView
 from .drawing import Scene, Stretch, draw_lane
 from .lanes import Lane, content, lanes_of

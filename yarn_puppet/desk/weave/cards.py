@@ -9,8 +9,8 @@ from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPolygonF
 
 from ...core.model.clips import Clip
 from ...core.model.graph import Group, State
-from .. import theme
-from ..art import Art, draw_fitted
+from ..pictures.art import Art, draw_fitted
+from ..widgets import theme
 from .layout import SEAM_X, Band, Card
 from .routing import Thread
 

@@ -9,11 +9,11 @@ from PyQt6.QtWidgets import QScrollArea, QVBoxLayout, QWidget
 from ...core.model.clips import Clip
 from ...core.model.graph import Spread
 from ...core.model.puppet import find
-from .. import theme
-from ..art import Art, draw_fitted
-from ..document import Document
-from ..player import Player
-from ..snag_list import SnagList
+from ..pictures.art import Art, draw_fitted
+from ..session.document import Document
+from ..session.player import Player
+from ..session.snag_list import SnagList
+from ..widgets import theme
 from ..widgets.sentence import Sentence
 from ..widgets.view import DrawnView, distance
 from .sentences import sentence_for

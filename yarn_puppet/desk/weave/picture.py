@@ -10,11 +10,11 @@ from PyQt6.QtGui import QPainter, QPixmap
 
 from ...core.engine.state import LayerReport
 from ...core.model.clips import Clip
-from .. import theme
-from ..art import Art
-from ..document import Document
-from ..player import Player
-from ..snag_list import SnagList
+from ..pictures.art import Art
+from ..session.document import Document
+from ..session.player import Player
+from ..session.snag_list import SnagList
+from ..widgets import theme
 from . import cards
 from .conditions import term_texts
 from .layout import Band, Card, Layout

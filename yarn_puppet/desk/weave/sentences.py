@@ -10,8 +10,8 @@ from ...core.model.edits import graph as edits
 from ...core.model.graph import Group, MemoSet, SpeedMap, State
 from ...core.model.puppet import find
 from ...core.rules.translate import quoted, to_ids, to_names
-from .. import theme
-from ..document import Document
+from ..session.document import Document
+from ..widgets import theme
 from ..widgets.parts import Field, Part, Token, Word, choice_field, name_field, number_field
 from .conditions import wrong
 from .spread_sentence import spread_sentence

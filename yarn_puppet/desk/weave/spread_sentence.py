@@ -5,8 +5,8 @@ from __future__ import annotations
 from ...core.model.edits import spreads as edits
 from ...core.model.edits.entries import changed
 from ...core.model.graph import Placed, Spread
-from .. import theme
-from ..document import Document
+from ..session.document import Document
+from ..widgets import theme
 from ..widgets.parts import Field, Part, Token, Word, choice_field, name_field, number_field
 from .tokens import remove_token
 

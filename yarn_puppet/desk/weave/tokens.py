@@ -7,8 +7,8 @@ from collections.abc import Callable, Sequence
 from ...core.model.edits import graph as edits
 from ...core.model.events import Rule
 from ...core.model.puppet import Puppet
-from .. import theme
-from ..document import Document
+from ..session.document import Document
+from ..widgets import theme
 from ..widgets.parts import Part, Token, Word, choice_field, number_field
 
 RULE_WORDS = {

@@ -10,8 +10,8 @@ from msgspec.structs import replace
 from ...core.model.edits import graph as edits
 from ...core.model.graph import Blend, BlendKind, Leave, LeaveKind, Transition
 from ...core.rules.translate import to_ids, to_names
-from .. import theme
-from ..document import Document
+from ..session.document import Document
+from ..widgets import theme
 from ..widgets.parts import Field, Part, Token, Word, choice_field, number_field
 from .conditions import explained, term_suggestions, term_texts, used_windows, wrong
 from .tokens import remove_token

@@ -10,11 +10,11 @@ from ...core.model.clips import Clip
 from ...core.model.edits import graph as edits
 from ...core.model.graph import Spread
 from ...core.model.puppet import Puppet, find
-from .. import theme
-from ..art import Art
-from ..document import Document
-from ..player import Player
-from ..snag_list import SnagList
+from ..pictures.art import Art
+from ..session.document import Document
+from ..session.player import Player
+from ..session.snag_list import SnagList
+from ..widgets import theme
 from ..widgets.view import DrawnView, distance
 from . import cards
 from .layout import SEAM_X, Band, Card, Layout, lay_out

@@ -8,7 +8,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPolygonF
 from PyQt6.QtWidgets import QAbstractButton, QWidget
 
-from .. import theme
+from . import theme
 
 Sign = Callable[[QPainter, QPointF], None]
 

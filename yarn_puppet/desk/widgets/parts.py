@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 
 from PyQt6.QtGui import QColor
 
-from .. import theme
+from . import theme
 
 
 @dataclass(frozen=True)

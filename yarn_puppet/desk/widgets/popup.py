@@ -17,7 +17,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from .. import theme
+from . import theme
 from .parts import Field, Suggestion
 
 ROWS_SHOWN = 9

@@ -8,7 +8,7 @@ from PyQt6.QtCore import QPoint, QRect, QRectF, QSize, Qt
 from PyQt6.QtGui import QKeyEvent, QPainter
 from PyQt6.QtWidgets import QAbstractButton, QLabel, QLayout, QLayoutItem, QSizePolicy, QWidget
 
-from .. import theme
+from . import theme
 from .parts import Part, Token, Word
 from .popup import TokenPopup
 

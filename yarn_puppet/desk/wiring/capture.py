@@ -8,8 +8,8 @@ from PyQt6.QtCore import QPoint, QRectF, QSize, Qt
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
 from PyQt6.QtWidgets import QWidget
 
-from .. import theme
-from ..keys import BUTTONS, key_name
+from ..widgets import theme
+from ..widgets.keys import BUTTONS, key_name
 
 
 class KeyCapture(QWidget):

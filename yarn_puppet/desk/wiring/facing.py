@@ -6,8 +6,8 @@ from msgspec.structs import replace
 
 from ...core.model.edits import wiring as edits
 from ...core.model.puppet import Puppet, find
-from .. import theme
-from ..document import Document
+from ..session.document import Document
+from ..widgets import theme
 from ..widgets.parts import Part, Token, Word, choice_field
 
 KINDS = [("left and right", "mirror"), ("four sides", "four")]

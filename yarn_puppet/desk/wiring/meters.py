@@ -10,9 +10,9 @@ from PyQt6.QtWidgets import QAbstractButton
 
 from ...core.model.wiring import Sense
 from ...core.takes.explain import said
-from .. import theme
-from ..player import Player
+from ..session.player import Player
 from ..trace.lanes import values
+from ..widgets import theme
 from ..widgets.view import DrawnView
 
 PAST = 90

@@ -15,10 +15,10 @@ from ...core.model.starter import BOOTH_SENSES
 from ...core.model.wiring import Action, Gesture, Intent, Memo, Sense, ValueType
 from ...core.rules.scope import RESERVED
 from ...core.takes.explain import said
-from .. import theme
-from ..document import Document
-from ..keys import said_key
-from ..player import Player
+from ..session.document import Document
+from ..session.player import Player
+from ..widgets import theme
+from ..widgets.keys import said_key
 from ..widgets.panel import row_of
 from ..widgets.parts import Field, Part, Token, Word, choice_field, number_field
 from ..widgets.sentence import Sentence

@@ -1,0 +1,1 @@
+"""A sheet cut into cells, and cells made into clips that stand where they should."""

@@ -1,0 +1,272 @@
+"""Cutting a sheet into clips: the sentence of its cut over the sheet itself."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+
+from PyQt6.QtCore import QPoint, QRect, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtWidgets import QWidget
+
+from ....core.art.cutting import counted_grid, grid_size, guess_grid
+from ....core.model.clips import Cell, Grid, Islands
+from ....core.model.edits.directions import directions_added, expanded, suggested_patterns
+from ....core.model.edits.entries import changed
+from ....core.model.edits.frames import frames_inserted
+from ....core.model.puppet import find
+from ...pictures.art import Art
+from ...pictures.pixels import alpha_of
+from ...session.document import Document
+from ...widgets import theme
+from ...widgets.dialogs import complain
+from ...widgets.panel import Panel
+from ...widgets.parts import Field, Part, Suggestion, Token, Word, choice_field, number_field
+from ...widgets.popup import TokenPopup
+from ...widgets.sentence import Sentence
+from ..clip_desk import ClipDesk
+from .cell_reader import CellReader, Then
+from .fitting import Drawn, clip_from_cells, frame_like, pivot_like, under_all
+from .view import CutView, Rows
+
+ADD = "\0"
+"""What stands before the id of a clip that picked cells are added to: no typed name begins so."""
+COLUMNS = "a column each: "
+"""What stands before a pattern whose names are for the columns."""
+
+
+class CutPanel(Panel):
+    """Cells are picked by dragging; the name of the clip they make is asked for right there."""
+
+    finished = pyqtSignal()
+    refit = pyqtSignal(str)
+    """The sheet's clips are to follow the way it is cut now."""
+
+    def __init__(self, document: Document, desk: ClipDesk, art: Art) -> None:
+        sentence, cut = Sentence(), CutView()
+        super().__init__(sentence, cut)
+        self.document, self.desk, self.art = document, desk, art
+        self.sentence, self.cut = sentence, cut
+        self.column.setStretchFactor(self.cut, 1)
+        self.sentence.fallback = self.cut
+        self.cut.picked.connect(self._ask_name)
+        self.cut.grid_dragged.connect(self._grid_dragged)
+        self.cut.keys = self._keys
+        self.reader = CellReader(self)
+        self.reader.progressed.connect(self.refresh)
+        self._merge = False
+        document.puppet_changed.connect(self._puppet_changed)
+
+    def show_sheet(self, id: str) -> bool:
+        """Show a sheet under its cut; False where its picture cannot be read, which is said."""
+        sheet = find(self.document.puppet.sheets, id)
+        image = self.art.sheet(id)
+        if sheet is None or image is None:
+            name = sheet.path if sheet else id
+            complain(self.window(), "This sheet cannot be cut", f"{name} cannot be read as a picture")
+            return False
+        self.cut.show_sheet(id, image, sheet.grid or guess_grid(alpha_of(image)), sheet.islands)
+        self.refresh()
+        return True
+
+    def _puppet_changed(self) -> None:
+        if self.isVisible():
+            sheet = find(self.document.puppet.sheets, self.cut.sheet_id)
+            if sheet is not None and sheet.grid is not None and (
+                    (sheet.grid, sheet.islands) != (self.cut.grid, self.cut.islands)):
+                self.cut.show_cut(sheet.grid, sheet.islands)
+            self.refresh()
+
+    # The sentence -----------------------------------------------------------------------------------------------
+
+    def refresh(self) -> None:
+        """Say how the sheet is cut."""
+        sheet = find(self.document.puppet.sheets, self.cut.sheet_id)
+        if sheet is None:
+            return
+        if self.reader.total:
+            self.sentence.show_parts([Word(sheet.name, strong=True), Word(
+                f"looking at cell {self.reader.done + 1} of {self.reader.total} · Esc stops it")])
+            return
+        cut, image = self.cut, self.cut.image
+        mine = [frame.cell for clip in self.document.puppet.clips for frame in clip.frames
+                if frame.cell.sheet == sheet.id]
+        cut.used = frozenset(mine) & frozenset(cut.cells)
+        parts: list[Part] = [
+            Word(sheet.name, strong=True), Word(f"{image.width()}×{image.height()} px · cut by"),
+            Token("islands" if cut.islands else "grid", theme.INDIGO, name="cut by", field=choice_field(
+                "islands" if cut.islands else "grid", [("a grid", "grid"), ("islands of what is drawn", "islands")],
+                lambda kind: self._recut(islands=Islands() if kind == "islands" else None))),
+        ]
+        parts += self._island_words() if cut.islands else self._grid_words()
+        parts += [
+            Word(f"· drag over cells, or click a row{'; ● is in a clip' if cut.used else ''} ·"),
+            Token("a clip from every row", theme.WOAD, action=self._every_row, quiet=True, name="every row"),
+            Token("directions…", theme.WOAD, quiet=True, name="directions", field=self._directions_field(),
+                  tip="Walking clips of every row or column at once, and idle ones of their first frames"),
+        ]
+        if set(mine) - set(cut.cells):
+            parts.append(Token("fit the clips to this cut", theme.MADDER, name="refit",
+                               action=lambda: self.refit.emit(sheet.id),
+                               tip="Find every frame again, by what is drawn in it, then by its place"))
+        parts.append(Token("done", theme.INK, action=self.finished.emit, filled=True, name="done", tip="Back (Esc)"))
+        self.sentence.show_parts(parts)
+        cut.update()
+
+    def _grid_words(self) -> list[Part]:
+        grid, image = self.cut.grid, self.cut.image
+        columns, rows = grid_size(image.width(), image.height(), grid)
+
+        def length(value: int, field: str, low: int, high: int) -> Token:
+            return Token(str(value), theme.INDIGO, name=field.replace("_", " "), field=number_field(
+                value, lambda number: self._regrid(**{field: int(number)}), low, high, 1))
+
+        def count(value: int, name: str, across: bool) -> Token:
+            def commit(number: float) -> None:
+                size = (int(number), rows) if across else (columns, int(number))
+                made = counted_grid(image.width(), image.height(), max(1, size[0]), max(1, size[1]), grid)
+                self._recut(made)
+
+            return Token(str(value), theme.INDIGO, name=name,
+                         field=number_field(value, commit, 1, min(512, image.width() if across else image.height()), 1))
+
+        return [
+            Word("of"), count(columns, "columns", True), Word("×"), count(rows, "rows", False), Word("cells,"),
+            length(grid.cell_width, "cell_width", 1, image.width()), Word("×"),
+            length(grid.cell_height, "cell_height", 1, image.height()), Word("px, margin"),
+            length(grid.margin, "margin", 0, image.width() // 2), Word("gap"),
+            length(grid.gap, "gap", 0, image.width()),
+        ]
+
+    def _island_words(self) -> list[Part]:
+        cut = self.cut
+        assert cut.islands is not None
+        return [
+            Word("joined across"),
+            Token(str(cut.islands.join), theme.INDIGO, name="join", field=number_field(
+                cut.islands.join, lambda number: self._recut(islands=Islands(int(number))), 0, 200, 1,
+                "pixels between what is one figure")),
+            Word(f"px → {len(cut.cells)} in {len(cut.rows)} rows"),
+        ]
+
+    def _regrid(self, **values: int) -> None:
+        grid = self.cut.grid
+        self._recut(Grid(**{"cell_width": grid.cell_width, "cell_height": grid.cell_height, "margin": grid.margin,
+                            "gap": grid.gap, **values}))
+
+    def _recut(self, grid: Grid | None = None, islands: Islands | None = None, merge: bool = False) -> None:
+        self.cut.show_cut(grid or self.cut.grid, islands)
+        sheet, made = self.cut.sheet_id, self.cut.grid
+        self.document.edit("change cut",
+                           lambda now: changed(now, "sheets", sheet, grid=made, islands=islands), merge)
+        self.refresh()
+
+    def _grid_dragged(self, done: bool) -> None:
+        sheet, made = self.cut.sheet_id, self.cut.grid
+        self.document.edit("change cut", lambda now: changed(now, "sheets", sheet, grid=made), self._merge)
+        self._merge = not done
+        self.refresh()
+
+    # Making clips -----------------------------------------------------------------------------------------------
+
+    def _ask_name(self) -> None:
+        """Ask for the new clip's name right under the picked cells."""
+        mine = [clip for clip in self.document.puppet.clips
+                if any(frame.cell.sheet == self.cut.sheet_id for frame in clip.frames)]
+        field = Field("", self._make_clip, tuple(Suggestion(clip.name, ADD + clip.id, "add to it") for clip in mine),
+                      check=lambda text: None if text.strip() else "expected a name",
+                      hint=f"a name for the clip of these {len(self.cut.pick)} frames, or one to add them to")
+        at = QWidget(self.cut)
+        corner = self.cut.pick_corner()
+        at.setGeometry(QRect(QPoint(corner.x(), corner.y() - 6), self.cut.size() / 8))
+        popup = TokenPopup(self.window(), field, theme.MADDER)
+        popup.closed.connect(at.deleteLater)
+        popup.closed.connect(self.cut.setFocus)
+        self._popup = popup
+        at.setFixedHeight(6)
+        popup.open_at(at)
+
+    def _make_clip(self, name: str) -> None:
+        pick = self.cut.pick
+        self._look(pick, lambda drawn: self._clip_made(name, pick, drawn))
+
+    def _look(self, cells: Sequence[Cell], then: Then) -> None:
+        """Go on once it is known what is drawn in some cells."""
+        self.reader.read(self.art.pages(self.cut.sheet_id), cells, then)
+
+    def _clip_made(self, name: str, pick: tuple[Cell, ...], drawn: Mapping[Cell, Drawn]) -> None:
+        clip = self.document.puppet.clip(name.removeprefix(ADD)) if name.startswith(ADD) else None
+        if clip is not None:
+            frames = [frame_like(clip, drawn, cell) for cell in pick]
+            self.document.edit("add frames", lambda now: frames_inserted(now, clip.id, frames, len(clip.frames)))
+            self.desk.show_clip(clip.id, len(clip.frames))
+        else:
+            puppet, id = clip_from_cells(self.document.puppet, drawn, name.strip(), pick)
+            self.document.edit("make clip", puppet)
+            self.desk.show_clip(id)
+        self.cut.pick = ()
+        self.refresh()
+
+    def _every_row(self) -> None:
+        rows = self.cut.rows
+        self._look(self.cut.cells, lambda drawn: self._rows_made(rows, drawn))
+
+    def _rows_made(self, rows: Rows, drawn: Mapping[Cell, Drawn]) -> None:
+        puppet, last = self.document.puppet, ""
+        for number, row in enumerate(rows):
+            puppet, last = clip_from_cells(puppet, drawn, f"row {number + 1}", row)
+        self.document.edit("make clips of rows", puppet)
+        if last:
+            self.desk.show_clip(last)
+        self.finished.emit()
+
+    # A sheet of directions --------------------------------------------------------------------------------------
+
+    def _directions_field(self) -> Field:
+        rows, columns = self.cut.rows, _turned(self.cut.rows)
+        offers = [(pattern, pattern, "a row each") for pattern in suggested_patterns(len(rows))]
+        if len(columns) in (2, 4, 8):
+            offers += [(pattern, COLUMNS + pattern, "a column each") for pattern in suggested_patterns(len(columns))]
+        return Field("", self._make_directions, tuple(Suggestion(*each) for each in offers), check=self._directions_fit,
+                     hint="pick one, or type a pattern such as walk_{down,left,right,up}")
+
+    def _directions_fit(self, text: str) -> str | None:
+        pattern, rows = self._pattern_and_rows(text)
+        try:
+            names = expanded(pattern)
+        except ValueError as error:
+            return str(error)
+        return None if len(names) == len(rows) else f"expected {len(rows)} names, found {len(names)}"
+
+    def _pattern_and_rows(self, text: str) -> tuple[str, Rows]:
+        if text.startswith(COLUMNS):
+            return text.removeprefix(COLUMNS).strip(), _turned(self.cut.rows)
+        return text.strip(), self.cut.rows
+
+    def _make_directions(self, text: str) -> None:
+        pattern, rows = self._pattern_and_rows(text)
+        self._look(self.cut.cells, lambda drawn: self._directions_made(pattern, rows, drawn))
+
+    def _directions_made(self, pattern: str, rows: Rows, drawn: Mapping[Cell, Drawn]) -> None:
+        own = [under_all([drawn[cell].feet for cell in row]) for row in rows]
+        pivot = pivot_like(self.document.puppet, rows[0][0]) or own[0]
+        alike = len({(cell.width, cell.height) for row in rows for cell in row}) == 1
+        marks = {cell: each.mark for cell, each in drawn.items() if each.mark is not None}
+        pivots, bodies = [pivot] * len(rows) if alike else own, [drawn[row[0]].body for row in rows]
+        puppet, ids = directions_added(self.document.puppet, pattern, rows, marks, pivots, bodies)
+        self.document.edit("make clips of directions", puppet)
+        self.desk.show_clip(ids[0])
+        self.finished.emit()
+
+    def _keys(self, event: QKeyEvent) -> bool:
+        if event.key() == Qt.Key.Key_Escape:
+            if self.reader.total:
+                self.reader.cancel()
+            else:
+                self.finished.emit()
+            return True
+        return False
+
+
+def _turned(rows: Rows) -> Rows:
+    """The columns of a cut, where all rows are as long."""
+    return tuple(zip(*rows, strict=True)) if len({len(row) for row in rows}) == 1 else ()

@@ -1,0 +1,216 @@
+"""Hands on the big frame: pivot, boxes and anchors dragged on the art, nudged by key; zoom and pan."""
+
+from __future__ import annotations
+
+from msgspec.structs import replace
+from PyQt6.QtCore import QPointF, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QWheelEvent
+
+from ....core.model.clips import Box, Clip, Frame, Point
+from ....core.model.edits import boxes as edits
+from .marks import cursor_for
+from .view import FrameView
+
+HANDLE = 5.0
+Grip = tuple[str, int | None]
+"""What the mouse holds: "move", a pair of edges such as "left top", "new", "pivot", "anchor" or "pan"; which box."""
+ARROWS = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1)}
+
+
+class HandledFrame(FrameView):
+    """A frame view that is worked on. Alt and an arrow move what the tool is for by a pixel, with Shift by eight."""
+
+    invited = pyqtSignal()
+    """A click where there is no clip yet."""
+
+    _grip: Grip | None = None
+    _press = (0.0, 0.0)
+    _pressed_at = QPointF()
+    _box: Box | None = None
+    _started = False
+
+    def _grip_at(self, at: QPointF) -> Grip | None:
+        frame, tool = self.desk.frame, self.desk.tool
+        if frame is None:
+            return None
+        if tool in ("pivot", "anchor"):
+            return (tool, None)
+        numbers = [number for number, box in enumerate(frame.boxes) if f"{box.kind} box" == tool]
+        # The chosen box first, then the uppermost.
+        chosen = self.desk.box_number
+        for number in sorted(numbers, key=lambda each: (each != chosen, -each)):
+            rect = self.box_rect(frame.boxes[number])
+            sides = [side for side, away in (("left", at.x() - rect.left()), ("right", at.x() - rect.right()),
+                                             ("top", at.y() - rect.top()), ("bottom", at.y() - rect.bottom()))
+                     if abs(away) <= HANDLE + 1]
+            if sides and rect.adjusted(-7, -7, 7, 7).contains(at):
+                if self.desk.mirrored:
+                    swap = {"left": "right", "right": "left"}
+                    sides = [swap.get(side, side) for side in sides]
+                return (" ".join(sides), number)
+            if rect.contains(at):
+                return ("move", number)
+        return ("new", None)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        self.setFocus()
+        self._pressed_at = event.position()
+        if event.button() in (Qt.MouseButton.MiddleButton, Qt.MouseButton.RightButton):
+            self._grip = ("pan", None)
+            self.setCursor(Qt.CursorShape.ClosedHandCursor)
+            return
+        if event.button() != Qt.MouseButton.LeftButton:
+            return
+        if self.desk.clip is None:
+            self.invited.emit()
+            return
+        self._grip, self._press, self._started = self._grip_at(event.position()), self.to_cell(event.position()), False
+        frame = self.desk.frame
+        if frame is None or self._grip is None:
+            return
+        kind, number = self._grip
+        if number is not None:
+            self._box = frame.boxes[number]
+            self.desk.set(box=number)
+        if kind in ("pivot", "anchor"):
+            self._drag(event.position())
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        if self._grip is None:
+            grip = self._grip_at(event.position())
+            self.setCursor(cursor_for(grip[0]) if grip else Qt.CursorShape.ArrowCursor)
+        elif self._grip[0] == "pan":
+            if self.zoom is None:
+                self.zoom_to(max(1, round(self.scale_and_corner(self.desk.frame)[0])) if self.desk.frame else None)
+            self.pan += event.position() - self._pressed_at
+            self._pressed_at = event.position()
+            self.update()
+        elif event.buttons() & Qt.MouseButton.LeftButton:
+            self._drag(event.position())
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        self._grip = self._box = None
+
+    def wheelEvent(self, event: QWheelEvent | None) -> None:
+        frame = self.desk.frame
+        if frame is not None and event.angleDelta().y():
+            now = self.scale_and_corner(frame)[0]
+            step = 1 if now < 8 else 2
+            up = event.angleDelta().y() > 0
+            self.zoom_to(int(now) + step if up else max(1, -int(-now // 1) - step), event.position())
+
+    # Dragging ---------------------------------------------------------------------------------------------------
+
+    def _drag(self, at: QPointF) -> None:
+        clip, frame = self.desk.clip, self.desk.frame
+        if clip is None or frame is None or self._grip is None:
+            return
+        kind, number = self._grip
+        x, y = self.to_cell(at)
+        merge, self._started = self._started, True
+        if kind == "pivot":
+            self._set_pivot(clip, frame, Point(x, y), merge)
+        elif kind == "anchor":
+            self._drag_anchor(clip, x, y, merge)
+        elif kind == "new":
+            self._draw_new(clip, frame, x, y, merge)
+        elif number is not None and self._box is not None:
+            made = _stretched(self._box, kind, x, y, *self._press)
+            index = self.desk.index
+            self.document.edit(f"change {self.desk.tool}",
+                               lambda now: edits.box_changed(now, clip.id, index, number, made), merge)
+
+    def _set_pivot(self, clip: Clip, frame: Frame, pivot: Point, merge: bool) -> None:
+        # A frame that has a pivot of its own would not show what is set for the clip.
+        index = self.desk.index if self.desk.own_pivot or frame.pivot is not None else None
+        self.document.edit("move pivot", lambda now: edits.pivot_set(now, clip.id, index, pivot), merge)
+
+    def _drag_anchor(self, clip: Clip, x: float, y: float, merge: bool) -> None:
+        puppet, anchor = self.document.puppet, self.desk.anchor_id
+        if anchor is None:
+            puppet, anchor = edits.anchor_added(puppet, "anchor")
+            self.desk.anchor_id = anchor
+        self.document.edit("move anchor", edits.anchor_set(puppet, clip.id, self.desk.index, anchor, x, y), merge)
+
+    def _draw_new(self, clip: Clip, frame: Frame, x: float, y: float, merge: bool) -> None:
+        px, py = self._press
+        if abs(x - px) < 1 or abs(y - py) < 1:
+            self._started = merge
+            return
+        hit, index = self.desk.tool == "hit box", self.desk.index
+        made = Box("hit" if hit else "body", min(px, x), min(py, y), abs(x - px), abs(y - py),
+                   self._hit_name(clip) if hit else "")
+        name = f"draw {self.desk.tool}"
+        number = len(frame.boxes) - 1 if merge else len(frame.boxes)
+        if merge:
+            self.document.edit(name, lambda now: edits.box_changed(now, clip.id, index, number, made), True)
+        else:
+            self.document.edit(name, lambda now: edits.box_added(now, clip.id, index, made))
+            self.desk.set(box=number)
+
+    def _hit_name(self, clip: Clip) -> str:
+        """A new hit box belongs to the hit window over its frame, or to any where there is none yet."""
+        start, end = clip.start_of(self.desk.index), clip.start_of(self.desk.index + 1)
+        return next((window.name for window in clip.windows
+                     if window.kind == "hit" and window.start < end and window.end > start), "")
+
+    # Keys -------------------------------------------------------------------------------------------------------
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        clip, frame = self.desk.clip, self.desk.frame
+        key = Qt.Key(event.key())
+        alt = event.modifiers() & Qt.KeyboardModifier.AltModifier
+        if clip is None or frame is None:
+            super().keyPressEvent(event)
+        elif key in ARROWS and alt:
+            by = 8 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1
+            self._nudge(clip, frame, ARROWS[key][0] * by * (-1 if self.desk.mirrored else 1), ARROWS[key][1] * by)
+        elif key in (Qt.Key.Key_Left, Qt.Key.Key_Right):
+            self.desk.step(ARROWS[key][0])
+        elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
+            self._remove(clip)
+        elif key == Qt.Key.Key_Space:
+            self.desk.toggle_playing()
+        elif key in (Qt.Key.Key_Plus, Qt.Key.Key_Equal, Qt.Key.Key_Minus, Qt.Key.Key_0):
+            now = int(self.scale_and_corner(frame)[0])
+            self.zoom_to({Qt.Key.Key_Minus: now - 1, Qt.Key.Key_0: None}.get(key, now + 1))
+        else:
+            super().keyPressEvent(event)
+
+    def _remove(self, clip: Clip) -> None:
+        """Take away what the tool is for: the box, or what the frame has of its own."""
+        index, number, anchor = self.desk.index, self.desk.box_number, self.desk.anchor_id
+        if self.desk.tool == "pivot":
+            self.document.edit("clear pivot", lambda now: edits.pivot_set(now, clip.id, index, None))
+        elif self.desk.tool == "anchor" and anchor is not None:
+            self.document.edit("clear anchor", lambda now: edits.anchor_cleared(now, clip.id, index, anchor))
+        elif number is not None:
+            self.document.edit(f"remove {self.desk.tool}",
+                               lambda now: edits.box_removed(now, clip.id, index, number))
+
+    def _nudge(self, clip: Clip, frame: Frame, across: int, down: int) -> None:
+        tool, index, number = self.desk.tool, self.desk.index, self.desk.box_number
+        if tool == "pivot":
+            pivot = clip.pivot_of(index)
+            self._set_pivot(clip, frame, Point(pivot.x + across, pivot.y + down), True)
+        elif tool == "anchor" and self.desk.anchor_id is not None:
+            point = clip.anchor_at(index, self.desk.anchor_id)
+            if point is not None:
+                self._drag_anchor(clip, point.x + across, point.y + down, True)
+        elif number is not None:
+            box = frame.boxes[number]
+            moved = replace(box, x=box.x + across, y=box.y + down)
+            self.document.edit(f"change {tool}",
+                               lambda now: edits.box_changed(now, clip.id, index, number, moved), merge=True)
+
+
+def _stretched(box: Box, kind: str, x: float, y: float, px: float, py: float) -> Box:
+    """A box moved, or with the edges that `kind` names drawn to x, y; never thinner than a pixel."""
+    if kind == "move":
+        return replace(box, x=box.x + x - px, y=box.y + y - py)
+    left, top, right, bottom = box.x, box.y, box.x + box.width, box.y + box.height
+    left = min(x, right - 1) if "left" in kind else left
+    right = max(x, left + 1) if "right" in kind else right
+    top = min(y, bottom - 1) if "top" in kind else top
+    bottom = max(y, top + 1) if "bottom" in kind else bottom
+    return replace(box, x=left, y=top, width=right - left, height=bottom - top)

@@ -1,0 +1,1 @@
+"""Art that comes in, and art that changed on disk."""

@@ -1,0 +1,141 @@
+"""Bringing art in: by dialog, drag and drop or paste; files and folders, several at once."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PyQt6.QtCore import QMimeData, QObject, Qt, pyqtSignal
+from PyQt6.QtGui import QImage
+from PyQt6.QtWidgets import QMessageBox, QWidget
+
+from ....core.model.clips import Cell, Frame
+from ....core.model.edits import clips as edits
+from ....core.model.puppet import Puppet
+from ...pictures.art import Art
+from ...session.document import Document
+from ...session.settings import Settings
+from ...widgets.dialogs import choose_file, choose_folder, complain
+from .reader import PictureReader, Read, Unread
+
+PICTURES = "Pictures (*.png *.apng *.gif *.webp *.ora)"
+
+
+class BringingIn(QObject):
+    """Reads what is given in a thread, and makes sheets and clips of it in one edit."""
+
+    progressed = pyqtSignal()
+    clip_made = pyqtSignal(str)
+    sheet_made = pyqtSignal(str)
+    """A still has come in: it is to be cut."""
+
+    def __init__(self, document: Document, art: Art, settings: Settings, page: QWidget) -> None:
+        super().__init__(page)
+        self.document, self.art, self.settings, self.page = document, art, settings, page
+        self.reader = PictureReader(self)
+        self.reader.finished.connect(self._read)
+        self.reader.progressed.connect(self.progressed)
+
+    @property
+    def busy(self) -> bool:
+        """Whether files are being read."""
+        return bool(self.reader.total)
+
+    def said(self) -> str:
+        """How far the reading is."""
+        return f"reading {self.reader.done + 1} of {self.reader.total} · Esc stops it"
+
+    def ask_pictures(self) -> None:
+        """Choose pictures."""
+        choose_file(self.page, "Bring in art", PICTURES, self.settings.folder, lambda path: None, many=self.bring_in)
+
+    def ask_folder(self) -> None:
+        """Choose a folder of numbered pictures."""
+        choose_folder(self.page, "Bring in a folder of numbered pictures", self.settings.folder,
+                      lambda path: self.bring_in([path]))
+
+    def bring_in(self, paths: list[Path]) -> None:
+        """Bring files and folders in; the page stays live meanwhile."""
+        self.reader.read(paths)
+
+    def cancel(self) -> None:
+        """Stop reading; nothing of what was asked for comes in."""
+        self.reader.cancel()
+
+    def paste(self, data: QMimeData | None) -> bool:
+        """Bring in copied files, or a copied picture, which is given a file first. False where there is neither."""
+        if data is None:
+            return False
+        paths = [Path(url.toLocalFile()) for url in data.urls() if url.isLocalFile()]
+        if paths:
+            self.bring_in(paths)
+            return True
+        image = QImage(data.imageData()) if data.hasImage() else QImage()
+        if image.isNull():
+            return False
+        # Art lives in files; a picture that has none yet is given one, and where is for its owner to say.
+        folder = self.document.folder if self.document.path else Path(self.settings.folder or Path.home())
+        choose_file(self.page, "Keep the pasted picture as", "PNG (*.png)", str(folder),
+                    lambda path: self._keep(image, path), ".png", "pasted")
+        return True
+
+    def _keep(self, image: QImage, path: Path) -> None:
+        if image.save(str(path), "PNG"):
+            self.bring_in([path])
+        else:
+            complain(self.page.window(), "The pasted picture cannot be kept", f"{path}: cannot be written")
+
+    # What was read ----------------------------------------------------------------------------------------------
+
+    def _read(self, read: list[Read], unread: list[Unread]) -> None:
+        """Stills become sheets to cut, what moves a clip; what is wrong is said, and the rest still comes in."""
+        puppet, last, last_clip = self.document.puppet, None, None
+        for each in read:
+            self.settings.folder = str(each.path.parent)
+            known = next((sheet for sheet in puppet.sheets
+                          if (self.document.folder / sheet.path).resolve() == each.path.resolve()), None)
+            if known is not None:
+                last, last_clip = known.id, None
+                continue
+            puppet, id = edits.sheet_added(puppet, self.document.stored(each.path), each.path.name, each.grid)
+            self.art.know(self.document.folder / puppet.sheets[-1].path, each.images)
+            if len(each.images) > 1:
+                puppet, last_clip = self._clip_of(puppet, id, each)
+            else:
+                last, last_clip = id, None
+        self.document.edit("bring in art", puppet)
+        if last_clip is not None:
+            self.clip_made.emit(last_clip)
+        elif last is not None:
+            self.sheet_made.emit(last)
+        wrong = [each.words for each in unread if not each.large]
+        if wrong:
+            complain(self.page.window(), "Not everything could be brought in", "\n".join(wrong))
+        large = [each for each in unread if each.large]
+        if large:
+            self._ask_large(large)
+
+    def _clip_of(self, puppet: Puppet, sheet: str, each: Read) -> tuple[Puppet, str]:
+        """The clip of a picture that moves, its frames marked by what is drawn in them."""
+        frames = [
+            Frame(Cell(sheet, 0, 0, image.width(), image.height(), page), duration or 100.0, mark=mark)
+            for page, (image, duration, mark) in enumerate(zip(each.images, each.durations, each.marks, strict=True))
+        ]
+        return edits.clip_of_frames(puppet, each.path.stem or each.path.name, frames)
+
+    def _ask_large(self, large: list[Unread]) -> None:
+        """Ask whether pictures of very many pixels are meant to come in."""
+        box = QMessageBox(QMessageBox.Icon.NoIcon, "Very large", "<b>Bring this in all the same?</b>",
+                          parent=self.page.window())
+        box.setObjectName("large")
+        box.setInformativeText("\n".join(each.words for each in large)
+                               + "\nA million pixels take four megabytes of memory.")
+        yes = box.addButton("Bring it in", QMessageBox.ButtonRole.AcceptRole)
+        box.addButton("Leave it", QMessageBox.ButtonRole.RejectRole)
+        box.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+
+        def answered() -> None:
+            if box.clickedButton() is yes:
+                self.reader.read([each.path for each in large], however_large=True)
+
+        box.finished.connect(answered)
+        box.open()

@@ -1,0 +1,1 @@
+"""Moments and windows on lanes under the frames of one clip."""

@@ -1,0 +1,211 @@
+"""Hands on the lanes: windows drawn and stretched, moments put and moved, frames made longer, by mouse and by key."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QKeyEvent, QMouseEvent
+
+from ....core.model.clips import Clip
+from ....core.model.edits import events as edits
+from ....core.model.edits.frames import frame_changed
+from ....core.model.events import Moment, Window
+from ....core.model.puppet import Puppet
+from .kinds import ANCHORED, FIRST_NAMES, LANES, LaneKind
+from .view import FRAMES_TOP, LABELS, LANES_TOP, Lanes
+
+NEAR = 5.0
+"""How near to an edge or a flag, in pixels, a press must be to take hold of it."""
+CURSORS = {
+    "border": Qt.CursorShape.SplitHCursor, "start": Qt.CursorShape.SizeHorCursor, "end": Qt.CursorShape.SizeHorCursor,
+    "bar": Qt.CursorShape.OpenHandCursor, "moment": Qt.CursorShape.OpenHandCursor,
+    "head": Qt.CursorShape.PointingHandCursor, "lane": Qt.CursorShape.CrossCursor,
+}
+
+
+class HandledLanes(Lanes):
+    """Drag along an empty lane for a window, click for a moment; Alt sets times free of the frames' borders.
+
+    Shift or Ctrl and a click select several events, which are then dragged together; E goes through them by key.
+    """
+
+    _grip: tuple[str, str, float] | None = None
+    _started = False
+    _moved_by = 0.0
+
+    def _at(self, event: QMouseEvent) -> tuple[str, str, float] | None:
+        """What a press takes hold of: ("border" | "start" | "end" | "bar" | "moment", id or index, offset in ms)."""
+        clip = self.desk.clip
+        x, y = event.position().x(), event.position().y()
+        if clip is None or not clip.frames:
+            return None
+        if y < LANES_TOP - 4:
+            for index in range(len(clip.frames)):
+                if abs(self.x_of(clip.start_of(index + 1)) - x) <= NEAR and y > FRAMES_TOP:
+                    return ("border", str(index), 0.0)
+            return ("head", "", 0.0) if x >= LABELS - 8 else None
+        for number, lane in enumerate(LANES):
+            if self.lane_rect(number).adjusted(-8, 0, 8, 0).contains(event.position()):
+                return self._on_lane(clip, lane, x) or ("lane", str(number), 0.0)
+        return None
+
+    def _on_lane(self, clip: Clip, lane: LaneKind, x: float) -> tuple[str, str, float] | None:
+        for each in reversed(self.events_on(clip, lane)):
+            if isinstance(each, Moment):
+                if -NEAR <= x - self.x_of(each.at) <= 12:
+                    return ("moment", each.id, self.time_at(x) - each.at)
+                continue
+            start, end = self.x_of(each.start), self.x_of(each.end)
+            if abs(x - start) <= NEAR:
+                return ("start", each.id, 0.0)
+            if abs(x - end) <= NEAR:
+                return ("end", each.id, 0.0)
+            if start < x < end:
+                return ("bar", each.id, self.time_at(x) - each.start)
+        return None
+
+    # The mouse --------------------------------------------------------------------------------------------------
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        self.setFocus()
+        self._grip, self._started, self._moved_by = self._at(event), False, 0.0
+        if self._grip is None:
+            return
+        kind, id, _ = self._grip
+        more = bool(event.modifiers() & (Qt.KeyboardModifier.ShiftModifier | Qt.KeyboardModifier.ControlModifier))
+        if kind in ("start", "end", "bar", "moment"):
+            if more:
+                self._grip = None
+                self.desk.select_event(id, more=True)
+            elif id not in self.desk.events:
+                self.desk.select_event(id)
+        elif kind == "head":
+            self._press_frame(event, more)
+        elif kind == "lane":
+            start = self.snapped(self.time_at(event.position().x()), _free(event))
+            self.making = (LANES[int(id)], start, start)
+        self.update()
+
+    def _press_frame(self, event: QMouseEvent, more: bool) -> None:
+        time, clip = self.time_at(event.position().x()), self.desk.clip
+        if more and clip is not None:
+            through = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+            self.desk.choose_frames(clip.id, clip.frame_at(time), through)
+            self._grip = None
+        else:
+            self.desk.frames = frozenset()
+            self.desk.show_time(time)
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        if not event.buttons() & Qt.MouseButton.LeftButton:
+            found = self._at(event)
+            self.setCursor(CURSORS.get(found[0] if found else "", Qt.CursorShape.ArrowCursor))
+        elif self._grip is not None:
+            self._drag(self.time_at(event.position().x()), _free(event))
+            self.update()
+
+    def _drag(self, time: float, free: bool) -> None:
+        clip = self.desk.clip
+        if clip is None or self._grip is None:
+            return
+        kind, id, offset = self._grip
+        if kind == "head":
+            self.desk.show_time(time)
+        elif kind == "lane" and self.making is not None:
+            self.making = (self.making[0], self.making[1], self.snapped(time, free))
+        elif kind == "border":
+            index = int(id)
+            duration = float(max(5, round((time - clip.start_of(index)) / 5) * 5))
+            self._change("change duration", frame_changed(self.document.puppet, clip.id, index, duration=duration))
+        elif kind in ("moment", "bar"):
+            self._drag_events(clip, id, time - offset, free)
+        else:
+            self._drag_edge(clip, kind, id, time, free)
+
+    def _drag_events(self, clip: Clip, id: str, time: float, free: bool) -> None:
+        """Move the grabbed event to a time, and with it all that are selected."""
+        held = edits.event_of(clip, id)
+        if held is None:
+            return
+        now = held.at if isinstance(held, Moment) else held.start
+        ids = self.desk.events if id in self.desk.events else frozenset((id,))
+        self._change("move events" if len(ids) > 1 else "move moment" if isinstance(held, Moment) else "move window",
+                     edits.events_moved(self.document.puppet, clip.id, ids, self.snapped(time, free) - now))
+
+    def _drag_edge(self, clip: Clip, kind: str, id: str, time: float, free: bool) -> None:
+        window = edits.event_of(clip, id)
+        if not isinstance(window, Window):
+            return
+        values = {"start": min(self.snapped(time, free), window.end - 1)} if kind == "start" else \
+            {"end": max(self.snapped(time, free), window.start + 1)}
+        self._change("move window", edits.event_changed(self.document.puppet, clip.id, id, **values))
+
+    def _change(self, name: str, puppet: Puppet) -> None:
+        self.document.edit(name, puppet, merge=self._started)
+        self._started = True
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        held, making, self.making, self._grip = self._grip, self.making, None, None
+        if making is not None:
+            self._make(*making)
+        elif held is not None and held[0] in ("moment", "bar") and not self._started:
+            # A click, not a drag: of several that were selected only this one stays so.
+            self.desk.select_event(held[1])
+        self.update()
+
+    def _make(self, lane: LaneKind, start: float, end: float) -> None:
+        """A window over the dragged frames, or a moment where a click was."""
+        clip = self.desk.clip
+        if clip is None:
+            return
+        first, last = min(start, end), max(start, end)
+        if not lane.is_window:
+            anchor = self.desk.anchor_id if lane.makes in ANCHORED else None
+            event: Moment | Window = Moment("x", end, lane.makes, FIRST_NAMES[lane.makes], anchor,  # type: ignore[arg-type]
+                                            lane.makes == "effect" and anchor is not None)
+        else:
+            if last - first < 1:
+                index = clip.frame_at(first)
+                first, last = clip.start_of(index), clip.start_of(index + 1)
+            event = Window("x", first, last, lane.makes, FIRST_NAMES[lane.makes])  # type: ignore[arg-type]
+        puppet, id = edits.event_added(self.document.puppet, clip.id, event)
+        self.document.edit(f"add {lane.makes} {'window' if lane.is_window else 'moment'}", puppet)
+        self.desk.select_event(id)
+
+    # Keys -------------------------------------------------------------------------------------------------------
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        clip = self.desk.clip
+        key = Qt.Key(event.key())
+        control = event.modifiers() & Qt.KeyboardModifier.ControlModifier
+        if clip is None:
+            super().keyPressEvent(event)
+        elif key in (Qt.Key.Key_Left, Qt.Key.Key_Right):
+            way = -1 if key == Qt.Key.Key_Left else 1
+            if event.modifiers() & Qt.KeyboardModifier.AltModifier and self.desk.events:
+                self.document.edit("move events", lambda now: edits.events_moved(
+                    now, clip.id, self.desk.events, way * 5.0), merge=True)
+            else:
+                self.desk.step(way)
+        elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace) and self.desk.events:
+            ids = self.desk.events
+            self.desk.select_event(None)
+            self.document.edit("remove event", lambda now: edits.events_removed(now, clip.id, ids))
+        elif key == Qt.Key.Key_A and control:
+            self.desk.select_events(frozenset(each.id for each in clip.events))
+        elif key == Qt.Key.Key_E and clip.events:
+            ids = [each.id for each in clip.events]
+            place = (ids.index(self.desk.event_id) + 1) % len(ids) if self.desk.event_id in ids else 0
+            self.desk.select_event(ids[place])
+        elif key == Qt.Key.Key_Space:
+            self.desk.toggle_playing()
+        elif Qt.Key.Key_1 <= key < Qt.Key.Key_1 + len(LANES) and not control:
+            # At the head, by key: 1 to 7 are the lanes from the top; with Alt free of the frames.
+            free = bool(event.modifiers() & Qt.KeyboardModifier.AltModifier)
+            at = self.snapped(self.desk.time, True) if free else clip.start_of(self.desk.index)
+            self._make(LANES[key - Qt.Key.Key_1], at, at)
+        else:
+            super().keyPressEvent(event)
+
+
+def _free(event: QMouseEvent) -> bool:
+    return bool(event.modifiers() & Qt.KeyboardModifier.AltModifier)

@@ -1,0 +1,156 @@
+"""The sentence of the moments and windows selected on the lanes, and the counts of the clip."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any, get_args
+
+from ....core.engine.clip_tables import compile_clip
+from ....core.engine.counting import counts
+from ....core.model.clips import Clip
+from ....core.model.edits import events as edits
+from ....core.model.edits.naming import places_of
+from ....core.model.events import Window, WindowKind
+from ....core.rules.renames import windows_renamed
+from ....core.rules.scope import window_names
+from ...session.document import Document
+from ...widgets import theme
+from ...widgets.parts import Part, Token, Word, choice_field, number_field, shared_name_field
+from ..clip_desk import ClipDesk
+from .moment_sentence import Ask, Change, Hear, moment_sentence
+
+
+def counts_words(document: Document, desk: ClipDesk) -> str:
+    """A clip's length, and its startup, active and recovery, counted in ticks."""
+    clip = desk.clip
+    if clip is None or not clip.frames:
+        return ""
+    rate = document.puppet.rate
+    places = {name: number for number, name in enumerate(window_names(document.puppet))}
+    count = counts(compile_clip(clip, rate, places, {}))
+    words = f"{clip.length / 1000:.2f} s, {count.total} ticks at {rate} Hz"
+    if count.active:
+        words += f" · startup {count.startup}   active {count.active}   recovery {count.recovery}"
+    return words
+
+
+def event_sentence(document: Document, desk: ClipDesk, ask: Ask, hear: Hear) -> list[Part]:
+    """What is selected on the lanes, each token the field itself."""
+    clip = desk.clip
+    if clip is None or not clip.frames:
+        return [Word("Events", strong=True), Word("· a clip's windows and moments stand here")]
+    if len(desk.chosen_events) > 1:
+        return _several(document, desk, clip)
+    event = desk.chosen_event
+    if event is None:
+        return [Word(clip.name, strong=True), Word("· drag along a lane for a window, click for a moment, or press 1 "
+                                                   "to 7 at the head; Alt is free of the frames")]
+
+    def change(name: str, /, **values: Any) -> None:
+        document.edit(name, lambda now: edits.event_changed(now, clip.id, event.id, **values))
+
+    if isinstance(event, Window):
+        parts = _window(document, clip, event, change)
+    else:
+        parts = moment_sentence(document, clip, event, change, ask, hear)
+    return [*parts, _copy_to(document, desk, clip), _remove(document, desk, clip)]
+
+
+def _several(document: Document, desk: ClipDesk, clip: Clip) -> list[Part]:
+    ids = desk.events
+
+    def move(by: float) -> None:
+        document.edit("move events", lambda now: edits.events_moved(now, clip.id, ids, by))
+
+    return [
+        Word(f"{len(desk.chosen_events)} events", strong=True), Word("· drag them together, or move by"),
+        Token("… ms", theme.INDIGO, name="move by", field=number_field(0, move, -clip.length, clip.length, 10)),
+        _copy_to(document, desk, clip), _remove(document, desk, clip),
+    ]
+
+
+def _copy_to(document: Document, desk: ClipDesk, clip: Clip) -> Token:
+    """Copies what is selected into another clip, at the same times."""
+    ids = desk.events
+    others = [(each.name, each.id) for each in document.puppet.clips if each.id != clip.id]
+
+    def copy(target: str) -> None:
+        document.edit("copy events", edits.events_copied(document.puppet, clip.id, ids, target)[0])
+
+    return Token("copy to…", theme.WOAD, quiet=True, name="copy event", tip="Into another clip, at the same times",
+                 field=choice_field("", others, copy))
+
+
+def _remove(document: Document, desk: ClipDesk, clip: Clip) -> Token:
+    def action() -> None:
+        ids = desk.events
+        desk.select_event(None)
+        document.edit("remove event", lambda now: edits.events_removed(now, clip.id, ids))
+
+    return Token("remove", theme.MADDER, action=action, quiet=True, name="remove event", tip="Delete")
+
+
+# Windows --------------------------------------------------------------------------------------------------------
+
+
+def _window(document: Document, clip: Clip, window: Window, change: Change) -> list[Part]:
+    puppet = document.puppet
+    color = theme.EVENT_COLORS[window.kind]
+
+    def rename(name: str) -> None:
+        shared = sum(each.name == window.name for other in puppet.clips for each in other.windows) > 1
+        if shared or window.name in window_names(puppet)[:4]:
+            change("rename window", name=name)
+        else:
+            document.edit("rename window", lambda now: windows_renamed(now, window.name, name))
+
+    parts: list[Part] = [
+        Token(window.kind, color, name="window kind",
+              field=choice_field(window.kind, [(kind, kind) for kind in get_args(WindowKind)],
+                                 lambda kind: change("change window", kind=kind))),
+        Word("window"),
+        Token(window.name, color, shared_name_field(
+            window.name, puppet.window_names(), rename, places_of(puppet, "windows", window.name)), name="window name"),
+        Word("from"),
+        Token(f"{window.start:g}", theme.INDIGO, name="window start",
+              field=number_field(window.start, lambda value: change("move window", start=value), 0, clip.length, 10)),
+        Word("to"),
+        Token(f"{window.end:g} ms", theme.INDIGO, name="window end",
+              field=number_field(window.end, lambda value: change("move window", end=value), 0, clip.length, 10)),
+    ]
+    return parts + WINDOW_PARTS.get(window.kind, lambda *_: [])(document, clip, window, change)
+
+
+def _hit(document: Document, clip: Clip, window: Window, change: Change) -> list[Part]:
+    return [
+        Word("· damage"), Token(str(window.damage), theme.MADDER, name="damage", field=number_field(
+            window.damage, lambda value: change("change damage", damage=int(value)), 0, 9999, 1)),
+        Word("push"), Token(f"{window.push:g} px", theme.MADDER, name="push", field=number_field(
+            window.push, lambda value: change("change push", push=value), -500, 500, 1, "away from the puppet")),
+        Word("hit stop"), Token(f"{window.hit_stop} ticks", theme.MADDER, name="hit stop", field=number_field(
+            window.hit_stop, lambda value: change("change hit stop", hit_stop=int(value)), 0, 120, 1,
+            "ticks for which a landed hit holds both")),
+    ]
+
+
+def _cancel(document: Document, clip: Clip, window: Window, change: Change) -> list[Part]:
+    """Which states and groups a cancel window lets in: a token each, and one that adds."""
+    puppet = document.puppet
+
+    def put(into: tuple[str, ...]) -> None:
+        change("change cancel window", into=into)
+
+    parts: list[Part] = [Word("· into" if window.into else "· into anything;")]
+    for id in window.into:
+        node = puppet.node(id)
+        parts.append(Token(f"{node.name if node else id} ×", theme.INDIGO, name=f"into {id}", tip="Take it out",
+                           action=lambda id=id: put(tuple(each for each in window.into if each != id))))
+    others = [(node.name, node.id) for node in (*puppet.states, *puppet.groups) if node.id not in window.into]
+    if others:
+        parts.append(Token("+" if window.into else "only into…", theme.INDIGO, quiet=True, name="add into",
+                           field=choice_field("", others, lambda id: put((*window.into, id)))))
+    return parts
+
+
+WINDOW_PARTS: dict[str, Callable[[Document, Clip, Window, Change], list[Part]]] = {"hit": _hit, "cancel": _cancel}
+"""What a kind of window has besides its name and times."""

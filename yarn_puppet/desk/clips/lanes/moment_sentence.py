@@ -1,0 +1,186 @@
+"""The sentence of one moment: what it has depends on its kind."""
+
+from __future__ import annotations
+
+import ast
+import re
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any, get_args
+
+from ....core.model.base import Scalar
+from ....core.model.clips import Clip
+from ....core.model.events import Argument, Moment, MomentKind
+from ...session.document import Document
+from ...widgets import theme
+from ...widgets.parts import Field, Part, Token, Word, choice_field, number_field, shared_name_field
+
+CALLS = ("jump",)
+"""Calls that the booth's mover answers to."""
+PICTURES, SOUNDS = "Pictures (*.png *.gif *.webp)", "Sounds (*.wav)"
+Change = Callable[..., None]
+"""An edit of the selected event: the name of the edit, and new values."""
+Ask = Callable[[str, str, Callable[[Path], None]], None]
+"""Asks for a file: a title, a filter, and what is done with the answer."""
+Hear = Callable[[str], None]
+"""Plays a sound file."""
+Context = tuple[Document, Clip, Moment, Change, Ask, Hear]
+
+
+def moment_sentence(
+    document: Document, clip: Clip, moment: Moment, change: Change, ask: Ask, hear: Hear
+) -> list[Part]:
+    """Kind, name and time; what the kind has besides; and whether it is only for a hit."""
+    color = theme.EVENT_COLORS[moment.kind]
+    known = dict.fromkeys([
+        *(CALLS if moment.kind == "call" else ()),
+        *(each.name for other in document.puppet.clips for each in other.moments if each.kind == moment.kind),
+    ])
+    parts: list[Part] = [
+        Token(moment.kind, color, name="moment kind",
+              field=choice_field(moment.kind, [(kind, kind) for kind in get_args(MomentKind)],
+                                 lambda kind: change("change moment", kind=kind))),
+        Token(moment.name, color, name="moment name", field=shared_name_field(
+            moment.name, tuple(known), lambda name: change("rename moment", name=name))),
+        Word("at"),
+        Token(f"{moment.at:g} ms", theme.INDIGO, name="moment at",
+              field=number_field(moment.at, lambda value: change("move moment", at=value), 0, clip.length, 10)),
+    ]
+    context = (document, clip, moment, change, ask, hear)
+    for part in MOMENT_PARTS[moment.kind]:
+        parts += part(context)
+    parts.append(Token("only on a hit" if moment.only_on_hit else "always", theme.MADDER, name="only on hit",
+                       quiet=not moment.only_on_hit, tip="Always, or only once a hit of this visit has landed",
+                       action=lambda: change("change moment", only_on_hit=not moment.only_on_hit)))
+    return parts
+
+
+def _anchor(context: Context) -> list[Part]:
+    document, _, moment, change, _, _ = context
+    anchors = [("the puppet's feet", "")] + [(anchor.name, anchor.id) for anchor in document.puppet.anchors]
+    label = next((name for name, id in anchors if id == (moment.anchor or "")), moment.anchor or "")
+    return [Word("· at"), Token(label, theme.PLUM, name="moment anchor", field=choice_field(
+        moment.anchor or "", anchors, lambda id: change("change anchor", anchor=id or None)))]
+
+
+def _follow(context: Context) -> list[Part]:
+    _, _, moment, change, _, _ = context
+    return [
+        Token("follows it" if moment.follow else "stays there", theme.PLUM, name="follow",
+              action=lambda: change("switch following", follow=not moment.follow)),
+        Token("mirrors" if moment.mirrors else "never mirrors", theme.PLUM, name="mirrors",
+              tip="Whether it turns about with the facing",
+              action=lambda: change("switch mirroring", mirrors=not moment.mirrors)),
+    ]
+
+
+def _file(context: Context, what: str, filter: str) -> list[Part]:
+    document, _, moment, change, ask, _ = context
+
+    def chosen(path: Path) -> None:
+        change(f"choose {what}", file=document.stored(path))
+
+    name = Path(moment.file).name if moment.file else f"{what}…"
+    parts: list[Part] = [Token(name, theme.EVENT_COLORS[moment.kind], name="file", quiet=not moment.file,
+                               tip=moment.file or f"Choose its {what}",
+                               action=lambda: ask(f"Choose a {what}", filter, chosen))]
+    if moment.file:
+        parts.append(Token("×", theme.MADDER, quiet=True, name="no file", tip=f"No {what}",
+                           action=lambda: change(f"clear {what}", file="")))
+    return parts
+
+
+def _sound(context: Context) -> list[Part]:
+    moment, hear = context[2], context[5]
+    parts = _file(context, "WAV", SOUNDS)
+    if moment.file:
+        parts.append(Token("hear it", theme.CLAY, quiet=True, name="hear", action=lambda: hear(moment.file)))
+    return parts
+
+
+def _numbers(*fields: tuple[str, str, str, float, float, float]) -> Callable[[Context], list[Part]]:
+    """Tokens for numbers of a moment: (word before, field, unit, least, most, step) of each."""
+
+    def parts(context: Context) -> list[Part]:
+        moment, change = context[2], context[3]
+        found: list[Part] = []
+        for word, name, unit, low, high, step in fields:
+            value: Any = getattr(moment, name)
+            field = number_field(value, lambda number, name=name: change(f"change {name}", **{name: number}), low,
+                                 high, step)
+            found += [Word(word), Token(f"{value:g}{unit}", theme.EVENT_COLORS[moment.kind], field, name=name)]
+        return found
+
+    return parts
+
+
+def _arguments(context: Context) -> list[Part]:
+    _, _, moment, change, _, _ = context
+
+    def put(index: int, text: str) -> None:
+        kept = list(moment.arguments)
+        kept[index: index + 1] = [parse_argument(text)] if text.strip() else []
+        change("change arguments", arguments=tuple(kept))
+
+    def field(index: int, text: str) -> Field:
+        return Field(text, lambda typed: put(index, typed), check=_argument_fits,
+                     hint="name = value, such as loud = 3, far = true or tone = \"low\"; empty takes it away")
+
+    parts: list[Part] = [Word("with" if moment.arguments else "·")]
+    for index, each in enumerate(moment.arguments):
+        said = said_argument(each)
+        parts.append(Token(said, theme.WOAD, field(index, said), name=f"argument {each.name}"))
+    parts.append(Token("+" if moment.arguments else "add an argument…", theme.WOAD, quiet=True, name="add argument",
+                       field=field(len(moment.arguments), "")))
+    return parts
+
+
+def said_argument(argument: Argument) -> str:
+    """An argument as it is typed."""
+    value = argument.value
+    said = {True: "true", False: "false"}[value] if isinstance(value, bool) else \
+        f'"{value}"' if isinstance(value, str) else f"{value!r}"
+    return f"{argument.name} = {said}"
+
+
+def parse_argument(text: str) -> Argument:
+    """`name = value` as an argument. Raises ValueError with what was expected."""
+    name, equals, value = (part.strip() for part in text.partition("="))
+    if not equals or not re.fullmatch(r"[A-Za-z_]\w*", name, re.ASCII):
+        raise ValueError("expected name = value")
+    return Argument(name, _scalar(value))
+
+
+def _scalar(text: str) -> Scalar:
+    if text in ("true", "false"):
+        return text == "true"
+    try:
+        value = ast.literal_eval(text)
+    except (ValueError, SyntaxError, MemoryError, RecursionError):
+        raise ValueError('expected a number, true, false or a quoted text') from None
+    if isinstance(value, bool) or not isinstance(value, int | float | str) or (
+            not isinstance(value, str) and not abs(value) <= 1e9):
+        raise ValueError('expected a number, true, false or a quoted text')
+    return value
+
+
+def _argument_fits(text: str) -> str | None:
+    if not text.strip():
+        return None
+    try:
+        parse_argument(text)
+    except ValueError as error:
+        return str(error)
+    return None
+
+
+MOMENT_PARTS: dict[str, tuple[Callable[[Context], list[Part]], ...]] = {
+    "effect": (_anchor, _follow, lambda context: _file(context, "picture", PICTURES)),
+    "sound": (_sound,),
+    "shake": (_numbers(("·", "strength", " px", 0, 64, 0.5), ("for", "seconds", " s", 0, 10, 0.05)),),
+    "launch": (_anchor, _numbers(("at", "speed", " px/s", 0, 5000, 10), ("up", "angle", "°", -360, 360, 5)),
+               lambda context: _file(context, "picture", PICTURES)),
+    "attach": (_anchor, lambda context: _file(context, "picture", PICTURES)),
+    "call": (_arguments,),
+}
+"""What a kind of moment has besides its name and time."""

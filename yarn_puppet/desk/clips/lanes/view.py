@@ -1,0 +1,166 @@
+"""Frames drawn as wide as they last, and under them the lanes of windows and moments."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QPainter, QPixmap, QPolygonF
+from PyQt6.QtWidgets import QWidget
+
+from ....core.model.clips import Clip
+from ....core.model.events import Moment, Window
+from ...pictures.art import Art, draw_fitted
+from ...session.document import Document
+from ...widgets import theme
+from ...widgets.view import DrawnView
+from ..clip_desk import ClipDesk
+from .kinds import LANES, LaneKind, event_words
+
+LABELS, RIGHT = 118.0, 20.0
+FRAMES_TOP, FRAMES_HEIGHT = 14.0, 58.0
+LANES_TOP = FRAMES_TOP + FRAMES_HEIGHT + 6
+LEAST_LANE, MOST_LANE = 16.5, 28.0
+
+
+class Lanes(DrawnView):
+    """What happens when in the clip on the desk, drawn to scale."""
+
+    def __init__(self, document: Document, desk: ClipDesk, art: Art, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.document, self.desk, self.art = document, desk, art
+        self.setAccessibleName("Events")
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMinimumHeight(int(LANES_TOP + len(LANES) * LEAST_LANE + 4))
+        self.making: tuple[LaneKind, float, float] | None = None
+        """A window being drawn: its lane, where it began and where the mouse is, in milliseconds."""
+        self._resting = QPixmap()
+        self._key: tuple[object, ...] = ()
+        self._kept: object = None
+        """Holds on to what the key tells apart by identity, so that no other value can take its place."""
+        desk.changed.connect(self.update)
+        desk.moved.connect(self.update)
+
+    # Geometry ---------------------------------------------------------------------------------------------------
+
+    def x_of(self, time: float) -> float:
+        """Where a time of the clip, in milliseconds, is drawn."""
+        clip = self.desk.clip
+        length = clip.length if clip and clip.length else 1.0
+        return LABELS + time / length * (self.width() - LABELS - RIGHT)
+
+    def time_at(self, x: float) -> float:
+        """The time at a place, within the clip."""
+        clip = self.desk.clip
+        length = clip.length if clip else 0.0
+        return max(0.0, min(length, (x - LABELS) / (self.width() - LABELS - RIGHT) * length))
+
+    def lane_rect(self, number: int) -> QRectF:
+        """Where a lane is."""
+        height = max(LEAST_LANE, min(MOST_LANE, (self.height() - LANES_TOP - 4) / len(LANES)))
+        return QRectF(LABELS, LANES_TOP + number * height, self.width() - LABELS - RIGHT, height)
+
+    def snapped(self, time: float, free: bool) -> float:
+        """The nearest border of a frame, or where it is free the whole millisecond."""
+        clip = self.desk.clip
+        if free or clip is None:
+            return float(round(time))
+        borders = [clip.start_of(index) for index in range(len(clip.frames) + 1)]
+        return min(borders, key=lambda border: abs(border - time))
+
+    def events_on(self, clip: Clip, lane: LaneKind) -> list[Moment | Window]:
+        """The events of a lane, in the order in which they are drawn."""
+        return [each for each in clip.events if each.kind in lane.kinds and isinstance(each, Window) == lane.is_window]
+
+    # Drawing ----------------------------------------------------------------------------------------------------
+
+    def draw(self, painter: QPainter) -> None:
+        clip = self.desk.clip
+        if clip is None or not clip.frames:
+            theme.draw_text(painter, 14, 40, "The frames of a clip stand here, as wide as they last",
+                            theme.font(13, italic=True), theme.QUIET)
+            return
+        self._draw_resting(painter, clip)
+        self._draw_head(painter)
+        self.draw_focus(painter, 6)
+
+    def _draw_resting(self, painter: QPainter, clip: Clip) -> None:
+        """All but the head is kept as a picture: while a clip plays only the head moves."""
+        ratio = self.devicePixelRatioF()
+        key = (id(self.document.puppet), clip.id, self.desk.index, self.desk.chosen_frames, self.desk.events,
+               self.art.edition, self.art.lost, self.making, self.width(), self.height(), ratio)
+        if key != self._key:
+            self._key, self._kept = key, self.document.puppet
+            self._resting = QPixmap(round(self.width() * ratio), round(self.height() * ratio))
+            self._resting.setDevicePixelRatio(ratio)
+            self._resting.fill(Qt.GlobalColor.transparent)
+            still = QPainter(self._resting)
+            still.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
+            self._rest(still, clip)
+            still.end()
+        painter.drawPixmap(0, 0, self._resting)
+
+    def _rest(self, painter: QPainter, clip: Clip) -> None:
+        self._draw_frames(painter, clip)
+        for number, lane in enumerate(LANES):
+            rect = self.lane_rect(number)
+            theme.draw_text(painter, 14, rect.center().y() + 4.5, lane.label, theme.font(13), theme.INK, LABELS - 20)
+            painter.setPen(theme.pen(theme.SEAM, 1, (1, 4)))
+            painter.drawLine(QPointF(LABELS, rect.bottom() - 1), QPointF(rect.right(), rect.bottom() - 1))
+            for event in self.events_on(clip, lane):
+                self._draw_event(painter, event, rect)
+            if self.making is not None and self.making[0] is lane:
+                _, start, end = self.making
+                painter.setPen(theme.pen(theme.EVENT_COLORS[lane.makes], 1.4, (3, 2)))
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+                painter.drawRect(QRectF(self.x_of(min(start, end)), rect.y() + 3,
+                                        abs(self.x_of(end) - self.x_of(start)), rect.height() - 6))
+
+    def _draw_head(self, painter: QPainter) -> None:
+        x = self.x_of(self.desk.time)
+        painter.setPen(theme.pen(theme.INK, 1.6))
+        painter.drawLine(QPointF(x, 8), QPointF(x, self.height() - 4))
+        painter.setBrush(theme.INK)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.drawPolygon(QPolygonF([QPointF(x - 7, 1), QPointF(x + 7, 1), QPointF(x + 7, 7), QPointF(x, 14),
+                                       QPointF(x - 7, 7)]))
+
+    def _draw_frames(self, painter: QPainter, clip: Clip) -> None:
+        chosen = self.desk.chosen_frames
+        start = 0.0
+        for index, frame in enumerate(clip.frames):
+            x, end = self.x_of(start), self.x_of(start + frame.duration)
+            start += frame.duration
+            rect = QRectF(x + 1, FRAMES_TOP, end - x - 2, FRAMES_HEIGHT)
+            current = index == self.desk.index
+            ground = theme.tint(theme.INDIGO, 0.16, theme.WHITE) if index in chosen and len(chosen) > 1 else theme.WHITE
+            theme.draw_card(painter, rect, 5, ground, theme.INK if current else theme.SEAM, 2 if current else 1.1)
+            draw_fitted(painter, self.art, clip, index, rect.adjusted(2, 3, -2, -2))
+            small = theme.font(12)
+            if rect.width() > 20:
+                theme.draw_text(painter, rect.x() + 5, rect.y() + 13, str(index + 1), theme.font(12, strong=True))
+            wide = theme.text_width(f"{frame.duration:g} ms", small)
+            if rect.width() > wide + 24:
+                theme.draw_text(painter, rect.right() - wide - 5, rect.y() + 13, f"{frame.duration:g} ms", small,
+                                theme.QUIET)
+
+    def _draw_event(self, painter: QPainter, event: Moment | Window, lane: QRectF) -> None:
+        color = theme.EVENT_COLORS[event.kind]
+        chosen = event.id in self.desk.events
+        words = event_words(event, self.document.puppet)
+        of = theme.font(12.5, strong=True)
+        if isinstance(event, Window):
+            x, end = self.x_of(event.start), self.x_of(event.end)
+            rect = QRectF(x, lane.y() + 2, max(3.0, end - x), lane.height() - 5)
+            painter.setPen(theme.pen(theme.INK if chosen else color, 2.2 if chosen else 1.3))
+            painter.setBrush(theme.tint(color, 0.28))
+            painter.drawRoundedRect(rect, 3, 3)
+            theme.draw_text(painter, x + 8, rect.center().y() + 4.5, words, of, color, max(1.0, rect.width() - 12))
+            return
+        x = self.x_of(event.at)
+        painter.setPen(theme.pen(color, 2.6 if chosen else 1.5))
+        painter.drawLine(QPointF(x, lane.y() + 1), QPointF(x, lane.bottom() - 2))
+        painter.setBrush(color)
+        painter.drawPolygon(QPolygonF([QPointF(x, lane.y() + 1), QPointF(x + 9, lane.y() + 5),
+                                       QPointF(x, lane.y() + 9)]))
+        after = theme.text_width(words, of)
+        left = x + 13 if x + 13 + after < self.width() - 4 else x - after - 6
+        theme.draw_text(painter, left, lane.center().y() + 4.5, words, of, theme.INK if chosen else color)

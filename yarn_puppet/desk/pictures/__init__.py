@@ -1,0 +1,1 @@
+"""Decoded art: read once, kept within bounds, cut into frames."""

@@ -1,0 +1,217 @@
+"""Pictures: each sheet decoded once, each frame cut from it when it is first drawn, and kept within bounds."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Callable
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QRect, QRectF, Qt
+from PyQt6.QtGui import QColor, QImage, QPainter, QPixmap, QTransform
+
+from ...core.model.clips import Cell, Clip, Frame, Mark
+from ...core.model.puppet import Puppet, find
+from ..widgets import theme
+from .decoding import read_pictures
+
+if TYPE_CHECKING:
+    from ...core.art.marks import Pixels
+
+MOST_FRAME_BYTES = 64 * 1024 * 1024
+"""How much of frames cut from sheets, whole and as thumbnails, is kept: what was drawn longest ago goes first."""
+Key = tuple[Path, Cell, bool, int, int]
+"""A file, a cell of it, whether it is flipped, and the size of a thumbnail in pixels, 0 for the whole frame."""
+
+
+class Art:
+    """The pictures of one puppet. Frames whose sheet is missing are drawn as a marked placeholder."""
+
+    def __init__(self) -> None:
+        self.folder = Path()
+        self.puppet = Puppet()
+        self.lost: frozenset[tuple[Cell, Mark | None]] = frozenset()
+        """Frames, by cell and mark, that their sheet does not hold any more: what is in their cell is another's."""
+        self.edition = 0
+        """Counts the times that pictures became others: what was drawn before is then out of date."""
+        self._sheets: dict[Path, tuple[QImage, ...]] = {}
+        self._frames: OrderedDict[Key, QPixmap] = OrderedDict()
+        self._frame_bytes = 0
+        self._pictures: dict[Path, QPixmap | None] = {}
+
+    def show(self, puppet: Puppet, folder: Path) -> None:
+        """Draw this puppet's frames from now on. What was missing is looked for again."""
+        self.puppet, self.folder = puppet, folder
+        for path in [path for path, pages in self._sheets.items() if not pages and path.exists()]:
+            self.forget(path)
+        self._pictures = {path: picture for path, picture in self._pictures.items() if picture is not None}
+
+    def know(self, path: Path, pages: tuple[QImage, ...]) -> None:
+        """Keep pictures that were read elsewhere, in place of those known of this file so far."""
+        self.forget(path)
+        self._sheets[path] = pages
+
+    def forget(self, path: Path) -> None:
+        """Let go of all that is known of a file: it is read again when it is next drawn."""
+        self.edition += 1
+        self._sheets.pop(path, None)
+        self._pictures.pop(path, None)
+        for key in [key for key in self._frames if key[0] == path]:
+            self._frame_bytes -= _bytes(self._frames.pop(key))
+
+    def path_of(self, sheet: str) -> Path:
+        """Where a sheet's file is."""
+        found = find(self.puppet.sheets, sheet)
+        return self.folder / found.path if found else Path()
+
+    def pages(self, sheet: str) -> tuple[QImage, ...]:
+        """The pages of a sheet's picture, none where it cannot be read."""
+        if find(self.puppet.sheets, sheet) is None:
+            return ()
+        path = self.path_of(sheet)
+        if path not in self._sheets:
+            try:
+                self._sheets[path] = tuple(image for image, _ in read_pictures(path))
+            except ValueError:
+                self._sheets[path] = ()
+        return self._sheets[path]
+
+    def known(self, sheet: str) -> bool:
+        """Whether a sheet's picture is decoded already."""
+        return bool(self._sheets.get(self.path_of(sheet)))
+
+    def sheet(self, id: str, page: int = 0) -> QImage | None:
+        """A page of a sheet's picture, or None where it cannot be read or has no such page."""
+        pages = self.pages(id)
+        return pages[page] if page < len(pages) else None
+
+    def picture(self, file: str) -> QPixmap | None:
+        """A picture that is no sheet, by its path relative to the puppet, or None where it cannot be read."""
+        if not file:
+            return None
+        path = self.folder / file
+        if path not in self._pictures:
+            try:
+                self._pictures[path] = QPixmap.fromImage(read_pictures(path)[0][0])
+            except ValueError:
+                self._pictures[path] = None
+        return self._pictures[path]
+
+    def pixels(self, cell: Cell) -> Pixels:
+        """What is drawn in a cell, shape (height, width, 4): red, green, blue, alpha. Clear where there is no art."""
+        from .pixels import cell_pixels
+
+        return cell_pixels(self.pages(cell.sheet), cell)
+
+    def frame_pixels(self, frame: Frame) -> Pixels:
+        """The pixels of a frame, flipped where it is."""
+        pixels = self.pixels(frame.cell)
+        return pixels[:, ::-1] if frame.mirrored else pixels
+
+    def mark(self, cell: Cell) -> Mark | None:
+        """The mark of what is drawn in a cell, None where it is empty or there is no art."""
+        from ...core.art.marks import mark_of
+
+        return mark_of(self.pixels(cell))
+
+    def pixmap(self, frame: Frame, flipped: bool = False) -> QPixmap:
+        """A frame's cell, flipped left to right where the frame or the caller says so."""
+        if self.lost and (frame.cell, frame.mark) in self.lost:
+            return _placeholder(min(frame.cell.width, 1024), min(frame.cell.height, 1024), "gone")
+        turned = flipped != frame.mirrored
+        return self._kept((self.path_of(frame.cell.sheet), frame.cell, turned, 0, 0),
+                          lambda: self._cut(frame.cell, turned))
+
+    def thumbnail(self, frame: Frame, width: int, height: int) -> QPixmap:
+        """A frame at a smaller size, in pixels of the screen, made once: ribbons draw hundreds of them."""
+        if self.lost and (frame.cell, frame.mark) in self.lost:
+            return self.pixmap(frame)
+        return self._kept(
+            (self.path_of(frame.cell.sheet), frame.cell, frame.mirrored, width, height),
+            lambda: self.pixmap(frame).scaled(width, height, Qt.AspectRatioMode.IgnoreAspectRatio,
+                                              Qt.TransformationMode.SmoothTransformation))
+
+    def _kept(self, key: Key, make: Callable[[], QPixmap]) -> QPixmap:
+        """What is kept under a key, made first where it is not; what has not been asked for longest gives way."""
+        if key in self._frames:
+            self._frames.move_to_end(key)
+            return self._frames[key]
+        made = self._frames[key] = make()
+        self._frame_bytes += _bytes(made)
+        while self._frame_bytes > MOST_FRAME_BYTES and len(self._frames) > 1:
+            self._frame_bytes -= _bytes(self._frames.popitem(last=False)[1])
+        return made
+
+    def tinted(self, frame: Frame, flipped: bool, color: QColor) -> QPixmap:
+        """A frame's cell washed with a colour, as a ghost is drawn."""
+        pixmap = QPixmap(self.pixmap(frame, flipped))
+        painter = QPainter(pixmap)
+        painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_SourceAtop)
+        painter.fillRect(pixmap.rect(), theme.with_alpha(color, 150))
+        painter.end()
+        return pixmap
+
+    def _cut(self, cell: Cell, flipped: bool) -> QPixmap:
+        image = self.sheet(cell.sheet, cell.page)
+        rect = QRect(cell.x, cell.y, cell.width, cell.height)
+        if image is None or not image.rect().intersects(rect):
+            return _placeholder(min(cell.width, 1024), min(cell.height, 1024), "no art")
+        piece = image.copy(rect)
+        if flipped:
+            piece = piece.transformed(QTransform().scale(-1, 1))
+        return QPixmap.fromImage(piece)
+
+
+def _bytes(pixmap: QPixmap) -> int:
+    return pixmap.width() * pixmap.height() * 4
+
+
+def _placeholder(width: int, height: int, word: str) -> QPixmap:
+    pixmap = QPixmap(width, height)
+    pixmap.fill(theme.with_alpha(theme.WELD, 70))
+    painter = QPainter(pixmap)
+    painter.setPen(theme.pen(theme.WELD, 2, (3, 2)))
+    painter.drawRect(1, 1, width - 2, height - 2)
+    painter.setFont(theme.font(max(9, height // 5), strong=True))
+    painter.setPen(theme.INK)
+    painter.drawText(pixmap.rect(), Qt.AlignmentFlag.AlignCenter, word)
+    painter.end()
+    return pixmap
+
+
+def draw_fitted(painter: QPainter, art: Art, clip: Clip, index: int, rect: QRectF) -> None:
+    """A frame of a clip in a rectangle, at one scale for the whole clip and standing on its lower edge.
+
+    The empty space around a cell's figure is cropped by height only as far as the rectangle asks.
+    """
+    if not 0 <= index < len(clip.frames):
+        return
+    frame = clip.frames[index]
+    cell = frame.cell
+    scale = min(rect.height() / cell.height * 1.02, rect.width() / cell.width * 2.0)
+    width, height = cell.width * scale, cell.height * scale
+    pivot = clip.pivot_of(index)
+    target = QRectF(rect.center().x() - pivot.x * scale, rect.bottom() - pivot.y * scale - 1, width, height)
+    painter.save()
+    painter.setClipRect(rect)
+    painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+    device = painter.device()
+    ratio = device.devicePixelRatioF() if device is not None else 1.0
+    small = scale * ratio < 1
+    pixmap = art.thumbnail(frame, max(1, round(width * ratio)), max(1, round(height * ratio))) if small else \
+        art.pixmap(frame)
+    painter.drawPixmap(target, pixmap, QRectF(pixmap.rect()))
+    painter.restore()
+
+
+def draw_checks(painter: QPainter, rect: QRectF, size: float = 16) -> None:
+    """The pattern that stands for see-through."""
+    painter.save()
+    painter.setClipRect(rect)
+    painter.fillRect(rect, QColor("#F6F0E1"))
+    dark = QColor("#EFE7D3")
+    rows, columns = int(rect.height() / size) + 1, int(rect.width() / size) + 1
+    for row in range(rows):
+        for column in range(row % 2, columns, 2):
+            painter.fillRect(QRectF(rect.x() + column * size, rect.y() + row * size, size, size), dark)
+    painter.restore()

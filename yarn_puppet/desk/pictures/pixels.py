@@ -1,0 +1,45 @@
+"""Qt's images as plain pixels. Apart from the decoding of files, so that a window opens without NumPy."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+from numpy.typing import NDArray
+from PyQt6.QtCore import QRect
+from PyQt6.QtGui import QImage
+
+from ...core.model.clips import Cell
+
+
+def alpha_of(image: QImage) -> NDArray[np.uint8]:
+    """The see-through channel of a kept picture, shape (height, width): a view of it, which keeps it alive."""
+    return _view(image)[:, :, 3]
+
+
+def pixels_of(image: QImage) -> NDArray[np.uint8]:
+    """The pixels of a picture, shape (height, width, 4): red, green, blue, alpha, colours not multiplied by it."""
+    return _view(image.convertToFormat(QImage.Format.Format_RGBA8888))
+
+
+def cell_pixels(pages: Sequence[QImage], cell: Cell) -> NDArray[np.uint8]:
+    """What is drawn in a cell, as `pixels_of` gives it; clear where the picture has no such page or place."""
+    if cell.page >= len(pages):
+        return np.zeros((cell.height, cell.width, 4), dtype=np.uint8)
+    return pixels_of(pages[cell.page].copy(QRect(cell.x, cell.y, cell.width, cell.height)))
+
+
+def _view(image: QImage) -> NDArray[np.uint8]:
+    whole = np.asarray(_Bytes(image))
+    return whole[:, : image.width() * 4].reshape(image.height(), image.width(), 4)
+
+
+class _Bytes:
+    """A picture's bytes as NumPy takes them: arrays made of this hold on to it, and so to the picture."""
+
+    def __init__(self, image: QImage) -> None:
+        self.image = image
+        self.__array_interface__ = {
+            "shape": (image.height(), image.bytesPerLine()), "typestr": "|u1", "version": 3,
+            "data": (int(image.constBits()), True),
+        }

@@ -1,0 +1,71 @@
+"""What there is to tell of art that was drawn or cut anew, and which cells of it clips show."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+from PyQt6.QtGui import QImage
+
+from ...core.model.clips import Cell, Mark, Sheet
+from ...core.model.edits.recutting import FrameAt, home_of
+from ...core.model.puppet import Puppet
+
+
+class Lost(NamedTuple):
+    """A frame that its sheet does not hold any more: its clip, and by what it is found there."""
+
+    clip: str
+    cell: Cell
+    mark: Mark | None
+
+
+class News(NamedTuple):
+    """What became of a sheet's frames when it was drawn or cut anew."""
+
+    sheet: str
+    kept: int
+    moved: tuple[FrameAt, ...]
+    redrawn: tuple[FrameAt, ...]
+    lost: tuple[Lost, ...]
+    fresh: tuple[Cell, ...]
+    problem: str = ""
+
+
+def own_cells(puppet: Puppet, sheet: str) -> tuple[Cell, ...]:
+    """The cells of a sheet that clips show, each once."""
+    return tuple(dict.fromkeys(
+        frame.cell for clip in puppet.clips for frame in clip.frames if frame.cell.sheet == sheet))
+
+
+def cells_of(sheet: Sheet, pages: tuple[QImage, ...], own: tuple[Cell, ...]) -> tuple[Cell, ...]:
+    """The cells of a picture as the sheet is cut: its islands, its grid, its pages, or what clips show of it."""
+    from ...core.art.cutting import filled_rows
+    from ..pictures.pixels import alpha_of
+
+    if len(pages) > 1:
+        return tuple(Cell(sheet.id, 0, 0, page.width(), page.height(), at) for at, page in enumerate(pages))
+    rows: tuple[tuple[Cell, ...], ...] = ()
+    if pages and sheet.islands is not None:
+        from ...core.art.islands import islands
+
+        try:
+            rows = islands(sheet.id, alpha_of(pages[0]), sheet.islands.join)
+        except ValueError:
+            rows = ()
+    elif pages and sheet.grid is not None:
+        rows = filled_rows(sheet.id, alpha_of(pages[0]), sheet.grid)
+    return tuple(cell for row in rows for cell in row) or own
+
+
+def frames_of(puppet: Puppet, lost: Lost) -> tuple[int, ...]:
+    """Which frames of its clip a lost frame still stands for."""
+    clip = puppet.clip(lost.clip)
+    frames = clip.frames if clip else ()
+    return tuple(index for index, frame in enumerate(frames) if (frame.cell, frame.mark) == (lost.cell, lost.mark))
+
+
+def stands_between(puppet: Puppet, cell: Cell) -> bool:
+    """Whether a cell stands between two frames of one clip: where nobody saw the sheet before, only that is news."""
+    home = home_of(puppet, cell)
+    clip = puppet.clip(home.clip) if home else None
+    return home is not None and clip is not None and 0 < home.frame < len(clip.frames)

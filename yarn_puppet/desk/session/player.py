@@ -1,0 +1,323 @@
+"""The run on show: plays, pauses, steps, looks back, and runs takes again in a thread of its own."""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Sequence
+from time import perf_counter
+
+from PyQt6.QtCore import QObject, Qt, QTimer, pyqtSignal
+
+from ...core.model.base import Scalar
+from ...core.model.puppet import Puppet
+from ...core.model.wiring import Intent
+from ...core.model.world import Take, World
+from ...core.takes.recording import Recording
+from ...core.takes.run import Controls, Record, advance, controls_of
+
+SPEEDS = (0.25, 0.5, 1.0, 2.0)
+MOST_TICKS_AT_ONCE = 6
+"""After a stall the run goes on from where it was rather than catching up in one leap."""
+MOST_TICKS = 108_000
+"""Half an hour at 60 Hz, some 270 MB: a run that long holds, rather than fill the memory of a desk left playing."""
+SETTLE_MS = 150
+"""How long edits must pause before the take is run again."""
+
+
+class Player(QObject):
+    """Owns the recording. `head` is the tick looked at, None for the present."""
+
+    moved = pyqtSignal()
+    """A tick was run, or the head is elsewhere."""
+    seen = pyqtSignal()
+    """As `moved`, but half as often while playing: for what is read rather than played."""
+    ran = pyqtSignal(object)
+    """A tick was run for the first time: its record."""
+    run_replaced = pyqtSignal()
+    """Another run is on show: a new one, an opened take, or the same take run again."""
+    state_changed = pyqtSignal()
+    """Playing, speed or progress changed."""
+    _finished = pyqtSignal(int, object)
+
+    def __init__(self, puppet: Puppet, world: World | None, booth: str | None) -> None:
+        super().__init__()
+        self.recording = Recording(puppet, world, booth)
+        self.take_name = ""
+        self.before: tuple[Take, str, World | None] | None = None
+        """The take that recording anew put aside."""
+        self.head: int | None = None
+        self.playing = False
+        self.replaying = False
+        self.speed = 1.0
+        self.progress: float | None = None
+        self.forced: dict[str, Scalar] = {}
+        self._down: set[str] = set()
+        self._tapped: set[str] = set()
+        self._script: list[tuple[int, int, str]] = []
+        self._owed = 0.0
+        self._last = perf_counter()
+        self._glance = False
+        self._job = 0
+        self._timer = QTimer(self, interval=8, timerType=Qt.TimerType.PreciseTimer)
+        self._timer.timeout.connect(self._on_time)
+        self._settle = QTimer(self, interval=SETTLE_MS, singleShot=True)
+        self._settle.timeout.connect(self._run_again_now)
+        self._finished.connect(self._on_finished)
+
+    @property
+    def records(self) -> list[Record]:
+        """The ticks of the run."""
+        return self.recording.records
+
+    @property
+    def tick(self) -> int:
+        """The tick on show."""
+        return max(0, len(self.records) - 1) if self.head is None else self.head
+
+    @property
+    def shown(self) -> Record | None:
+        """What happened at the tick on show; None before the first."""
+        return self.records[self.tick] if self.records else None
+
+    def _show(self) -> None:
+        self.moved.emit()
+        self.seen.emit()
+
+    # Playing ----------------------------------------------------------------------------------------------------
+
+    def play(self) -> None:
+        """Go on from the present, whatever the head looks at."""
+        self.replaying = False
+        self.seek(None)
+        self._set_playing(True)
+
+    def replay(self) -> None:
+        """Play what was recorded, from the head to the present, and stop there."""
+        if self.head is None:
+            self.seek(0)
+        self.replaying = True
+        self._set_playing(True)
+
+    def pause(self) -> None:
+        """Hold the run where it is."""
+        self._set_playing(False)
+
+    def toggle(self) -> None:
+        """Play or pause."""
+        if self.playing:
+            self.pause()
+        else:
+            self.play()
+
+    def _set_playing(self, on: bool) -> None:
+        self.playing = on
+        self._last, self._owed = perf_counter(), 0.0
+        if on:
+            self._timer.start()
+        else:
+            self._timer.stop()
+        self.state_changed.emit()
+
+    def set_speed(self, speed: float) -> None:
+        """Ticks run `speed` times as fast as the puppet's rate; each tick is the same."""
+        self.speed = speed
+        self.state_changed.emit()
+
+    def _on_time(self) -> None:
+        now = perf_counter()
+        self._owed += (now - self._last) * self.speed * self.recording.setup.program.rate
+        self._last = now
+        due = min(int(self._owed), MOST_TICKS_AT_ONCE)
+        self._owed = min(self._owed - due, 1.0)
+        if not due:
+            return
+        if self.replaying:
+            self._replay_on(due)
+            return
+        for _ in range(due):
+            self._run_tick()
+        if self.full:
+            self.pause()
+        self.moved.emit()
+        # Read, not played: every other picture of these is enough while time runs.
+        self._glance = not self._glance
+        if self._glance:
+            self.seen.emit()
+
+    def _replay_on(self, due: int) -> None:
+        after = self.tick + due
+        if after >= len(self.records) - 1:
+            self.replaying = False
+            self.pause()
+            self.seek(None)
+        else:
+            self.seek(after)
+
+    @property
+    def full(self) -> bool:
+        """Whether the run is as long as it may get; a new take begins another."""
+        return len(self.records) >= MOST_TICKS
+
+    def _run_tick(self) -> None:
+        if self.full:
+            return
+        tick = self.recording.ticks
+        scripted = {action for first, last, action in self._script if first <= tick < last}
+        self._script = [each for each in self._script if each[1] > tick]
+        down = frozenset(self._down | self._tapped | scripted)
+        self._tapped.clear()
+        self.ran.emit(self.recording.step(Controls(down, tuple(self.forced.items()))))
+
+    def step(self, by: int) -> None:
+        """One tick on or back, paused. On from the present runs a new tick."""
+        self.pause()
+        if by > 0 and self.head is None:
+            self._run_tick()
+            self._show()
+        elif self.records:
+            self.seek(self.tick + by)
+
+    def seek(self, tick: int | None) -> None:
+        """Look at a tick; None, or one past the last, is the present."""
+        last = len(self.records) - 1
+        head = None if tick is None or tick >= last else max(0, tick)
+        if head != self.head:
+            self.head = head
+            self._show()
+
+    # Controls ---------------------------------------------------------------------------------------------------
+
+    def press(self, action: str) -> None:
+        """An action goes down. However short, it is down for a whole tick."""
+        self._down.add(action)
+        self._tapped.add(action)
+
+    def release(self, action: str) -> None:
+        """An action goes up."""
+        self._down.discard(action)
+
+    def release_all(self) -> None:
+        """Nothing is down any more, as when the booth loses the keys."""
+        self._down.clear()
+
+    def fire(self, intent: Intent) -> None:
+        """Make an intent's gesture, as a hand would, from the next tick on: it is recorded like any other."""
+        tick = self.recording.ticks
+        rate = self.recording.setup.program.rate
+        long = int(intent.seconds * rate) + 2
+        shape = {
+            "press": ((0, 2),), "release": ((0, 2),), "tap": ((0, 2),), "hold": ((0, long),),
+            "double tap": ((0, 2), (3, 5)), "held": ((0, rate),),
+        }[intent.gesture]
+        self._script += [(tick + first, tick + last, intent.action) for first, last in shape]
+        if not self.playing:
+            self.seek(None)
+            for _ in range(max(last for _, last in shape) + 1):
+                self._run_tick()
+            self._show()
+
+    def force(self, sense: str, value: Scalar | None) -> None:
+        """Hold a sense at a value by hand; None lets it go."""
+        if value is None:
+            self.forced.pop(sense, None)
+        else:
+            self.forced[sense] = value
+        self.state_changed.emit()
+
+    # Runs -------------------------------------------------------------------------------------------------------
+
+    def restart(self) -> None:
+        """Record a new run from the beginning. The one so far can be had back with `go_back`."""
+        self._cancel()
+        if self.records:
+            self.before = (self.recording.take(), self.take_name, self.recording.setup.world)
+        self.recording.restart()
+        self._begin_anew("")
+        self.play()
+
+    def load(self, puppet: Puppet, world: World | None, booth: str | None) -> None:
+        """Another puppet or booth: a new run."""
+        self._cancel()
+        self.recording = Recording(puppet, world, booth)
+        self.forced.clear()
+        self._begin_anew("")
+
+    def _begin_anew(self, take_name: str) -> None:
+        self.head = None
+        self._script.clear()
+        self._tapped.clear()
+        self.take_name = take_name
+        self.run_replaced.emit()
+        self._show()
+        self.state_changed.emit()
+
+    def edit(self, puppet: Puppet) -> None:
+        """Go on with an edited puppet at once; what was recorded is run again once edits pause."""
+        self.recording.edit(puppet)
+        if self.records:
+            self._settle.start()
+
+    def go_back(self) -> None:
+        """Show the take that was there before the present one, which takes its place."""
+        if self.before is not None:
+            take, name, world = self.before
+            self.before = (self.recording.take(), self.take_name, self.recording.setup.world)
+            self.open_take(take, name, world)
+
+    def open_take(self, take: Take, name: str, world: World | None) -> None:
+        """Show a take: run it from its start with the present puppet."""
+        self.pause()
+        self.load(self.recording.setup.puppet, world, take.booth)
+        self.take_name = name
+        self._start_job(list(controls_of(take)))
+
+    def _run_again_now(self) -> None:
+        self._start_job(self.recording.controls)
+
+    def _start_job(self, controls: Sequence[Controls]) -> None:
+        """Run controls again in a thread; its result counts only while no other job was started since."""
+        self._job += 1
+        job, recording = self._job, self.recording
+        self.progress = 0.0
+
+        def work() -> None:
+            again: list[Record] = []
+            for again in recording.run_again(controls):
+                if job != self._job:
+                    return
+                if len(again) % 64 == 0:
+                    self.progress = len(again) / max(1, len(controls))
+            self._finished.emit(job, again)
+
+        threading.Thread(target=work, daemon=True).start()
+        self.state_changed.emit()
+
+    def _on_finished(self, job: int, again: list[Record]) -> None:
+        if job != self._job:
+            return
+        # Ticks run while the thread was finishing are few: they are caught up with here.
+        recording = self.recording
+        for controls in recording.controls[len(again):] if again else ():
+            again.append(advance(recording.setup, again[-1].after, controls))
+        recording.adopt(again)
+        self.progress = None
+        if self.head is not None:
+            self.head = min(self.head, max(0, len(again) - 1))
+        self.run_replaced.emit()
+        self._show()
+        self.state_changed.emit()
+
+    def cancel(self) -> None:
+        """Give up running the take again; what was on show stays."""
+        self._cancel()
+        self.state_changed.emit()
+
+    def _cancel(self) -> None:
+        self._job += 1
+        self._settle.stop()
+        self.progress = None
+
+    @property
+    def busy(self) -> bool:
+        """Whether a take is being, or about to be, run again."""
+        return self.progress is not None or self._settle.isActive()

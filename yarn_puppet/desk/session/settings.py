@@ -1,0 +1,43 @@
+"""What the desk remembers between sessions: the panes' borders, the window's size, the last folder."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import msgspec
+from platformdirs import user_config_path
+
+from ...core.formats.errors import FileProblem
+from ...core.formats.writing import write_safely
+
+
+class Settings(msgspec.Struct, omit_defaults=True):
+    """All of it has a default, so that a file that cannot be read costs nothing but the memory of it."""
+
+    width: int = 1280
+    height: int = 800
+    splits: dict[str, list[int]] = msgspec.field(default_factory=dict)
+    folder: str = ""
+
+
+def settings_path() -> Path:
+    """Where the settings are kept."""
+    return user_config_path("yarn-puppet") / "desk.json"
+
+
+def load_settings() -> Settings:
+    """The remembered settings, or the defaults."""
+    try:
+        return msgspec.json.decode(settings_path().read_bytes(), type=Settings)
+    except (OSError, msgspec.MsgspecError):
+        return Settings()
+
+
+def save_settings(settings: Settings) -> None:
+    """Remember settings; a folder that cannot be written is no reason to trouble anyone who is closing a window."""
+    path = settings_path()
+    try:
+        path.parent.mkdir(parents=True, exist_ok=True)
+        write_safely(path, msgspec.json.encode(settings))
+    except (OSError, FileProblem):
+        return

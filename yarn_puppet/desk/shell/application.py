@@ -1,0 +1,44 @@
+"""Opens the desk."""
+
+from __future__ import annotations
+
+import signal
+import sys
+import traceback
+from pathlib import Path
+from types import TracebackType
+
+from PyQt6.QtWidgets import QApplication
+
+from ..widgets import theme
+
+
+def make_application() -> QApplication:
+    """The application in our look; the one that runs already, if one does."""
+    running = QApplication.instance()
+    if isinstance(running, QApplication):
+        return running
+    application = QApplication(sys.argv[:1])
+    application.setApplicationName("Yarn Puppet")
+    theme.dress(application)
+    return application
+
+
+def keep_going(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
+    """A fault of ours in one view must not take the window, and what is unsaved in it, down."""
+    traceback.print_exception(kind, error, trace)
+    if issubclass(kind, KeyboardInterrupt):
+        QApplication.exit(1)
+
+
+def run_desk(path: Path) -> int:
+    """Open the desk on a puppet's file; returns the exit code when its window is closed."""
+    application = make_application()
+    sys.excepthook = keep_going
+    signal.signal(signal.SIGINT, signal.SIG_DFL)
+    from .window import Window
+
+    window = Window()
+    window.start_on(path)
+    window.show()
+    return application.exec()

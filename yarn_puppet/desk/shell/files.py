@@ -1,0 +1,174 @@
+"""New, open, save; and asking before anything unsaved is lost. Nothing here blocks: dialogs answer when they close."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PyQt6.QtCore import QObject, Qt, pyqtSignal
+from PyQt6.QtWidgets import QMessageBox, QWidget
+
+from ...core.formats import puppet_file, take_file
+from ...core.formats.booth_file import find_booth
+from ...core.formats.errors import FileProblem
+from ...demo import DEMO_FOLDER, DEMO_PUPPET
+from ..session.document import Document
+from ..session.player import Player
+from ..session.settings import Settings
+from ..widgets.dialogs import choose_file, complain
+
+
+class Files(QObject):
+    """The files of one window, whose dialogs stand over `window`.
+
+    `begun` says that an empty puppet was begun, `closable` that an asked-for close may now happen.
+    """
+
+    begun = pyqtSignal()
+    closable = pyqtSignal()
+
+    def __init__(self, window: QWidget, document: Document, player: Player, settings: Settings) -> None:
+        super().__init__(window)
+        self.window = window
+        self.document = document
+        self.player = player
+        self.settings = settings
+        self._sure = False
+
+    # Puppets ----------------------------------------------------------------------------------------------------
+
+    def new(self) -> None:
+        """An empty puppet."""
+        self._unless_unsaved(lambda: (self.document.start_new(), self.begun.emit()))
+
+    def open(self) -> None:
+        """Choose a puppet's file and open it."""
+        self._unless_unsaved(lambda: self._choose("Open a puppet", f"Puppets (*{puppet_file.SUFFIX})", self.load))
+
+    def open_demo(self) -> None:
+        """The demo."""
+        self._unless_unsaved(lambda: self.load(DEMO_PUPPET))
+
+    def load(self, path: Path) -> None:
+        """Open a file, or say what is wrong with it and leave everything as it was."""
+        try:
+            self.document.open(path)
+        except FileProblem as problem:
+            self.complain("This puppet cannot be opened", problem)
+            return
+        if not path.absolute().is_relative_to(DEMO_FOLDER):
+            self.settings.folder = str(path.absolute().parent)
+        self.player.play()
+
+    def save(self) -> None:
+        """Write the puppet to its file; ask for one where there is none."""
+        path = self.document.path
+        if path is None or path.is_relative_to(DEMO_FOLDER):
+            # The demo ships with the program; saving it means a copy of one's own.
+            self.save_as()
+        else:
+            self._write(path)
+
+    def save_as(self, then: Callable[[], object] | None = None) -> None:
+        """Choose a file and write the puppet to it."""
+        self._choose("Save the puppet as", f"Puppets (*{puppet_file.SUFFIX})",
+                     lambda path: self._write(path, then), puppet_file.SUFFIX, self.document.puppet.name)
+
+    def _write(self, path: Path, then: Callable[[], object] | None = None) -> None:
+        try:
+            self.document.save(path)
+        except FileProblem as problem:
+            self.complain("This puppet cannot be saved", problem)
+            return
+        self.settings.folder = str(path.parent)
+        if then is not None:
+            then()
+
+    # Takes ------------------------------------------------------------------------------------------------------
+
+    def open_take(self) -> None:
+        """Choose a take and show it."""
+        self._choose("Open a take", f"Takes (*{take_file.SUFFIX})", self.load_take)
+
+    def load_take(self, path: Path) -> None:
+        """Show a take, run with the present puppet; or say what is wrong with it."""
+        try:
+            take = take_file.load_take(path)
+            if take.rate != self.document.puppet.rate:
+                raise FileProblem(path, "rate", f"expected the puppet's {self.document.puppet.rate}")
+            world = find_booth(take.booth, (path.parent, DEMO_FOLDER)) if take.booth else None
+        except FileProblem as problem:
+            self.complain("This take cannot be opened", problem)
+            return
+        name = path.name.removesuffix(take_file.SUFFIX).replace("_", " ")
+        self.player.open_take(take, name, world)
+
+    def save_take(self) -> None:
+        """Choose a file and write the run's controls to it."""
+        self._choose("Save the take as", f"Takes (*{take_file.SUFFIX})", self._write_take, take_file.SUFFIX,
+                     self.player.take_name or "take")
+
+    def _write_take(self, path: Path) -> None:
+        try:
+            take_file.save_take(self.player.recording.take(), path)
+        except FileProblem as problem:
+            self.complain("This take cannot be saved", problem)
+            return
+        self.player.take_name = path.name.removesuffix(take_file.SUFFIX).replace("_", " ")
+        self.player.state_changed.emit()
+
+    # Dialogs ----------------------------------------------------------------------------------------------------
+
+    def _choose(
+        self, title: str, filter: str, then: Callable[[Path], None], suffix: str = "", name: str = ""
+    ) -> None:
+        """Ask for a file. With a suffix it is one to write, and the name is given that suffix."""
+        choose_file(self.window, title, filter, self.settings.folder, then, suffix, name)
+
+    def complain(self, title: str, problem: Exception) -> None:
+        """Say what is wrong, where, and what was expected."""
+        complain(self.window, title, str(problem))
+
+    def _unless_unsaved(self, then: Callable[[], object]) -> None:
+        """Do it at once, or after asking what is to become of unsaved edits."""
+        if not self.document.unsaved:
+            then()
+            return
+        box = QMessageBox(QMessageBox.Icon.NoIcon, "Unsaved edits", "", parent=self.window)
+        box.setObjectName("unsaved")
+        box.setText(f"<b>{self.document.puppet.name} has edits that are not saved.</b>")
+        box.setInformativeText("Save them first, or let them go?")
+        save = box.addButton("Save…", QMessageBox.ButtonRole.AcceptRole)
+        discard = box.addButton("Let them go", QMessageBox.ButtonRole.DestructiveRole)
+        box.addButton("Cancel", QMessageBox.ButtonRole.RejectRole)
+        box.setDefaultButton(save)
+        box.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+
+        def answered() -> None:
+            if box.clickedButton() is discard:
+                then()
+            elif box.clickedButton() is save:
+                path = self.document.path
+                if path is None or path.is_relative_to(DEMO_FOLDER):
+                    self.save_as(then)
+                else:
+                    self._write(path, then)
+
+        box.finished.connect(answered)
+        box.open()
+
+    def drop_edits(self) -> None:
+        """Count the puppet as saved as it is: nothing will be asked about it."""
+        self.document.saved = self.document.puppet
+
+    def may_close(self) -> bool:
+        """Whether the window may close now; if not, it is asked about and closes after the answer."""
+        if self._sure or not self.document.unsaved:
+            return True
+
+        def close() -> None:
+            self._sure = True
+            self.closable.emit()
+
+        self._unless_unsaved(close)
+        return False

@@ -1,0 +1,140 @@
+"""The thin header: the puppet, the pages in the order of the work, and the take with its controls."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QAction, QPainter
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QWidget
+
+from ..session.document import Document
+from ..session.player import SPEEDS, Player
+from ..widgets import buttons, theme
+from ..widgets.buttons import PillButton, SignButton
+
+SPEED_WORDS = {0.25: "¼×", 0.5: "½×", 1.0: "1×", 2.0: "2×"}
+
+
+class Header(QWidget):
+    """Says what is asked for; the window does it."""
+
+    page_chosen = pyqtSignal(str)
+
+    def __init__(self, document: Document, player: Player, pages: tuple[str, ...], parent: QWidget | None = None):
+        super().__init__(parent)
+        self.document, self.player = document, player
+        self.setFixedHeight(41)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(14, 0, 14, 2)
+        row.setSpacing(3)
+        title = QLabel("Yarn Puppet")
+        title.setStyleSheet("font-size: 16px; font-weight: 700;")
+        row.addWidget(title)
+        self.puppet = PillButton("puppet", size=15)
+        self.puppet.setCheckable(False)
+        self.puppet.setObjectName("puppet menu")
+        self.puppet.setToolTip("New, open, save, undo")
+        row.addWidget(self.puppet)
+        row.addSpacing(22)
+        self.pages: dict[str, PillButton] = {}
+        for name in pages:
+            button = PillButton(name)
+            button.clicked.connect(lambda _, name=name: self.page_chosen.emit(name))
+            self.pages[name] = button
+            row.addWidget(button)
+        row.addStretch(1)
+        self.undo = SignButton("undo", buttons.undo_sign, "Undo")
+        self.redo = SignButton("redo", buttons.redo_sign, "Redo")
+        self.undo.clicked.connect(document.undo)
+        self.redo.clicked.connect(document.redo)
+        row.addWidget(self.undo)
+        row.addWidget(self.redo)
+        row.addSpacing(14)
+        self.take = PillButton("take", size=13.5)
+        self.take.setCheckable(False)
+        self.take.setObjectName("take menu")
+        row.addWidget(self.take)
+        row.addSpacing(4)
+        self.record = SignButton("record", buttons.record_sign, "Record a new take from the start (F6)")
+        self.play = SignButton("play", buttons.play_sign, "Go on from the present, or pause (F5)")
+        self.back = SignButton("step back", buttons.back_sign, "One tick back (F9)")
+        self.step = SignButton("step", buttons.step_sign, "One tick on (F10)")
+        for button in (self.record, self.play, self.back, self.step):
+            row.addWidget(button)
+        self.record.clicked.connect(player.restart)
+        self.play.clicked.connect(player.toggle)
+        self.back.clicked.connect(lambda: player.step(-1))
+        self.step.clicked.connect(lambda: player.step(1))
+        row.addSpacing(4)
+        self.speed = PillButton("1×", size=13.5)
+        self.speed.setCheckable(False)
+        self.speed.setObjectName("speed")
+        self.speed.setToolTip("How fast ticks follow each other: ¼, ½, 1, 2")
+        self.speed.clicked.connect(self._next_speed)
+        row.addWidget(self.speed)
+        self.tick = QLabel()
+        self.tick.setObjectName("tick")
+        self.tick.setFixedWidth(76)
+        self.tick.setStyleSheet("font-size: 14px; font-weight: 600;")
+        row.addWidget(self.tick)
+        self.rate = QLabel()
+        self.rate.setStyleSheet(f"font-size: 12px; color: {theme.QUIET.name()};")
+        row.addWidget(self.rate)
+        document.puppet_changed.connect(self.refresh)
+        player.state_changed.connect(self.refresh)
+        player.moved.connect(self._show_tick)
+        self.refresh()
+
+    def _next_speed(self) -> None:
+        place = SPEEDS.index(self.player.speed)
+        self.player.set_speed(SPEEDS[(place + 1) % len(SPEEDS)])
+
+    def refresh(self) -> None:
+        """Show the names, what can be undone, and how the run goes."""
+        history = self.document.history
+        self.puppet.setText(f"{self.document.puppet.name}{' •' if self.document.unsaved else ''} ▾")
+        self.puppet.updateGeometry()
+        self.undo.setEnabled(history.undo_name is not None)
+        self.undo.setToolTip(f"Undo {history.undo_name} (Ctrl+Z)" if history.undo_name else "Nothing to undo")
+        self.redo.setEnabled(history.redo_name is not None)
+        self.redo.setToolTip(f"Redo {history.redo_name} (Ctrl+Shift+Z)" if history.redo_name else "Nothing to redo")
+        busy = self.player.progress is not None
+        name = "is full, record anew" if self.player.full else self.player.take_name or "untitled"
+        self.take.setText("take running…" if busy else f"take {name} ▾")
+        self.take.updateGeometry()
+        self.play.sign = buttons.pause_sign if self.player.playing else buttons.play_sign
+        self.play.setAccessibleName("pause" if self.player.playing else "play")
+        self.speed.setText(SPEED_WORDS[self.player.speed])
+        self.rate.setText(f"{self.document.puppet.rate} Hz")
+        self.play.update()
+        self.speed.update()
+        self._show_tick()
+
+    def _show_tick(self) -> None:
+        self.tick.setText(f"tick {self.player.tick:04d}")
+        past = self.player.head is not None
+        self.tick.setStyleSheet(
+            f"font-size: 14px; font-weight: 600; color: {(theme.MADDER if past else theme.INK).name()};"
+        )
+
+    def show_page(self, name: str) -> None:
+        """Mark the page on show."""
+        for each, button in self.pages.items():
+            button.setChecked(each == name)
+
+    def menu_at(self, button: PillButton, actions: list[QAction | None]) -> None:
+        """Open a menu under one of the two names; None is a dividing line."""
+        menu = QMenu(self)
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        for action in actions:
+            if action is None:
+                menu.addSeparator()
+            else:
+                menu.addAction(action)
+        menu.popup(button.mapToGlobal(button.rect().bottomLeft()))
+
+    def paintEvent(self, event: object) -> None:
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), theme.PAPER)
+        painter.setPen(theme.pen(theme.SEAM, 2, (3, 2)))
+        y = QRectF(self.rect()).bottom() - 1
+        painter.drawLine(0, int(y), self.width(), int(y))

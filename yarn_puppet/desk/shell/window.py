@@ -1,0 +1,235 @@
+"""The one window: header, pages, and what each page stands beside."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence
+from PyQt6.QtWidgets import QMainWindow, QStackedWidget, QVBoxLayout, QWidget
+
+from ...core.formats.booth_file import load_booth
+from ...core.takes.run import Record
+from ...demo import DEMO_BOOTH, DEMO_FOLDER
+from ..booth.booth_view import BoothView
+from ..booth.sounds import Sounds
+from ..booth.ways_out import WaysOut
+from ..pictures.art import Art
+from ..session.document import Document
+from ..session.player import Player
+from ..session.settings import load_settings, save_settings
+from ..session.snag_list import SnagList
+from ..session.sources import Sources
+from ..trace.trace_view import TraceView
+from ..widgets.panel import splitter_of
+from ..widgets.view import DrawnView
+from .files import Files
+from .header import Header
+
+PAGES = ("Clips", "Weave", "Wiring", "Snags")
+LEAST_SIZE = (1100, 700)
+
+
+class Window(QMainWindow):
+    """Holds the document, the player and the pages; pages are made when they are first shown."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.settings = load_settings()
+        self.document = Document()
+        self.art = Art()
+        self.player = Player(self.document.puppet, load_booth(DEMO_FOLDER / DEMO_BOOTH), DEMO_BOOTH)
+        self.snags = SnagList(self.document)
+        self.sources = Sources(self.document, self.art)
+        self.sounds = Sounds()
+        self.files = Files(self, self.document, self.player, self.settings)
+        self.header = Header(self.document, self.player, PAGES)
+        self.booth = BoothView(self.document, self.player, self.art, DEMO_FOLDER)
+        self.ways_out = WaysOut(self.document, self.player)
+        self.trace = TraceView(self.document, self.player)
+        self.pages: dict[str, QWidget] = {}
+        self._lay_out()
+        self._make_actions()
+        self.document.puppet_changed.connect(self._puppet_changed)
+        self.document.replaced.connect(self._puppet_replaced)
+        self.snags.changed.connect(self._show_snags)
+        self.sources.told.connect(self.update_pictures)
+        self.player.ran.connect(self._hear)
+        self.player.state_changed.connect(self._refresh_actions)
+        self.files.begun.connect(lambda: self.show_page("Clips"))
+        self.files.closable.connect(self.close)
+        self.header.page_chosen.connect(self.show_page)
+        self.header.puppet.clicked.connect(lambda: self.header.menu_at(self.header.puppet, self._puppet_menu()))
+        self.header.take.clicked.connect(lambda: self.header.menu_at(self.header.take, self._take_menu()))
+        self.setMinimumSize(*LEAST_SIZE)
+        self.resize(self.settings.width, self.settings.height)
+        self._title()
+        self._refresh_actions()
+        self.show_page("Weave")
+        self.booth.setFocus()
+
+    # Layout -----------------------------------------------------------------------------------------------------
+
+    def _lay_out(self) -> None:
+        self.left = splitter_of(Qt.Orientation.Vertical, self.booth, self.ways_out)
+        self.stack = QStackedWidget()
+        self.beside = splitter_of(Qt.Orientation.Horizontal, self.left, self.stack)
+        self.above = splitter_of(Qt.Orientation.Vertical, self.beside, self.trace)
+        self.wide = QStackedWidget()
+        work = QWidget()
+        column = QVBoxLayout(work)
+        column.setContentsMargins(11, 11, 11, 11)
+        column.addWidget(self.above)
+        self.wide.addWidget(work)
+        whole = QWidget()
+        layout = QVBoxLayout(whole)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(0)
+        layout.addWidget(self.header)
+        layout.addWidget(self.wide, 1)
+        self.setCentralWidget(whole)
+        self.splitters = {"left": self.left, "beside": self.beside, "above": self.above}
+        for name, sizes in (("left", [290, 190]), ("beside", [470, 774]), ("above", [476, 250])):
+            self.splitters[name].setSizes(self.settings.splits.get(name, sizes))
+        self.beside.setStretchFactor(1, 1)
+        self.above.setStretchFactor(0, 1)
+
+    def page(self, name: str) -> QWidget:
+        """A page, made when it is first asked for."""
+        if name not in self.pages:
+            page = self.pages[name] = self._make_page(name)
+            (self.wide if name == "Clips" else self.stack).addWidget(page)
+        return self.pages[name]
+
+    def _make_page(self, name: str) -> QWidget:
+        # Imported when first shown: the first view should not wait for the others.
+        if name == "Clips":
+            from ..clips.page import ClipsPage
+
+            return ClipsPage(self.document, self.art, self.settings, self.sources, self.sounds, self.snags)
+        if name == "Wiring":
+            from ..wiring.page import WiringPage
+
+            return WiringPage(self.document, self.player)
+        if name == "Snags":
+            from ..snags.page import SnagsPage
+
+            return SnagsPage(self.document, self.snags, self.show_page)
+        from ..weave.page import WeavePage
+
+        return WeavePage(self.document, self.player, self.art, self.snags)
+
+    def show_page(self, name: str) -> None:
+        """Go to a page. Clips takes the whole room below the header; the others stand beside the booth."""
+        page = self.page(name)
+        if name == "Clips":
+            self.wide.setCurrentWidget(page)
+        else:
+            self.stack.setCurrentWidget(page)
+            self.wide.setCurrentIndex(0)
+        self.header.show_page(name)
+        self.current_page = name
+
+    # Actions ----------------------------------------------------------------------------------------------------
+
+    def _make_actions(self) -> None:
+        files, player, document = self.files, self.player, self.document
+        self.actions_by_name: dict[str, QAction] = {}
+        for name, keys, does in (
+            ("New puppet", "Ctrl+N", files.new), ("Open…", "Ctrl+O", files.open),
+            ("Save", "Ctrl+S", files.save), ("Save as…", "Ctrl+Shift+S", files.save_as),
+            ("Undo", "Ctrl+Z", document.undo), ("Redo", "Ctrl+Shift+Z", document.redo),
+            ("Open the demo", "", files.open_demo), ("Quit", "Ctrl+Q", self.close),
+            ("Record a new take", "F6", player.restart), ("Play or pause", "F5", player.toggle),
+            ("Replay from the head", "F7", player.replay), ("Step back", "F9", lambda: player.step(-1)),
+            ("Step", "F10", lambda: player.step(1)), ("Go to the present", "F8", lambda: player.seek(None)),
+            ("Back to the take before", "Shift+F6", player.go_back),
+            ("Open a take…", "Ctrl+T", files.open_take), ("Save the take as…", "Ctrl+Shift+T", files.save_take),
+            ("Stop running the take again", "", player.cancel),
+        ):
+            action = QAction(name, self)
+            if keys:
+                action.setShortcut(QKeySequence(keys))
+            action.triggered.connect(lambda _=False, does=does: does())
+            self.addAction(action)
+            self.actions_by_name[name] = action
+        for number, name in enumerate(PAGES):
+            action = QAction(name, self)
+            action.setShortcut(QKeySequence(f"Ctrl+{number + 1}"))
+            action.triggered.connect(lambda _=False, name=name: self.show_page(name))
+            self.addAction(action)
+
+    def _refresh_actions(self) -> None:
+        """Only what can be done now is enabled, its shortcut too; undo and redo say of which edit."""
+        history, by_name = self.document.history, self.actions_by_name
+        by_name["Undo"].setText(f"Undo {history.undo_name or ''}".strip())
+        by_name["Redo"].setText(f"Redo {history.redo_name or ''}".strip())
+        for name, possible in (
+            ("Undo", history.undo_name is not None), ("Redo", history.redo_name is not None),
+            ("Back to the take before", self.player.before is not None),
+            ("Stop running the take again", self.player.busy),
+        ):
+            by_name[name].setEnabled(possible)
+
+    def _puppet_menu(self) -> list[QAction | None]:
+        by_name = self.actions_by_name
+        return [by_name["New puppet"], by_name["Open…"], by_name["Open the demo"], None, by_name["Save"],
+                by_name["Save as…"], None, by_name["Undo"], by_name["Redo"], None, by_name["Quit"]]
+
+    def _take_menu(self) -> list[QAction | None]:
+        by_name = self.actions_by_name
+        names = ("Record a new take", "Back to the take before", "Open a take…", "Save the take as…", "",
+                 "Replay from the head", "Go to the present", "Stop running the take again")
+        return [by_name[name] if name else None for name in names]
+
+    # What changes -----------------------------------------------------------------------------------------------
+
+    def _puppet_replaced(self) -> None:
+        self.art.show(self.document.puppet, self.document.folder)
+        self.player.load(self.document.puppet, load_booth(DEMO_FOLDER / DEMO_BOOTH), DEMO_BOOTH)
+
+    def _puppet_changed(self) -> None:
+        self.art.show(self.document.puppet, self.document.folder)
+        if self.player.recording.setup.puppet is not self.document.puppet:
+            self.player.edit(self.document.puppet)
+        self.booth.update()
+        self._title()
+        self._refresh_actions()
+
+    def update_pictures(self) -> None:
+        """The art is another: draw what shows it again."""
+        self.booth.update()
+        for page in self.pages.values():
+            page.update()
+            for child in page.findChildren(DrawnView):
+                child.update()
+
+    def _hear(self, record: Record) -> None:
+        """Play the sounds of a tick that has just been run."""
+        for fired in record.report.moments:
+            if fired.moment.kind == "sound" and fired.moment.file:
+                self.sounds.play(self.document.folder / fired.moment.file)
+
+    def _title(self) -> None:
+        star = "*" if self.document.unsaved else ""
+        self.setWindowTitle(f"{self.document.puppet.name}{star} · Yarn Puppet")
+
+    def _show_snags(self) -> None:
+        count = len(self.snags.snags)
+        self.header.pages["Snags"].show_badge(str(count) if count else "")
+
+    def closeEvent(self, event: QCloseEvent | None) -> None:
+        if not self.files.may_close():
+            event.ignore()
+            return
+        self.player.pause()
+        self.settings.width, self.settings.height = self.width(), self.height()
+        for name, splitter in self.splitters.items():
+            if any(splitter.sizes()):
+                self.settings.splits[name] = splitter.sizes()
+        save_settings(self.settings)
+        event.accept()
+
+    def start_on(self, path: Path) -> None:
+        """Open a file as the window opens; what is wrong with it is shown once the window is."""
+        QTimer.singleShot(0, lambda: self.files.load(path))

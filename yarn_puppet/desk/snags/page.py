@@ -1,0 +1,89 @@
+"""The Snags page: what is wrong, why, and how to mend it. A click goes to where it is."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PyQt6.QtCore import QRectF, Qt
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
+from PyQt6.QtWidgets import QWidget
+
+from ...core.snags.snag import Snag
+from ..session.document import Document
+from ..session.snag_list import SnagList
+from ..widgets import theme
+from ..widgets.view import DrawnView
+
+ROW, TOP = 58.0, 52.0
+
+
+class SnagsPage(DrawnView):
+    """One card a snag."""
+
+    def __init__(
+        self, document: Document, snags: SnagList, show_page: Callable[[str], None], parent: QWidget | None = None
+    ) -> None:
+        super().__init__(parent)
+        self.document, self.snags, self.show_page = document, snags, show_page
+        self.setAccessibleName("Snags")
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self._current = 0
+        snags.changed.connect(self._changed)
+        self._changed()
+
+    def _changed(self) -> None:
+        self.setMinimumHeight(int(TOP + len(self.snags.snags) * (ROW + 6)))
+        self.update()
+
+    def card(self, number: int) -> QRectF:
+        """Where a snag's card is."""
+        return QRectF(12, TOP + number * (ROW + 6), self.width() - 24, ROW)
+
+    def draw(self, painter: QPainter) -> None:
+        self.draw_paper(painter)
+        found = self.snags.snags
+        errors = sum(snag.severity == "error" for snag in found)
+        title = f"{errors} error{'s' * (errors != 1)}, {len(found) - errors} more to look at" if found else "No snags"
+        end = theme.draw_text(painter, 16, 32, title, theme.font(16, bold=True))
+        theme.draw_text(painter, end + 12, 32, "a click goes to where it is" if found else
+                        "every name is known, every state can be reached, every transition can be first",
+                        theme.font(13), theme.QUIET)
+        for number, snag in enumerate(found):
+            rect = self.card(number)
+            color = theme.MADDER if snag.severity == "error" else theme.WELD
+            chosen = self.hasFocus() and number == self._current
+            theme.draw_card(painter, rect, 8, theme.WHITE, color if chosen else theme.SEAM, 2 if chosen else 1.2)
+            x = theme.draw_pill(painter, rect.x() + 10, rect.y() + 19, snag.severity, color, True)
+            x = theme.draw_text(painter, x + 10, rect.y() + 24, f"{snag.kind}  {snag.where}",
+                                theme.font(14, strong=True))
+            theme.draw_text(painter, rect.x() + 12, rect.y() + 46, f"{snag.why}. Mend: {snag.mend}.", theme.font(13),
+                            theme.QUIET, rect.width() - 24)
+        self.draw_focus(painter)
+
+    def go_to(self, snag: Snag) -> None:
+        """Show where a snag is."""
+        if snag.kind in ("state", "group", "transition", "spread"):
+            self.show_page("Weave")
+            self.document.select(snag.kind, snag.id)
+        else:
+            self.show_page({"clip": "Clips", "intent": "Wiring", "puppet": "Wiring"}.get(snag.kind, "Weave"))
+            self.document.select(snag.kind, snag.id)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        self.setFocus()
+        for number, snag in enumerate(self.snags.snags):
+            if self.card(number).contains(event.position()):
+                self._current = number
+                self.go_to(snag)
+                return
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        steps = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}
+        count = len(self.snags.snags)
+        if event.key() in steps and count:
+            self._current = max(0, min(count - 1, self._current + steps[Qt.Key(event.key())]))
+            self.update()
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self._current < count:
+            self.go_to(self.snags.snags[self._current])
+        else:
+            super().keyPressEvent(event)

@@ -1,0 +1,1 @@
+"""A hand over the real window: the full example, driven without a monitor."""

@@ -1,0 +1,125 @@
+"""A hand for the real window: mouse and keyboard events as a user makes them, for the tour and the tests."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from time import monotonic
+
+from PyQt6.QtCore import QEvent, QPoint, QPointF, QRectF, Qt
+from PyQt6.QtGui import QMouseEvent, QPainter, QPixmap
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QWidget
+
+from ..widgets.popup import TokenPopup
+from ..widgets.sentence import Sentence
+
+Spot = QPoint | QPointF | QRectF | None
+
+PATIENCE = 20.0
+"""Seconds after which something awaited is given up."""
+
+
+class Hand:
+    """Counts what it does: a click, a drag, a key or a typed word is one gesture each."""
+
+    def __init__(self) -> None:
+        self.gestures = 0
+
+    def wait(self, milliseconds: int = 1) -> None:
+        """Let the window do what is due."""
+        QTest.qWait(milliseconds)
+
+    def until(self, holds: Callable[[], bool], what: str) -> None:
+        """Wait for something. Raises TimeoutError when it does not come."""
+        end = monotonic() + PATIENCE
+        while not holds():
+            if monotonic() > end:
+                raise TimeoutError(f"waited {PATIENCE:g} s for {what}")
+            QTest.qWait(5)
+
+    def click(self, widget: QWidget, at: Spot = None, button: Qt.MouseButton = Qt.MouseButton.LeftButton) -> None:
+        """Press and let go on a widget; in its middle where no place is given."""
+        self.gestures += 1
+        if widget.windowType() != Qt.WindowType.Popup:
+            widget.activateWindow()
+        QTest.mouseMove(widget, _point(widget, at))
+        QTest.mouseClick(widget, button, pos=_point(widget, at))
+        self.wait()
+
+    def drag(self, widget: QWidget, start: Spot, end: Spot, onto: QWidget | None = None,
+             modifier: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier) -> None:
+        """Press at one place and let go at another, which may be on another widget."""
+        self.gestures += 1
+        first = _point(widget, start)
+        last = widget.mapFromGlobal(onto.mapToGlobal(_point(onto, end))) if onto else _point(widget, end)
+        QTest.mousePress(widget, Qt.MouseButton.LeftButton, modifier, first)
+        for share in (0.1, 0.5, 0.9, 1.0):
+            between = QPointF(first) + QPointF(last - first) * share
+            _move_held(widget, between, modifier)
+        QTest.mouseRelease(widget, Qt.MouseButton.LeftButton, modifier, last)
+        self.wait()
+
+    def key(self, widget: QWidget, key: Qt.Key,
+            modifier: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier) -> None:
+        """Press and let go one key."""
+        self.gestures += 1
+        QTest.keyClick(widget, key, modifier)
+        self.wait()
+
+    def type(self, text: str) -> None:
+        """Type a word into the popup that is open, and Enter."""
+        self.gestures += 1
+        popup = self.popup()
+        popup.line.selectAll()
+        QTest.keyClick(popup.line, Qt.Key.Key_Delete)
+        QTest.keyClicks(popup.line, text)
+        QTest.keyClick(popup.line, Qt.Key.Key_Return)
+        self.wait()
+
+    def popup(self) -> TokenPopup:
+        """The editor that is open. Raises LookupError."""
+        found = [each for each in QApplication.topLevelWidgets() if isinstance(each, TokenPopup) and each.isVisible()]
+        if not found:
+            raise LookupError("no token's editor is open")
+        return found[-1]
+
+    def token(self, sentence: Sentence, name: str) -> None:
+        """Click a token of a sentence."""
+        self.click(sentence.token(name))
+
+    def pick(self, label: str) -> None:
+        """Click a suggestion of the open editor. Raises LookupError."""
+        popup = self.popup()
+        for row in range(popup.list.count()):
+            item = popup.list.item(row)
+            if item.text() == label:
+                popup.list.scrollToItem(item)
+                self.click(popup.list.viewport(), QRectF(popup.list.visualItemRect(item)))
+                return
+        raise LookupError(f"{label} is not among {[popup.list.item(row).text() for row in range(popup.list.count())]}")
+
+    def picture(self, window: QWidget) -> QPixmap:
+        """The window as it is seen, with the popup that is open over it."""
+        self.wait(30)
+        pixmap = window.grab()
+        painter = QPainter(pixmap)
+        for each in QApplication.topLevelWidgets():
+            if each.isVisible() and each.windowType() == Qt.WindowType.Popup:
+                painter.drawPixmap(window.mapFromGlobal(each.mapToGlobal(QPoint(0, 0))), each.grab())
+        painter.end()
+        return pixmap
+
+
+def _point(widget: QWidget, at: Spot) -> QPoint:
+    if at is None:
+        return widget.rect().center()
+    if isinstance(at, QRectF):
+        return at.center().toPoint()
+    return at.toPoint() if isinstance(at, QPointF) else at
+
+
+def _move_held(widget: QWidget, at: QPointF, modifier: Qt.KeyboardModifier) -> None:
+    """A mouse move with the left button down, which QTest cannot make."""
+    QApplication.sendEvent(widget, QMouseEvent(
+        QEvent.Type.MouseMove, at, widget.mapToGlobal(at), Qt.MouseButton.NoButton, Qt.MouseButton.LeftButton,
+        modifier))

@@ -1,0 +1,262 @@
+"""The full example without a monitor: drives the real window through the demo and saves its main views."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import tempfile
+from pathlib import Path
+
+from PyQt6.QtCore import QPoint, QPointF, QRect, QRectF, Qt
+from PyQt6.QtGui import QPainter
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QWidget
+
+from ...core.formats.errors import FileProblem
+from ...demo import DEMO_PUPPET, DEMO_TAKE
+from ..widgets import theme
+
+SIZE = (1280, 800)
+
+
+def run_tour(folder: Path) -> int:
+    """Save the views as PNG files in `folder`; returns the exit code. Raises FileProblem."""
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise FileProblem(folder, "", f"cannot be made ({error.strerror})") from None
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    # The tour neither reads nor writes what the user's own desk remembers.
+    with tempfile.TemporaryDirectory() as settings:
+        os.environ["XDG_CONFIG_HOME"] = settings
+        from ..shell.application import make_application
+
+        application = make_application()
+        from ..shell.window import Window
+
+        window = Window()
+        window.resize(*SIZE)
+        window.show()
+        tour = Tour(window, folder)
+        tour.run()
+        window.files.drop_edits()
+        window.close()
+        application.processEvents()
+    print(f"{len(tour.saved)} views saved in {folder}: {', '.join(tour.saved)}")
+    return 0
+
+
+class Tour:
+    """One stop a view."""
+
+    def __init__(self, window, folder: Path) -> None:  # type: ignore[no-untyped-def]
+        from .hand import Hand
+
+        self.window, self.folder = window, folder
+        self.hand = Hand()
+        self.saved: list[str] = []
+
+    def run(self) -> None:
+        """Go through all stops."""
+        window, hand = self.window, self.hand
+        window.files.load(DEMO_PUPPET)
+        self.play()
+        window.files.load_take(DEMO_TAKE)
+        hand.until(lambda: not window.player.busy, "the take")
+        for stop in (self.past, self.condition, self.compare, self.clips, self.events, self.several, self.renaming,
+                     self.cutting, self.wiring, self.snags, self.new_art, self.new_puppet, self.directions):
+            stop()
+
+    def save(self, name: str, over: QWidget | None = None) -> None:
+        """Save what is seen, with a dialog over it where one is given."""
+        path = self.folder / f"{name}.png"
+        picture = self.hand.picture(self.window)
+        if over is not None:
+            painter = QPainter(picture)
+            painter.setPen(theme.pen(theme.INK, 1.2))
+            corner = QPoint((picture.width() - over.width()) // 2, (picture.height() - over.height()) // 2)
+            painter.drawPixmap(corner, over.grab())
+            painter.drawRect(QRect(corner, over.size()))
+            painter.end()
+        if not picture.save(str(path)):
+            raise FileProblem(path, "", "cannot be written")
+        self.saved.append(path.name)
+
+    def steps(self, count: int) -> None:
+        """Run ticks one by one, by key."""
+        for _ in range(count):
+            QTest.keyClick(self.window, Qt.Key.Key_F10)
+
+    def play(self) -> None:
+        """Walk up to Old Thatch and swing, by keys, tick by tick."""
+        window, hand = self.window, self.hand
+        hand.click(window.booth)
+        hand.click(window.booth)
+        window.player.restart()
+        window.player.pause()
+        booth = window.booth
+        QTest.keyPress(booth, Qt.Key.Key_Right)
+        self.steps(106)
+        QTest.keyRelease(booth, Qt.Key.Key_Right)
+        self.steps(10)
+        QTest.keyPress(booth, Qt.Key.Key_J)
+        self.steps(4)
+        QTest.keyRelease(booth, Qt.Key.Key_J)
+        self.steps(11)
+        self.save("play")
+
+    def past(self) -> None:
+        """Drag the trace's head to where the guard cancels the swing, and select that exit."""
+        window, hand = self.window, self.hand
+        trace = window.trace
+        window.player.seek(150)
+        y = 90.0
+        hand.drag(trace, QPointF(trace.x_of(150.5), y), QPointF(trace.x_of(158.5), y))
+        hand.click(window.ways_out, QPointF(70, 52))
+        self.save("weave")
+
+    def condition(self) -> None:
+        """The editor of a condition's term, with what can be picked."""
+        sentence = self.window.page("Weave").sentence
+        self.hand.token(sentence, "add term")
+        QTest.keyClicks(self.hand.popup().line, "g")
+        self.save("condition")
+        self.hand.popup().close()
+        self.hand.wait(20)
+
+    def compare(self) -> None:
+        """Slow the guard's walk, and see the same take before and after."""
+        window, hand = self.window, self.hand
+        window.document.select("state", "walk_state")
+        hand.token(window.page("Weave").sentence, "add while-rule")
+        hand.pick("move speed")
+        hand.until(lambda: not window.player.busy, "the take run again")
+        window.player.seek(120)
+        self.save("compare")
+        window.document.undo()
+        hand.until(lambda: not window.player.busy, "the take run again")
+
+    def clips(self) -> None:
+        """The swing's fourth frame."""
+        window, hand = self.window, self.hand
+        hand.click(window.header.pages["Clips"])
+        page = window.page("Clips")
+        number = [clip.id for clip in window.document.puppet.clips].index("light_swing")
+        hand.click(page.ribbons, page.ribbons.thumb(number, 3))
+        self.save("clips")
+
+    def events(self) -> None:
+        """The cancel window, as a sentence."""
+        lanes = self.window.page("Clips").lanes
+        at = lanes.lane_rect(1)
+        self.hand.click(lanes, QPointF(lanes.x_of(300), at.center().y()))
+        self.save("events")
+
+    def several(self) -> None:
+        """Four frames of the walk chosen, by night, with the ghosts of three neighbours each way."""
+        page, hand = self.window.page("Clips"), self.hand
+        ribbons, number = page.ribbons, [clip.id for clip in self.window.document.puppet.clips].index("walk")
+        hand.click(ribbons, ribbons.thumb(number, 1))
+        QTest.mouseClick(ribbons, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.ShiftModifier,
+                         ribbons.thumb(number, 4).center().toPoint())
+        hand.click(page.tools["pivot"])
+        hand.token(page.view_sentence, "ground")
+        hand.token(page.view_sentence, "ghosts")
+        hand.pick("3")
+        self.save("several-frames")
+        hand.token(page.view_sentence, "ground")
+        hand.token(page.view_sentence, "ghosts")
+        hand.pick("1")
+        hand.click(page.tools["hit box"])
+
+    def renaming(self) -> None:
+        """Two clips about to be renamed by pattern, with the places listed."""
+        page, hand = self.window.page("Clips"), self.hand
+        hand.token(page.heading_sentence, "page more")
+        hand.pick("rename by pattern…")
+        dialog = next(each for each in QApplication.topLevelWidgets() if each.objectName() == "rename")
+        for name, text in (("pattern", "*_s*"), ("becomes", "pell_*_s*")):
+            hand.token(dialog.sentence, name)  # type: ignore[attr-defined]
+            hand.type(text)
+        self.save("rename", over=dialog)
+        dialog.close()
+
+    def new_art(self) -> None:
+        """The sheet drawn anew while the puppet is open: a step more in the swing, another gone."""
+        window, hand = self.window, self.hand
+        from PIL import Image
+
+        with tempfile.TemporaryDirectory() as folder:
+            for name in ("lamplighter.png", "lamplighter.puppet.json"):
+                shutil.copy(DEMO_PUPPET.parent / name, folder)
+            window.files.drop_edits()
+            window.files.load(Path(folder) / "lamplighter.puppet.json")
+            window.player.pause()
+            sheet = Path(folder) / "lamplighter.png"
+            image = Image.open(sheet).convert("RGBA")
+            cells = [image.crop((column * 96, 256, column * 96 + 96, 320)) for column in range(7)]
+            extra = Image.blend(cells[0], cells[1], 0.5)
+            for column, cell in enumerate((cells[0], extra, *cells[1:5], cells[6])):
+                image.paste(cell, (column * 96, 256))
+            image.save(sheet)
+            hand.until(lambda: bool(window.sources.news), "the news")
+            hand.click(window.header.pages["Clips"])
+            window.page("Clips").desk.show_clip("light_swing", 5)
+            self.save("new-art")
+            window.files.drop_edits()
+            window.files.load(DEMO_PUPPET)
+            window.player.pause()
+
+    def directions(self) -> None:
+        """Bryony's sheet, about to become eight clips."""
+        page, hand = self.window.page("Clips"), self.hand
+        page.bringing.bring_in([DEMO_PUPPET.parent / "bryony_walk.png"])
+        hand.until(lambda: page.upper.currentIndex() == 1, "the sheet")
+        hand.token(page.cut_sentence, "directions")
+        self.save("directions")
+        hand.pick("walk_{down,left,right,up}")
+        self.window.files.drop_edits()
+
+    def cutting(self) -> None:
+        """The sheet under its grid, with a row picked."""
+        page, hand = self.window.page("Clips"), self.hand
+        hand.click(page.recut)
+        hand.drag(page.cut, page.cut.cell_rect(0, 4), page.cut.cell_rect(6, 4))
+        self.save("cutting")
+        hand.popup().close()
+        hand.key(page.cut, Qt.Key.Key_Escape)
+
+    def wiring(self) -> None:
+        """A sense forced by hand, and an intent fired."""
+        window, hand = self.window, self.hand
+        hand.click(window.header.pages["Wiring"])
+        page = window.page("Wiring")
+        hand.token(page.rows["blocked"], "force")
+        hand.pick("true")
+        window.player.seek(136)
+        self.save("wiring")
+        window.player.force("blocked", None)
+
+    def snags(self) -> None:
+        """A transition that can never be first, found."""
+        window, hand = self.window, self.hand
+        hand.click(window.header.pages["Weave"])
+        view = window.page("Weave").view
+        cards = view.layout_now.cards
+        idle, walk = (QRectF(*cards[id].box) for id in ("idle_state", "walk_state"))
+        hand.drag(view, idle, walk)
+        hand.token(window.page("Weave").sentence, "add term")
+        hand.pick("move_x != 0")
+        window.snags.refresh()
+        hand.click(window.header.pages["Snags"])
+        self.save("snags")
+        window.document.undo()
+        window.document.undo()
+
+    def new_puppet(self) -> None:
+        """An empty puppet, waiting for its first picture."""
+        window = self.window
+        window.files.drop_edits()
+        QTest.keyClick(window, Qt.Key.Key_N, Qt.KeyboardModifier.ControlModifier)
+        window.snags.refresh()
+        self.save("new-puppet")
