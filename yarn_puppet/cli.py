@@ -83,7 +83,7 @@ def _play(options: argparse.Namespace) -> int:
     from .core.formats.take_file import load_take
     from .core.formats.trace_file import SUFFIXES, write_json_lines, write_table
     from .core.takes.run import replay, set_up
-    from .core.takes.trace import flat_lines, trace_line
+    from .core.takes.trace import flat_lines, trace_lines
 
     out = str(options.trace)
     if out != "-" and Path(out).suffix not in SUFFIXES:
@@ -92,7 +92,7 @@ def _play(options: argparse.Namespace) -> int:
     if take.rate != puppet.rate:
         raise FileProblem(options.take, "rate", f"expected the puppet's {puppet.rate}, found {take.rate}")
     world = world_for(take.booth, options.take.parent, options.file.parent)
-    lines = (trace_line(record) for record in replay(set_up(puppet, world), take))
+    lines = trace_lines(replay(set_up(puppet, world), take))
     if out == "-":
         write_json_lines(lines, sys.stdout)
         return OK

@@ -8,10 +8,11 @@ from msgspec.structs import replace
 
 from tests.core.test_demo_promises import presses
 from tests.helpers import Case, Press, demo_puppet, demo_setup, run
-from yarn_puppet.core.booth.booth import BoothState, booth_senses
+from yarn_puppet.core.booth.booth import SENSES, BoothState, booth_senses
 from yarn_puppet.core.booth.mover import Body, move
 from yarn_puppet.core.model.clips import Box
 from yarn_puppet.core.model.edits.boxes import box_added
+from yarn_puppet.core.model.starter import BOOTH_SENSES
 from yarn_puppet.core.model.wiring import Mover
 from yarn_puppet.core.model.world import TILE, Dummy, World
 from yarn_puppet.core.pose.place import placed
@@ -106,10 +107,11 @@ class Senses(Case):
     def test_they_say_what_the_body_does(self) -> None:
         state = booth(run(demo_setup(), [], 1)[0])
         moving = state._replace(body=Body(0.0, 0.0, -30.0, -120.0, False, True, 0.5))
-        self.assertEqual(booth_senses(moving, -1), {
+        self.assertEqual(dict(zip(SENSES, booth_senses(moving, -1), strict=True)), {
             "grounded": False, "speed": 30.0, "vx": -30.0, "vy": 120.0, "move_x": -1, "blocked": True,
             "fall_time": 0.5, "hit_landed": False,
         })
+        self.assertEqual([(each.id, each.type) for each in BOOTH_SENSES], list(SENSES.items()))
 
 
 class Hits(Case):

@@ -12,7 +12,8 @@ from tests.helpers import Case
 from yarn_puppet.core.model.graph import State
 from yarn_puppet.core.model.starter import new_puppet
 from yarn_puppet.core.model.wiring import Memo, Sense
-from yarn_puppet.core.rules.compile import Reading, compile_tree
+from yarn_puppet.core.rules.bind import bind
+from yarn_puppet.core.rules.evaluate import Reading, used_by, value_of
 from yarn_puppet.core.rules.parse import parse
 from yarn_puppet.core.rules.phrase import phrase
 from yarn_puppet.core.rules.scope import ConditionError, scope_by_id, scope_by_name
@@ -30,7 +31,6 @@ INDICES = (
     {("intent", each.id): place for place, each in enumerate(PUPPET.intents)}
     | {("sense", each.id): place for place, each in enumerate(PUPPET.senses)}
     | {("memo", each.id): place for place, each in enumerate(PUPPET.memos)}
-    | {("window", name): place for place, name in enumerate(SCOPE.windows)}
     | {("in_state", "rest"): 0}
 )
 
@@ -41,15 +41,14 @@ def reading(armed: tuple[str, ...] = (), active: bool = False, **values: object)
     made.armed = [each.id in armed for each in PUPPET.intents]
     made.senses = [values.get(each.id, each.start) for each in PUPPET.senses]
     made.memos = [values.get(each.id, each.start) for each in PUPPET.memos]
-    made.used = []
     made.done, made.elapsed, made.clip_time, made.loops, made.facing = False, 0.5, 0.25, 2, "left"
-    made.open_windows, made.active = frozenset({1}), frozenset({0} if active else ())
+    made.windows, made.active = frozenset({"cancel"}), frozenset({0} if active else ())
     return made
 
 
 def value(text: str, now: Reading | None = None, expected: str = "bool") -> object:
     """What a text gives."""
-    return compile_tree(parse(text, SCOPE, expected), INDICES)(now or reading())  # type: ignore[arg-type]
+    return value_of(bind(parse(text, SCOPE, expected), INDICES), now or reading())  # type: ignore[arg-type]
 
 
 class Values(Case):
@@ -79,20 +78,22 @@ class Values(Case):
         self.assertFalse(value('in_state("rest")'))
         self.assertTrue(value('in_state("rest")', reading(active=True)))
 
-    def test_only_intents_read_as_true_on_the_way_are_used(self) -> None:
+    def test_used_up_is_what_made_it_true(self) -> None:
         now = reading(("tap_attack", "press_jump"))
         tap = INDICES["intent", "tap_attack"]
         jump = INDICES["intent", "press_jump"]
         for text, used in (
-            ("tap_attack or press_jump", [tap]),
-            ("tap_attack and press_jump", [tap, jump]),
-            ("hold_attack or press_jump", [jump]),
-            ("not grounded and tap_attack", []),
+            ("tap_attack or press_jump", (tap,)),
+            ("tap_attack and press_jump", (tap, jump)),
+            ("hold_attack or press_jump", (jump,)),
+            ("(tap_attack and blocked) or grounded", ()),
+            ("(tap_attack and blocked) or (press_jump and grounded)", (jump,)),
+            ("grounded or tap_attack", ()),
+            ("not (tap_attack and blocked)", ()),
+            ("not grounded and tap_attack", None),
         ):
             with self.subTest(text):
-                now.used = []
-                value(text, now)
-                self.assertEqual(now.used, used)
+                self.assertEqual(used_by(bind(parse(text, SCOPE), INDICES), now), used)
 
     @given(some.integers(-1000, 1000), some.integers(-1000, 1000), some.sampled_from(["+", "-", "*", "/"]))
     def test_arithmetic_is_pythons(self, left: int, right: int, operator: str) -> None:
@@ -128,6 +129,8 @@ class Errors(Case):
             ("grounded and", 12, "a condition", None),
             ("1e12 > speed", 0, "a number up to", None),
             ('ground > "stone"', 9, "== or !=", None),
+            ("tap_attack == grounded", 0, "tap_attack or not tap_attack", None),
+            ("(grounded and tap_attack) == true", 14, "compared with nothing", None),
         ):
             with self.subTest(text):
                 error = self.error(text)

@@ -81,7 +81,8 @@ class Ids(Case):
 
     def test_names_for_conditions_are_made_usable_and_never_shared(self) -> None:
         puppet = demo_puppet()
-        for typed, expected in (("tap attack!", "tap_attack_2"), ("2nd", "_2nd"), ("class", "_class"), ("é", "é")):
+        for typed, expected in (("tap attack!", "tap_attack_2"), ("2nd", "_2nd"),
+                                ("class", "class_2"), ("Loops", "Loops_2"), ("速さ", "速さ"), ("é", "é")):
             with self.subTest(typed):
                 made, _ = wiring_edits.sense_added(puppet, typed)
                 self.assertEqual(made.senses[-1].name, expected)

@@ -16,7 +16,7 @@ from yarn_puppet.core.model.puppet import Puppet, find
 from yarn_puppet.core.takes.explain import exits
 from yarn_puppet.core.takes.migrate import migrate
 from yarn_puppet.core.takes.run import Controls, Record, RunState, advance, set_up, start
-from yarn_puppet.core.takes.trace import trace_line
+from yarn_puppet.core.takes.trace import Names, trace_line
 
 
 @some.composite
@@ -60,7 +60,7 @@ class EveryTick(Case):
                 elif layer.layer in before:
                     self.assertEqual(layer.state, before[layer.layer])
                 before[layer.layer] = layer.state
-            trace_line(record)
+            trace_line(record, Names(record.setup))
 
     @given(strategies.puppets(), hands())
     def test_while_rules_are_those_of_what_is_active_and_no_others(
@@ -148,5 +148,4 @@ class Cycles(Case):
                     self.assertTrue(0 <= window.start <= window.end <= cycle.cycle)
 
     def compiled(self, clip: Clip, rate: int):  # type: ignore[no-untyped-def]
-        names = dict.fromkeys([window.name for window in clip.windows] + ["hit", "cancel", "guard", "safe"])
-        return compile_clip(clip, rate, {name: place for place, name in enumerate(names)}, {})
+        return compile_clip(clip, rate)

@@ -13,7 +13,7 @@ from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.model.world import Dummy, World
 from yarn_puppet.core.takes.explain import exits
 from yarn_puppet.core.takes.run import Record, Setup, set_up
-from yarn_puppet.core.takes.trace import trace_line
+from yarn_puppet.core.takes.trace import trace_lines
 
 FLAT = World("flat", ("." * 60, "." * 60, "." * 60, "." * 60, "#" * 60), 400.0, 64.0)
 SWING: list[Press] = [(10, 12, "attack")]
@@ -103,7 +103,7 @@ class HitStop(Case):
 
     def test_the_demo_takes_give_the_same_trace_twice(self) -> None:
         hands: list[Press] = [(5, 113, "right"), (120, 122, "attack"), (160, 180, "attack")]
-        once, again = ([trace_line(record) for record in run(demo_setup(), hands, 260)] for _ in range(2))
+        once, again = (list(trace_lines(run(demo_setup(), hands, 260))) for _ in range(2))
         self.assertEqual([line["booth"] for line in once], [line["booth"] for line in again])
         self.assertEqual(once[-1], again[-1])
         self.assertGreater(sum(len(line["booth"]["hits"]) for line in once), 1)
@@ -185,7 +185,7 @@ class Others(Case):
     def test_a_call_tells_the_game_its_arguments(self) -> None:
         call = Moment("m", 0, "call", "whistle", arguments=(Argument("loud", 3), Argument("far", True)))
         records = run(beside(striker(call)), SWING, 20)
-        line = trace_line(records[fired(records, "whistle")[0]])
+        line = next(trace_lines([records[fired(records, "whistle")[0]]]))
         self.assertEqual(line["moments"], [{"name": "whistle", "kind": "call", "anchor": None,
                                             "arguments": {"loud": 3, "far": True}}])
 

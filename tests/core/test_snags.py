@@ -2,7 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from tests.helpers import Case, clip, demo_puppet, puppet_of
+from yarn_puppet.core.engine.compiling import compile_puppet
+from yarn_puppet.core.engine.program import Program
 from yarn_puppet.core.model.clips import AnchorPoint, Box
 from yarn_puppet.core.model.edits import boxes as box_edits
 from yarn_puppet.core.model.edits import events as event_edits
@@ -16,6 +20,7 @@ from yarn_puppet.core.snags.check import check
 from yarn_puppet.core.snags.hitless import hitless_windows
 from yarn_puppet.core.snags.never_first import never_first
 from yarn_puppet.core.snags.references import unresolved_references
+from yarn_puppet.core.snags.snag import Snag
 from yarn_puppet.core.snags.unreachable import unreachable_states
 from yarn_puppet.core.snags.waits_in_vain import waits_in_vain
 
@@ -24,6 +29,11 @@ def three(*transitions: Transition, **values: object) -> Puppet:
     """States a, b and c of group g, with these transitions."""
     states = [State(id, id.upper(), clip="c", group="g") for id in "abc"]
     return puppet_of([clip("c")], states, transitions, groups=(Group("g", "G"),), **values)  # type: ignore[arg-type]
+
+
+def of(one: Callable[[Puppet, Program], list[Snag]], puppet: Puppet) -> list[Snag]:
+    """What one check finds."""
+    return one(puppet, compile_puppet(puppet))
 
 
 class Found(Case):
@@ -36,28 +46,28 @@ class Found(Case):
         puppet = edits.state_changed(puppet, "b", clip="no_clip")
         puppet = event_edits.event_added(puppet, "c", Moment("m", 0, "effect", "spark", "no_anchor"))[0]
         puppet = frame_edits.frame_changed(puppet, "c", 0, anchors=(AnchorPoint("lost", 1, 1),))
-        found = {(snag.kind, snag.id): snag.why for snag in unresolved_references(puppet)}
+        found = {(snag.kind, snag.id): snag.why for snag in of(unresolved_references, puppet)}
         self.assertEqual(set(found), {("transition", "t"), ("transition", "u"), ("state", "b"), ("clip", "c")})
         self.assertIn("did you mean grounded?", found["transition", "u"])
 
     def test_a_transition_is_named_by_its_ends(self) -> None:
-        snag = unresolved_references(three(Transition("t", "a", "b", "nobody")))[0]
+        snag = of(unresolved_references, three(Transition("t", "a", "b", "nobody")))[0]
         self.assertEqual(snag.where, "A → B")
 
     def test_states_that_nothing_leads_to(self) -> None:
         puppet = three(Transition("ab", "a", "b", "grounded"))
-        self.assertEqual([snag.id for snag in unreachable_states(puppet)], ["c"])
+        self.assertEqual([snag.id for snag in of(unreachable_states, puppet)], ["c"])
         shared = three(Transition("gc", "g", "c", "grounded"), Transition("ab", "a", "b"))
-        self.assertEqual(unreachable_states(shared), [])
+        self.assertEqual(of(unreachable_states, shared), [])
 
     def test_a_condition_that_cannot_be_read_leads_nowhere(self) -> None:
         puppet = three(Transition("ab", "a", "b", "nobody"), Transition("ac", "a", "c", "grounded"))
-        self.assertEqual([snag.id for snag in unreachable_states(puppet)], ["b"])
+        self.assertEqual([snag.id for snag in of(unreachable_states, puppet)], ["b"])
 
 
 class NeverFirst(Case):
     def never(self, *transitions: Transition) -> list[str]:
-        return [snag.id for snag in never_first(three(*transitions))]
+        return [snag.id for snag in of(never_first, three(*transitions))]
 
     def test_one_behind_an_always_open_one(self) -> None:
         self.assertEqual(self.never(Transition("x", "a", "b"), Transition("y", "a", "c", "grounded")), ["y"])
@@ -92,14 +102,14 @@ class WaitsInVain(Case):
         knock = Moment("m", 0, "sound", "knock", only_on_hit=True)
         puppet = puppet_of([clip("c", moments=[knock]), clip("d", moments=[Moment("n", 0, "sound", "knock")]),
                             clip("e", moments=[knock], windows=[Window("w", 0, 100, "hit", "pole")])], [])
-        self.assertEqual([(snag.id, snag.where) for snag in waits_in_vain(puppet)], [("c", "c, knock")])
+        self.assertEqual([(snag.id, snag.where) for snag in of(waits_in_vain, puppet)], [("c", "c, knock")])
 
 
 class Hitless(Case):
     def test_a_hit_window_over_frames_without_its_box(self) -> None:
         puppet = puppet_of([clip("c", (100, 100), windows=[Window("w", 0, 100, "hit", "pole")])], [])
-        self.assertEqual([snag.id for snag in hitless_windows(puppet)], ["c"])
+        self.assertEqual([snag.id for snag in of(hitless_windows, puppet)], ["c"])
         for box, index, count in ((Box("hit", 0, 0, 5, 5, "pole"), 0, 0), (Box("hit", 0, 0, 5, 5), 0, 0),
                                   (Box("hit", 0, 0, 5, 5, "other"), 0, 1), (Box("hit", 0, 0, 5, 5, "pole"), 1, 1)):
             with self.subTest(box=box, index=index):
-                self.assertEqual(len(hitless_windows(box_edits.box_added(puppet, "c", index, box))), count)
+                self.assertEqual(len(of(hitless_windows, box_edits.box_added(puppet, "c", index, box))), count)

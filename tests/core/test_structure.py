@@ -17,10 +17,11 @@ MAY_IMPORT = {
     "model": set(),
     "rules": {"model"},
     "engine": {"model", "rules"},
-    "pose": {"model", "rules", "engine"},
-    "booth": {"model", "rules", "engine", "pose"},
-    "takes": {"model", "rules", "engine", "pose", "booth"},
-    "snags": {"model", "rules", "engine", "pose", "booth", "takes"},
+    "generate": {"model", "rules", "engine"},
+    "pose": {"model", "rules", "engine", "generate"},
+    "booth": {"model", "rules", "engine", "generate", "pose"},
+    "takes": {"model", "rules", "engine", "generate", "pose", "booth"},
+    "snags": {"model", "rules", "engine", "generate", "pose", "booth", "takes"},
     "art": {"model"},
     "formats": {"model"},
 }
@@ -43,6 +44,7 @@ sys.meta_path.insert(0, Refuse())
 from yarn_puppet.core.engine.compiling import compile_puppet
 from yarn_puppet.core.engine.state import Inputs
 from yarn_puppet.core.engine.tick import initial_state, tick
+from yarn_puppet.core.generate.fast_tick import fast_tick
 
 puppet = json.load(sys.stdin, object_hook=lambda fields: SimpleNamespace(**fields))
 states = {state.id: state for state in puppet.states}
@@ -58,7 +60,9 @@ state, entered = initial_state(program), []
 senses = tuple(sense.start for sense in program.senses)
 for number in range(60):
     down = tuple(action == "attack" and 5 <= number < 9 for action in program.actions)
-    state, report = tick(program, state, Inputs(down, senses))
+    inputs = Inputs(down, senses)
+    assert (fast := fast_tick(program)(state, inputs)) == (tick(program, state, inputs))
+    state, report = fast
     entered += [taken.target for taken in report.taken]
 print(entered)
 """

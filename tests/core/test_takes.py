@@ -25,7 +25,7 @@ from yarn_puppet.core.model.world import Take
 from yarn_puppet.core.takes.explain import Exit, exits
 from yarn_puppet.core.takes.recording import Recording
 from yarn_puppet.core.takes.run import Controls, Record, replay, set_up
-from yarn_puppet.core.takes.trace import flat_lines, trace_line
+from yarn_puppet.core.takes.trace import flat_lines, trace_lines
 from yarn_puppet.demo import DEMO_BOOTH, DEMO_PUPPET, DEMO_TAKE
 
 ROOT = Path(__file__).parents[2]
@@ -33,7 +33,7 @@ ROOT = Path(__file__).parents[2]
 
 def lines(records: list[Record]) -> str:
     """A trace as text."""
-    return "".join(json.dumps(trace_line(record), ensure_ascii=False) + "\n" for record in records)
+    return "".join(json.dumps(line, ensure_ascii=False) + "\n" for line in trace_lines(records))
 
 
 class Again(Case):
@@ -173,20 +173,20 @@ class WaysOut(Case):
 class Traces(Case):
     def test_a_line_has_the_fields_the_file_describes(self) -> None:
         records = list(replay(demo_setup(), load_take(DEMO_TAKE)))
-        line = trace_line(records[145])
+        line = next(trace_lines([records[145]]))
         self.assertEqual(list(line), ["tick", "layers", "facing", "senses", "memos", "armed", "used", "moments",
                                       "windows", "rules", "taken", "booth"])
         self.assertEqual(line["layers"]["body"]["state"], "Light swing")
         self.assertEqual(line["moments"], [{"name": "spark", "kind": "effect", "anchor": "pole tip"}])
         self.assertEqual(line["booth"]["hits"], [{"window": "pole", "target": "Old Thatch", "damage": 4}])
-        taken = trace_line(records[137])
+        taken = next(trace_lines([records[137]]))
         self.assertEqual((taken["used"], taken["taken"]),
                          (["tap_attack"], [{"layer": "body", "from": "Idle", "to": "Light swing"}]))
 
     def test_a_table_has_a_row_a_tick_and_the_same_columns_throughout(self) -> None:
         records = list(replay(demo_setup(), load_take(DEMO_TAKE)))
         out = io.StringIO()
-        write_table(flat_lines(trace_line(record) for record in records), out)
+        write_table(flat_lines(trace_lines(records)), out)
         rows = list(csv.DictReader(io.StringIO(out.getvalue())))
         self.assertEqual(len(rows), len(records))
         self.assertEqual(rows[145]["layers.body.state"], "Light swing")

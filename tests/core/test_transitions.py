@@ -138,7 +138,19 @@ class PlayingNothing(Case):
         puppet = puppet_of([], made, [Transition("ab", "a", "b"), Transition("ba", "b", "a")])
         records = ran(puppet, ticks=3)
         self.assertTrue(all(record.report.stuck for record in records))
-        self.assertEqual(len(records[0].report.taken), 8)
+        self.assertEqual(len(records[0].report.taken), 9, "eight are gone through, the ninth is where it stays")
+
+    def test_eight_of_them_are_gone_through_and_not_one_more(self) -> None:
+        for count, stuck in ((8, False), (9, True)):
+            made = [State("a", "A", clip="c"), State("b", "B", clip="c")]
+            made += [State(f"v{n}", f"V{n}") for n in range(count)]
+            transitions = [Transition("in", "a", "v0", "held_guard"), Transition("out", f"v{count - 1}", "b"),
+                           *(Transition(f"t{n}", f"v{n}", f"v{n + 1}") for n in range(count - 1))]
+            records = ran(puppet_of([clip("c")], made, transitions))
+            with self.subTest(count):
+                self.assertEqual(records[3].report.stuck, stuck)
+                self.assertEqual(records[3].report.layers[0].state, "v8" if stuck else "b")
+                self.assertEqual(records[4].report.layers[0].state, "b")
 
     def test_a_puppet_of_nothing_runs(self) -> None:
         records = ran(Puppet(), ticks=3)

@@ -97,7 +97,7 @@ class Wiring(DeskCase):
     def test_a_name_that_conditions_use_already_is_refused_in_place(self) -> None:
         self.hand.token(self.page.rows["tap_attack"], "name")
         self.hand.type("done")
-        self.assertEqual(self.hand.popup().note.text(), "done is a word of conditions already")
+        self.assertEqual(self.hand.popup().note.text(), "done is a word of conditions already; done_2 is free")
         self.hand.popup().close()
 
     def test_memos_and_senses_are_added_typed_and_removed(self) -> None:

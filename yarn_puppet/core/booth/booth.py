@@ -9,7 +9,7 @@ from ..model.puppet import Puppet
 from ..model.world import TILE, World
 from . import effects as bring
 from .effects import Effect, Prop, Shake, Shot
-from .hits import DummyState, Hit, Struck, after_hits, shot_hits, window_hits
+from .hits import NOTHING_STRUCK, DummyState, Hit, Struck, after_hits, shot_hits, window_hits
 from .mover import Body, move
 
 WORLD_DEPTH = 400
@@ -17,7 +17,10 @@ WORLD_DEPTH = 400
 
 
 class BoothState(NamedTuple):
-    """The world after a tick. While `stop` is above nought a hit stop holds the puppet and the dummies."""
+    """The world after a tick. While `stop` is above nought a hit stop holds the puppet and the dummies.
+
+    `landed` says that a hit landed which no tick that chooses has been told of yet.
+    """
 
     body: Body
     dummies: tuple[DummyState, ...]
@@ -26,6 +29,7 @@ class BoothState(NamedTuple):
     props: tuple[Prop, ...]
     struck: Struck
     hits: tuple[Hit, ...]
+    landed: bool
     shake: Shake | None
     stop: int
 
@@ -34,7 +38,7 @@ def initial_booth(world: World) -> BoothState:
     """The world before the first tick."""
     body = Body(world.start_x, world.start_y, 0.0, 0.0, True, False, 0.0)
     dummies = (DummyState(0, -1, 1, 0.0, 0.0),) * len(world.dummies)
-    return BoothState(body, dummies, (), (), (), frozenset(), (), None, 0)
+    return BoothState(body, dummies, (), (), (), NOTHING_STRUCK, (), False, None, 0)
 
 
 def wanted_direction(puppet: Puppet, down: frozenset[str]) -> int:
@@ -42,24 +46,17 @@ def wanted_direction(puppet: Puppet, down: frozenset[str]) -> int:
     return (puppet.mover.right in down) - (puppet.mover.left in down)
 
 
-def booth_senses(state: BoothState, wanted: int) -> dict[str, Any]:
-    """What the world reports, by sense id. Speeds in pixels a second, `fall_time` in seconds, vy upwards positive."""
+SENSES = {
+    "grounded": "bool", "speed": "float", "vx": "float", "vy": "float", "move_x": "int", "blocked": "bool",
+    "fall_time": "float", "hit_landed": "bool",
+}
+"""The ids and types of what the world reports, in the order of `booth_senses`."""
+
+
+def booth_senses(state: BoothState, wanted: int) -> tuple[Any, ...]:
+    """What the world reports. Speeds in pixels a second, `fall_time` in seconds, vy upwards positive."""
     body = state.body
-    return {
-        "grounded": body.grounded,
-        "speed": abs(body.vx),
-        "vx": body.vx,
-        "vy": 0.0 - body.vy,
-        "move_x": wanted,
-        "blocked": body.blocked,
-        "fall_time": body.fall_time,
-        "hit_landed": bool(state.hits),
-    }
-
-
-def landed_layers(state: BoothState) -> frozenset[str]:
-    """The ids of the layers whose hit windows met something in the last tick."""
-    return frozenset(hit.layer for hit in state.hits if hit.layer)
+    return (body.grounded, abs(body.vx), body.vx, 0.0 - body.vy, wanted, body.blocked, body.fall_time, state.landed)
 
 
 def step(world: World, puppet: Puppet, state: BoothState, report: Report, wanted: int) -> BoothState:
@@ -69,10 +66,9 @@ def step(world: World, puppet: Puppet, state: BoothState, report: Report, wanted
         # What a hit brought about still begins; who hit and who was hit stand still.
         effects = bring.effects(puppet, state.effects, report, state.body)
         return state._replace(effects=effects, props=props, hits=(), shake=shaking, stop=state.stop - 1)
-    calls = {fired.moment.name for fired in report.moments if fired.moment.kind == "call"}
+    jump = any(fired.moment.name == "jump" and fired.moment.kind == "call" for fired in report.moments)
     body = move(
-        world, puppet.mover, state.body, wanted, report.move_speed, report.lock_movement, "jump" in calls,
-        1.0 / puppet.rate,
+        world, puppet.mover, state.body, wanted, report.move_speed, report.lock_movement, jump, 1.0 / puppet.rate,
     )
     if body.y > len(world.rows) * TILE + WORLD_DEPTH:
         body = initial_booth(world).body
@@ -81,6 +77,6 @@ def step(world: World, puppet: Puppet, state: BoothState, report: Report, wanted
     hits += more
     return BoothState(
         body, after_hits(world, state.dummies, hits, report.tick, body),
-        bring.effects(puppet, state.effects, report, body), flying, props, struck, hits,
+        bring.effects(puppet, state.effects, report, body), flying, props, struck, hits, bool(hits),
         shaking, max((hit.hit_stop for hit in hits), default=0),
     )

@@ -7,9 +7,10 @@ from typing import NamedTuple
 
 from ..engine.state import Fired, Report
 from ..model.puppet import Puppet
-from ..model.world import TILE, World
+from ..model.world import World
 from ..pose.place import Placed, Rectangle, placed
 from .mover import Body
+from .sweep import along
 
 EFFECT_SECONDS = 0.4
 """How long an effect is shown."""
@@ -33,7 +34,10 @@ class Effect(NamedTuple):
 
 
 class Shot(NamedTuple):
-    """A projectile at x, y, launched in tick `born`; pixels and pixels a second, y downwards."""
+    """A projectile at x, y, launched in tick `born`; pixels and pixels a second, y downwards.
+
+    `from_x`, `from_y` is where the tick found it; it is `stopped` if a wall ended it at x, y.
+    """
 
     name: str
     file: str
@@ -42,11 +46,29 @@ class Shot(NamedTuple):
     vx: float
     vy: float
     born: int
+    from_x: float
+    from_y: float
+    stopped: bool = False
 
     @property
     def area(self) -> Rectangle:
         """Where it hits."""
         return Rectangle(self.x - SHOT_SIZE / 2, self.y - SHOT_SIZE / 2, SHOT_SIZE, SHOT_SIZE)
+
+    def reaches(self, box: Rectangle) -> float | None:
+        """At which share of its way to x, y it meets a box, or None where it does not."""
+        # A square that moves meets a box where its middle meets the box grown by half the square.
+        first, last = 0.0, 1.0
+        for at, by, low, size in ((self.from_x, self.x - self.from_x, box.x, box.width),
+                                  (self.from_y, self.y - self.from_y, box.y, box.height)):
+            low, high = low - SHOT_SIZE / 2, low + size + SHOT_SIZE / 2
+            if by == 0.0:
+                if not low < at < high:
+                    return None
+                continue
+            enters, leaves = sorted(((low - at) / by, (high - at) / by))
+            first, last = max(first, enters), min(last, leaves)
+        return first if first < last else None
 
 
 class Prop(NamedTuple):
@@ -57,7 +79,6 @@ class Prop(NamedTuple):
     anchor: str | None
     layer: str
     serial: int
-    clip: str
 
 
 class Shake(NamedTuple):
@@ -77,14 +98,16 @@ def shown_frame(puppet: Puppet, report: Report, body: Body) -> Placed | None:
     return None
 
 
-def _start(puppet: Puppet, fired: Fired, report: Report, body: Body) -> tuple[float, float]:
-    """Where a moment happens: at its anchor, or at the puppet's feet where the frame does not have it."""
+def _start(puppet: Puppet, fired: Fired, report: Report, body: Body, above: float = 0.0) -> tuple[float, float]:
+    """Where a moment happens: at its anchor, or so far above the puppet's feet where the frame does not have it."""
     at = placed(puppet, fired.clip, fired.frame, report.facing, body.x, body.y)
-    return (at and at.anchor(fired.moment.anchor)) or (body.x, body.y)
+    return (at and at.anchor(fired.moment.anchor)) or (body.x, body.y - above)
 
 
 def effects(puppet: Puppet, before: tuple[Effect, ...], report: Report, body: Body) -> tuple[Effect, ...]:
     """Effects of before that still last, those that follow moved along, and those that began in this tick."""
+    if not before and not report.moments:
+        return before
     shown = shown_frame(puppet, report, body) if before else None
     lasting = EFFECT_SECONDS * puppet.rate
     found = []
@@ -105,37 +128,50 @@ def effects(puppet: Puppet, before: tuple[Effect, ...], report: Report, body: Bo
 def shots(
     world: World, puppet: Puppet, before: tuple[Shot, ...], report: Report, body: Body
 ) -> tuple[Shot, ...]:
-    """Projectiles of before flown on by a tick, without those that ended at a wall, and those launched in this one."""
-    found = []
-    for shot in before:
-        moved = shot._replace(x=shot.x + shot.vx / puppet.rate, y=shot.y + shot.vy / puppet.rate)
-        solid = world.tile(int(moved.x // TILE), int(moved.y // TILE)) == "#"
-        if not solid and report.tick - shot.born < SHOT_SECONDS * puppet.rate:
-            found.append(moved)
+    """Projectiles of before flown on by a tick, those that met a wall `stopped` there, and those launched in this
+    one."""
+    if not before and not report.moments:
+        return before
+    lasting = SHOT_SECONDS * puppet.rate
+    found = [_flown(world, shot, puppet.rate) for shot in before if report.tick - shot.born < lasting]
     for fired in report.moments:
         moment = fired.moment
         if moment.kind == "launch":
-            x, y = _start(puppet, fired, report, body)
+            x, y = _start(puppet, fired, report, body, puppet.mover.height / 2)
             angle = radians(moment.angle)
             side = -1.0 if report.facing == "left" else 1.0
             across, up = cos(angle) * side, sin(angle)
             if report.facing in ("up", "down"):
                 across, up = -sin(angle), cos(angle) * (1.0 if report.facing == "up" else -1.0)
-            found.append(Shot(moment.name, moment.file, x, y, across * moment.speed, -up * moment.speed, report.tick))
+            found.append(
+                Shot(moment.name, moment.file, x, y, across * moment.speed, -up * moment.speed, report.tick, x, y)
+            )
     return tuple(found)
+
+
+def _flown(world: World, shot: Shot, rate: int) -> Shot:
+    """A projectile after one more tick, no further than the wall it meets."""
+    by_x, by_y = shot.vx / rate, shot.vy / rate
+    way = along(world, shot.x, shot.y, by_x, by_y)
+    share = 1.0 if way is None else way
+    return shot._replace(
+        x=shot.x + by_x * share, y=shot.y + by_y * share, from_x=shot.x, from_y=shot.y, stopped=way is not None
+    )
 
 
 def props(before: tuple[Prop, ...], report: Report) -> tuple[Prop, ...]:
     """Props of before whose visit still lasts, and those attached in this tick."""
-    visits = {(layer.layer, layer.serial): layer.clip for layer in report.layers}
-    serials = {layer.layer: layer.serial for layer in report.layers}
-    found = [prop for prop in before if visits.get((prop.layer, prop.serial)) == prop.clip]
+    if not before and not report.moments:
+        return before
+    visits = {(layer.layer, layer.serial) for layer in report.layers}
+    found = [prop for prop in before if (prop.layer, prop.serial) in visits]
     for fired in report.moments:
         moment = fired.moment
         # The same prop at the same anchor is held once, however often the clip loops.
-        if moment.kind == "attach" and not any((each.name, each.anchor) == (moment.name, moment.anchor)
-                                               for each in found):
-            found.append(Prop(moment.name, moment.file, moment.anchor, fired.layer, serials[fired.layer], fired.clip))
+        if moment.kind == "attach" and (fired.layer, fired.serial) in visits and not any(
+            (each.name, each.anchor) == (moment.name, moment.anchor) for each in found
+        ):
+            found.append(Prop(moment.name, moment.file, moment.anchor, fired.layer, fired.serial))
     return tuple(found)
 
 

@@ -6,10 +6,11 @@ from typing import NamedTuple
 
 from ..engine.state import Report
 from ..model.puppet import Puppet
-from ..model.world import TILE, World
+from ..model.world import World
 from ..pose.place import Rectangle, placed
 from .effects import Shot
 from .mover import Body
+from .sweep import TOUCH, across
 
 PUSHED_A_TICK = 0.25
 """The share of the way still to go that a pushed dummy moves in one tick."""
@@ -18,7 +19,10 @@ LEAST_PUSH = 0.05
 
 
 class Hit(NamedTuple):
-    """A hit window, or a projectile of this name, met a dummy in this tick. `layer` is "" for a projectile's."""
+    """A hit window, or a projectile of this name, met a dummy in this tick.
+
+    A window's hit says in which `layer`, `visit` to a state and pass of its clip it was; a projectile's layer is "".
+    """
 
     window: str
     dummy: int
@@ -26,6 +30,8 @@ class Hit(NamedTuple):
     layer: str
     push: float
     hit_stop: int
+    visit: int = 0
+    loops: int = 0
 
 
 class DummyState(NamedTuple):
@@ -41,8 +47,9 @@ class DummyState(NamedTuple):
     push: float
 
 
-Struck = frozenset[tuple[str, int, str, int]]
-"""(layer, visit, window, dummy) of what was hit: a window hits a target once."""
+Struck = frozenset[tuple[str, int, int, str, int, int]]
+"""(layer, visit, pass, window's name and number, dummy) of what was hit: a window hits a target once in a pass."""
+NOTHING_STRUCK: Struck = frozenset()
 
 
 def dummy_box(world: World, index: int, state: DummyState) -> Rectangle:
@@ -66,37 +73,51 @@ def hit_rectangles(puppet: Puppet, report: Report, body: Body) -> list[tuple[str
 def window_hits(
     world: World, puppet: Puppet, dummies: tuple[DummyState, ...], before: Struck, report: Report, body: Body
 ) -> tuple[tuple[Hit, ...], Struck]:
-    """What the open hit windows meet for the first time in this visit."""
-    # Only what can still hit again needs remembering: the visits whose windows are open.
-    open_visits = {(opened.layer, opened.serial) for opened in report.windows}
-    struck = {each for each in before if each[:2] in open_visits}
+    """What the open hit windows meet for the first time in this pass of their clips."""
+    if not before and not report.windows:
+        return (), before
+    layers = {layer.layer: layer for layer in report.layers}
+    # Only what can still hit again needs remembering: the present visits, and of them the present pass and the one
+    # before.
+    struck = {
+        each for each in before
+        if each[0] in layers and each[1] == layers[each[0]].serial and each[2] >= layers[each[0]].loops - 1
+    }
     hits = []
     for opened in report.windows:
-        if opened.window.kind != "hit":
+        window = opened.window
+        if window.kind != "hit":
             continue
         at = placed(puppet, opened.clip, opened.frame, report.facing, body.x, body.y)
-        boxes = at.hit_boxes(opened.window.name) if at else []
+        boxes = at.hit_boxes(window.name) if at else []
+        layer = layers[opened.layer]
+        loops = layer.loops - opened.late
         for index, dummy in enumerate(dummies):
-            key = (opened.layer, opened.serial, opened.window.id, index)
+            key = (opened.layer, layer.serial, loops, window.name, window.number, index)
             if key not in struck and any(box.meets(dummy_box(world, index, dummy)) for box in boxes):
                 struck.add(key)
-                window = opened.window
-                hits.append(Hit(window.name, index, window.damage, opened.layer, window.push, window.hit_stop))
-    return tuple(hits), frozenset(struck)
+                hits.append(Hit(window.name, index, window.damage, opened.layer, window.push, window.hit_stop,
+                                layer.serial, loops))
+    return tuple(hits), frozenset(struck) if struck else NOTHING_STRUCK
 
 
 def shot_hits(
     world: World, dummies: tuple[DummyState, ...], flying: tuple[Shot, ...]
 ) -> tuple[tuple[Hit, ...], tuple[Shot, ...]]:
-    """What the projectiles meet; one that hits is gone."""
+    """What the projectiles met on their way through this tick; one that hits, or met a wall, is gone."""
+    if not flying:
+        return (), ()
     hits, left = [], []
     for shot in flying:
-        met = next((index for index, each in enumerate(dummies)
-                    if shot.area.meets(dummy_box(world, index, each))), None)
-        if met is None:
+        met = [
+            (share, index) for index, each in enumerate(dummies)
+            if (share := shot.reaches(dummy_box(world, index, each))) is not None
+        ]
+        first = min(met, default=None)
+        if first is not None:
+            hits.append(Hit(shot.name, first[1], 1, "", 0.0, 0))
+        elif not shot.stopped:
             left.append(shot)
-        else:
-            hits.append(Hit(shot.name, met, 1, "", 0.0, 0))
     return tuple(hits), tuple(left)
 
 
@@ -104,6 +125,8 @@ def after_hits(
     world: World, before: tuple[DummyState, ...], hits: tuple[Hit, ...], tick: int, body: Body
 ) -> tuple[DummyState, ...]:
     """The dummies after a tick's hits: counted, swaying away from the blow, and pushed on."""
+    if not hits and not any(each.push for each in before):
+        return before
     dummies = [_pushed_on(world, index, each) for index, each in enumerate(before)]
     for hit in hits:
         each = dummies[hit.dummy]
@@ -116,8 +139,9 @@ def _pushed_on(world: World, index: int, state: DummyState) -> DummyState:
     if abs(state.push) < LEAST_PUSH:
         return state if state.push == 0.0 else state._replace(push=0.0)
     by = state.push * PUSHED_A_TICK
-    dummy = world.dummies[index]
-    edge = dummy.x + state.moved + by + (dummy.width / 2 if by > 0 else -dummy.width / 2)
-    if world.tile(int(edge // TILE), int((dummy.y - 1) // TILE)) == "#":
-        return state._replace(push=0.0)
+    box = dummy_box(world, index, state)
+    edge = box.x + box.width if by > 0 else box.x
+    stopped = across(world, edge, box.y, box.y + box.height - TOUCH, by)
+    if stopped is not None:
+        return state._replace(moved=state.moved + stopped - edge, push=0.0)
     return state._replace(moved=state.moved + by, push=state.push - by)

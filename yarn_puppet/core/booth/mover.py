@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from math import ceil, floor
+from math import floor
 from typing import NamedTuple
 
 from ..model.wiring import Mover
 from ..model.world import TILE, World
+from .sweep import TOUCH, across, down, is_solid, up
 
 
 class Body(NamedTuple):
@@ -39,8 +40,8 @@ def move(
         vx = min(target, vx + step) if vx < target else max(target, vx - step)
     vy = -mover.jump_speed if jump and body.grounded else min(body.vy + mover.gravity * dt, mover.fall_speed)
 
-    x, blocked = _slide_across(world, mover, body.x + vx * dt, body.y, wanted)
-    if blocked:
+    x, blocked = _slide_across(world, mover, body.x, body.y, vx * dt, wanted)
+    if blocked or (x != body.x + vx * dt and vx != 0.0):
         vx = 0.0
     y, grounded, bumped = _slide_down(world, mover, x, body.y, vy * dt)
     if grounded or bumped:
@@ -48,38 +49,34 @@ def move(
     return Body(x, y, vx, vy, grounded, blocked, 0.0 if grounded else body.fall_time + dt)
 
 
-def _solid(world: World, left: float, top: float, right: float, bottom: float) -> bool:
-    """Whether a rectangle of the world meets a solid tile."""
-    columns = range(floor(left / TILE), ceil(right / TILE))
-    rows = range(floor(top / TILE), ceil(bottom / TILE))
-    return any(world.tile(column, row) == "#" for row in rows for column in columns)
-
-
-def _slide_across(world: World, mover: Mover, x: float, y: float, wanted: int) -> tuple[float, bool]:
-    """The nearest free x, and whether a wall stands in the wanted direction."""
+def _slide_across(world: World, mover: Mover, x: float, y: float, by: float, wanted: int) -> tuple[float, bool]:
+    """Where a body that moves across gets to, and whether a wall stands in the wanted direction."""
     half = mover.width / 2
-    top, bottom = y - mover.height, y - 0.001
+    top, bottom = y - mover.height, y - TOUCH
+    side = 1 if by > 0 else -1
+    stopped = across(world, x + side * half, top, bottom, by)
+    x = x + by if stopped is None else stopped - side * half
+    if stopped is None:
+        x = _pushed_out(world, x, half, top, bottom)
+    reach = x + wanted * (half + 0.5)
+    return x, wanted != 0 and is_solid(world, min(reach, x), top, max(reach, x), bottom)
+
+
+def _pushed_out(world: World, x: float, half: float, top: float, bottom: float) -> float:
+    """Out of a wall that a body stands in, as where its start was put there or it has become wider."""
     for side in (-1, 1):
         edge = x + side * half
-        if _solid(world, min(edge, x), top, max(edge, x), bottom):
+        if is_solid(world, min(edge, x), top, max(edge, x), bottom):
             column = floor(edge / TILE) if side > 0 else floor(edge / TILE) + 1
             x = column * TILE - side * half
-    reach = x + wanted * (half + 0.5)
-    blocked = wanted != 0 and _solid(world, min(reach, x), top, max(reach, x), bottom)
-    return x, blocked
+    return x
 
 
 def _slide_down(world: World, mover: Mover, x: float, y: float, by: float) -> tuple[float, bool, bool]:
-    """The nearest free y, whether the feet stand, and whether the head met a ceiling."""
-    left, right = x - mover.width / 2 + 0.001, x + mover.width / 2 - 0.001
+    """Where a body that falls or rises gets to, whether the feet stand, and whether the head met a ceiling."""
+    left, right = x - mover.width / 2 + TOUCH, x + mover.width / 2 - TOUCH
     if by < 0:
-        head = y + by - mover.height
-        if _solid(world, left, head, right, head + 1):
-            return (floor(head / TILE) + 1) * TILE + mover.height, False, True
-        return y + by, False, False
-    feet = y + by
-    for row in range(floor(y / TILE), floor(feet / TILE) + 1):
-        top = row * TILE
-        if top >= y - 0.001 and top <= feet and _solid(world, left, top, right, top + 1):
-            return float(top), True, False
-    return feet, False, False
+        ceiling = up(world, left, right, y - mover.height, by)
+        return (y + by, False, False) if ceiling is None else (ceiling + mover.height, False, True)
+    floor_ = down(world, left, right, y, by)
+    return (y + by, False, False) if floor_ is None else (floor_, True, False)

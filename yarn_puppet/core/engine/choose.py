@@ -2,31 +2,33 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
-from ..rules.compile import Reading
+from ..rules.evaluate import Reading, used_by, value_of
+from ..rules.numbers import fitted
+from .controls import use_up
 from .play import clip_of, own_time
-from .program import TICK, Program, ProgramNode, ProgramSet, ProgramTransition
-from .state import LayerState, Taken
+from .program import NOWHERE, TICK, Program, ProgramSet, ProgramTransition
+from .state import NO_HITS, ActionState, LayerState, Taken
 
-MOST_PASSES = 8
+MOST_PASSED = 8
 """States that play nothing which one tick may go through."""
 
 
 class Mutable:
     """What changes while a tick is worked out; it never leaves the tick."""
 
-    __slots__ = ("armed", "layers", "memos", "program", "readable", "remembered", "stuck", "taken", "tick", "used")
+    __slots__ = ("actions", "layers", "lives", "memos", "program", "remembered", "stuck", "taken", "used")
 
     def __init__(
-        self, program: Program, tick: int, layers: list[LayerState], armed: list[int], readable: list[bool],
+        self, program: Program, layers: list[LayerState], actions: list[ActionState], lives: list[int],
         memos: list[Any], remembered: list[int],
     ) -> None:
         self.program = program
-        self.tick = tick
         self.layers = layers
-        self.armed = armed
-        self.readable = readable
+        self.actions = actions
+        self.lives = lives
         self.memos = memos
         self.remembered = remembered
         self.used: list[str] = []
@@ -37,124 +39,133 @@ class Mutable:
 def fill(reading: Reading, now: Mutable, number: int) -> None:
     """Put into `reading` what the conditions of layer `number` may see."""
     program, layer = now.program, now.layers[number]
-    node = program.nodes[layer.state]
-    clip = clip_of(node, layer)
+    clip = clip_of(program.states[layer.state], layer)
     reading.done = layer.ended or clip is None
-    reading.elapsed = (now.tick - layer.entered) / program.rate
+    reading.elapsed = layer.ticks / program.rate
     reading.clip_time = own_time(clip, layer.time) / (TICK * program.rate) if clip else 0.0
     reading.loops = layer.loops
     active: list[int] = []
-    windows: list[int] = []
+    windows: list[str] = []
     for each in now.layers:
         if each.state >= 0:
-            other = program.nodes[each.state]
-            active += (each.state, *other.groups)
+            other = program.states[each.state]
+            active += (each.state, *(~group for group in other.groups))
             if each.open and (playing := clip_of(other, each)) is not None:
-                windows += [name for index in each.open for name in playing.windows[index].names]
+                windows += [
+                    name for place, window in enumerate(playing.windows) if each.open >> place & 1
+                    for name in window.names
+                ]
     reading.active = frozenset(active)
-    reading.open_windows = frozenset(windows)
+    reading.windows = frozenset(windows)
 
 
 def choose(reading: Reading, now: Mutable, number: int) -> None:
     """Take at most one transition in layer `number`, and on through states that play nothing."""
-    for passed in range(MOST_PASSES + 1):
-        if passed == MOST_PASSES:
-            now.stuck = True
-            return
+    passed = 0
+    while passed <= MOST_PASSED:
         fill(reading, now, number)
         found = first_open(reading, now, number)
         if found is None:
             return
-        take(reading, now, number, found)
-        if now.program.nodes[now.layers[number].state].clip is not None:
+        take(reading, now, number, *found)
+        if now.program.states[now.layers[number].state].clip is not None:
             return
+        passed += 1
+    now.stuck = True
 
 
-def first_open(reading: Reading, now: Mutable, number: int) -> ProgramTransition | None:
-    """The first candidate whose leave rule and condition hold; `reading.used` then holds the intents it read."""
+def first_open(reading: Reading, now: Mutable, number: int) -> tuple[ProgramTransition, tuple[int, ...]] | None:
+    """The first candidate that can be taken, and the intents that it uses up."""
     program, layer = now.program, now.layers[number]
-    for place in program.nodes[layer.state].candidates:
+    for place in program.candidates(layer.state):
         transition = program.transitions[place]
-        if not may_leave(program, layer, transition, now.tick):
+        if not may_leave(program, layer, transition):
             continue
-        reading.used = []
-        if transition.condition is not None and not transition.condition(reading):
+        used = () if transition.condition is None else used_by(transition.condition.tree, reading)
+        if used is None:
             continue
         if not transition.reenters and destination(program, transition.target, now.remembered) == layer.state:
             continue
-        return transition
+        return transition, used
     return None
 
 
-def may_leave(program: Program, layer: LayerState, transition: ProgramTransition, tick: int) -> bool:
+def may_leave(program: Program, layer: LayerState, transition: ProgramTransition) -> bool:
     """Whether the leave rule of a transition holds."""
     rule = transition.leave
     if rule == "any time":
         return True
-    node = program.nodes[layer.state]
+    clip = clip_of(program.states[layer.state], layer)
     if rule == "at the end":
-        return layer.ended or node.clip is None
+        return layer.ended or clip is None
     if rule == "after":
-        return (tick - layer.entered) * TICK >= transition.after
-    clip = clip_of(node, layer)
+        return layer.ticks * TICK >= transition.after
     if clip is None:
         return False
-    target = program.nodes[transition.target]
-    into = (transition.target, *target.groups)
-    for index in layer.open:
-        window = clip.windows[index]
-        if transition.window in window.names and (not window.into or any(each in window.into for each in into)):
-            return True
-    return False
+    return any(
+        transition.window in window.names
+        and (not window.into or any(each in window.into for each in transition.lets_in))
+        for place, window in enumerate(clip.windows) if layer.open >> place & 1
+    )
 
 
-def destination(program: Program, target: int, remembered: list[int]) -> int:
-    """The state that entering a node ends in. A group gives its start or, if it remembers, where it was."""
-    node = program.nodes[target]
-    for _ in program.nodes:
-        if node.is_state:
-            break
-        target = remembered[target] if node.remembers and remembered[target] >= 0 else node.start
-        node = program.nodes[target]
+def destination(program: Program, target: int, remembered: Sequence[int]) -> int:
+    """The state that entering a node ends in. A group gives the state it remembers, or else its start."""
+    while target < 0:
+        group = program.groups[~target]
+        if group.memory >= 0 and remembered[group.memory] >= 0:
+            return remembered[group.memory]
+        target = group.start
     return target
 
 
-def take(reading: Reading, now: Mutable, number: int, transition: ProgramTransition) -> None:
-    """Leave from the leaf outwards, enter from the outside in, and use up the intents that were read as true."""
+def fixed_end(program: Program, target: int) -> int | None:
+    """The state that entering a node always ends in; None where a group on the way remembers."""
+    while target < 0 and target != NOWHERE:
+        group = program.groups[~target]
+        if group.memory >= 0:
+            return None
+        target = group.start
+    return target
+
+
+def take(
+    reading: Reading, now: Mutable, number: int, transition: ProgramTransition, used: tuple[int, ...]
+) -> None:
+    """Use up the intents, leave the one state and enter the other."""
     program, layer = now.program, now.layers[number]
-    for index in reading.used:
-        intent = program.intents[index]
-        if intent.gesture != "held" and now.armed[index] >= 0:
-            now.used.append(intent.id)
-            # One press is one gesture: what else it armed goes with it.
-            for spent in (index, *intent.rivals):
-                now.armed[spent] = -1
-                now.readable[spent] = False
-    old, target = layer.state, destination(program, transition.target, now.remembered)
-    leaving, entering = program.nodes[old], program.nodes[target]
-    leave_and_enter(reading, now, old, leaving, target, entering)
-    now.layers[number] = LayerState(target, now.tick, 0, 0, True, False, (), layer.serial + 1)
+    for index in use_up(program, used, now.actions, now.lives):
+        now.used.append(program.intents[index].id)
+    for place, intent in enumerate(program.intents):
+        if intent.gesture != "held":
+            reading.armed[place] = now.lives[place] >= 0  # type: ignore[index]
+    target = destination(program, transition.target, now.remembered)
+    leaving, entering = program.states[layer.state], program.states[target]
+    apply_sets(reading, now, leaving.on_leave)
+    enter(now, number, target, layer.serial + 1)
+    if entering.on_enter:
+        fill(reading, now, number)
+        apply_sets(reading, now, entering.on_enter)
     now.taken.append(
         Taken(
             program.layers[number].id, transition.id, leaving.id, entering.id,
-            tuple(term.text for term in transition.terms),
+            tuple([term.text for term in transition.condition.terms]) if transition.condition else (),
         )
     )
 
 
-def leave_and_enter(
-    reading: Reading, now: Mutable, old: int, leaving: ProgramNode, target: int, entering: ProgramNode
-) -> None:
-    """Set the memos of what is left, then of what is entered, and remember where the left groups were."""
-    apply_sets(reading, now, leaving.on_leave)
-    for group in leaving.groups:
-        if group not in entering.groups and now.program.nodes[group].remembers:
-            now.remembered[group] = old
-    apply_sets(reading, now, entering.on_enter)
+def enter(now: Mutable, number: int, state: int, serial: int) -> None:
+    """Put a layer into a state, and let the groups around it that remember do so."""
+    now.layers[number] = LayerState(state, 0, 0, 0, True, False, 0, serial, 0, NO_HITS)
+    for group in now.program.states[state].groups:
+        memory = now.program.groups[group].memory
+        if memory >= 0:
+            now.remembered[memory] = state
 
 
 def apply_sets(reading: Reading, now: Mutable, sets: tuple[ProgramSet, ...]) -> None:
-    """Set memos one after the other; each sees what the one before it set."""
+    """Set memos one after the other; each sees what the one before it set. A text that is no choice sets nothing."""
     for each in sets:
-        value = each.value(reading)
-        now.memos[each.memo] = float(value) if each.type == "float" else value
+        memo = now.program.memos[each.memo]
+        value = value_of(each.value, reading)
+        now.memos[each.memo] = fitted(value, memo.type, memo.choices, now.memos[each.memo])

@@ -1,8 +1,8 @@
-"""Compiles a clip into the table of one cycle."""
+"""Compiles a clip into the table of one cycle: section 3 of docs/semantics.md."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections import Counter
 from typing import TYPE_CHECKING, NamedTuple
 
 from .program import ProgramClip, ProgramMoment, ProgramRule, ProgramWindow
@@ -21,7 +21,7 @@ class Part(NamedTuple):
     backwards: bool
 
 
-def compile_clip(clip: Clip, rate: int, window_index: Mapping[str, int], node_index: Mapping[str, int]) -> ProgramClip:
+def compile_clip(clip: Clip, rate: int) -> ProgramClip:
     """The cycle of a clip with at least one frame.
 
     Moments and windows past the clip's end are moved to its end. On the way back of a clip that plays back and
@@ -30,37 +30,51 @@ def compile_clip(clip: Clip, rate: int, window_index: Mapping[str, int], node_in
     parts = _parts(clip, rate)
     length = max(part.last for part in parts)
     ends, position = [], 0
-    moments: list[ProgramMoment] = []
+    moments: list[tuple[int, int, ProgramMoment]] = []
     windows: list[ProgramWindow] = []
-    for number, part in enumerate(parts):
-        final = number == len(parts) - 1 and not part.backwards
-        for moment in clip.moments:
-            at = min(round(moment.at * rate), length)
-            inside = part.first <= at < part.last or (final and at == length)
+    timed = [
+        (place, moment, min(round(moment.at * rate), length), number)
+        for place, (moment, number) in enumerate(zip(clip.moments, _numbers(clip.moments), strict=True))
+    ]
+    for part in parts:
+        for place, moment, at, number in timed:
             if part.backwards:
                 inside = part.first < at <= part.last
+            else:
+                # What stands at the very end comes at the end of the way forth.
+                inside = part.first <= at < part.last or at == part.last == length
             if inside:
                 offset = part.last - at if part.backwards else at - part.first
-                moments.append(_moment(moment, position + offset))
+                moments.append((position + offset, place, _moment(moment, position + offset, number)))
         position += part.last - part.first
         ends.append(position)
-    for window in clip.windows:
-        windows += _windows(clip, window, parts, rate, length, window_index, node_index)
+    for window, number in zip(clip.windows, _numbers(clip.windows), strict=True):
+        windows += _windows(clip, window, number, parts, rate, length)
     return ProgramClip(
         clip.id, position, clip.mode in ("loop", "back and forth"), tuple(ends),
         tuple(part.frame for part in parts),
         tuple(part.last if part.backwards else part.first for part in parts),
         tuple(part.backwards for part in parts),
-        tuple(sorted(moments, key=lambda moment: moment.at)),
+        tuple(moment for *_, moment in sorted(moments, key=lambda each: each[:2])),
         tuple(sorted(windows, key=lambda window: window.start)),
     )
 
 
-def _moment(moment: Moment, at: int) -> ProgramMoment:
+def _numbers(events: tuple[Moment, ...] | tuple[Window, ...]) -> list[int]:
+    """The place of each event among those of its kind and name."""
+    seen: Counter[tuple[str, str]] = Counter()
+    found = []
+    for event in events:
+        found.append(seen[event.kind, event.name])
+        seen[event.kind, event.name] += 1
+    return found
+
+
+def _moment(moment: Moment, at: int, number: int) -> ProgramMoment:
     return ProgramMoment(
         moment.id, at, moment.kind, moment.name, moment.anchor, moment.follow, moment.mirrors, moment.file,
         moment.strength, moment.seconds, moment.speed, moment.angle,
-        tuple((each.name, each.value) for each in moment.arguments), moment.only_on_hit,
+        tuple((each.name, each.value) for each in moment.arguments), moment.only_on_hit, number,
     )
 
 
@@ -80,13 +94,12 @@ def _parts(clip: Clip, rate: int) -> list[Part]:
 
 
 def _windows(
-    clip: Clip, window: Window, parts: list[Part], rate: int, length: int, window_index: Mapping[str, int],
-    node_index: Mapping[str, int],
+    clip: Clip, window: Window, number: int, parts: list[Part], rate: int, length: int
 ) -> list[ProgramWindow]:
     """A window in each direction of the cycle in which it can be open."""
     start = min(round(window.start * rate), length)
-    end = min(max(round(window.end * rate), start), length)
-    names = tuple(dict.fromkeys(window_index[name] for name in (window.name, window.kind) if name in window_index))
+    end = max(min(round(window.end * rate), length), start)
+    names = (window.name,) if window.kind in ("named", window.name) else (window.name, window.kind)
     compiled = []
     position = 0
     for backwards in (False, True):
@@ -94,7 +107,6 @@ def _windows(
         if not run:
             continue
         low, high = min(part.first for part in run), max(part.last for part in run)
-        total = high - low
         first, last = max(start, low), min(end, high)
         if first < last or (not backwards and start == end):
             opening = high - last if backwards else first - low
@@ -103,12 +115,10 @@ def _windows(
             frame = next((part.frame for part in run if part.first <= shown < part.last), run[-1].frame)
             compiled.append(
                 ProgramWindow(
-                    window.id, position + opening, position + closing, window.kind, window.name,
-                    names,
-                    tuple(node_index.get(id, -1) for id in window.into), window.damage,
-                    tuple(ProgramRule(rule.kind, rule.value) for rule in window.rules), frame,
-                    clip.mode == "hold last" and end == length, window.push, window.hit_stop,
+                    window.id, position + opening, position + closing, window.kind, window.name, names, window.into,
+                    window.damage, tuple(ProgramRule(rule.kind, float(rule.value)) for rule in window.rules), frame,
+                    clip.mode == "hold last" and end == length, window.push, window.hit_stop, number,
                 )
             )
-        position += total
+        position += high - low
     return compiled

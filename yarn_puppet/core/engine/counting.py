@@ -31,7 +31,7 @@ def counts(clip: ProgramClip) -> Counts:
     time, number, fresh = 0, 0, True
     while number < MOST_TICKS:
         done = play(clip, time, fresh, TICK)
-        if any(clip.windows[index].kind == "hit" for index, _ in done.open):
+        if any(window.kind == "hit" and done.open >> place & 1 for place, window in enumerate(clip.windows)):
             hitting.append(number)
         number += 1
         time, fresh = done.time, False

@@ -3,32 +3,41 @@
 from __future__ import annotations
 
 from bisect import bisect_right
-from typing import NamedTuple
+from collections.abc import Sequence
+from typing import Any, NamedTuple
 
-from ..rules.compile import Reading
-from .program import TICK, ProgramClip, ProgramNode, ProgramSpeed
-from .state import LayerState
+from ..rules.evaluate import Reading, value_of
+from ..rules.numbers import LARGEST_FLOAT
+from .program import TICK, ProgramClip, ProgramSpeed, ProgramState
+from .state import LayerState, PassHits
 
-MOST_CYCLES = 100_000
-"""Cycles one tick can pass. The model's limits allow no more: a millisecond's clip, at 1 Hz and a hundredfold speed."""
+MOST_LOOPS = 64
+"""Passes of one tick that count; the earlier ones of a tick that passes more are skipped."""
 
 
 class Played(NamedTuple):
-    """A clip after one tick. `moments` are indices in the clip; `open` holds (window index, frame) pairs."""
+    """A clip after one tick. `moments` are (pass counted from that before the tick, index) in the order of time;
+    `open` has bit i set while window i is open.
+    """
 
     time: int
     loops: int
     ended: bool
-    moments: tuple[int, ...]
-    open: tuple[tuple[int, int], ...]
+    moments: tuple[tuple[int, int], ...]
+    open: int
 
 
 def units_per_tick(speed: ProgramSpeed, reading: Reading) -> int:
     """How many units of clip time pass in one tick, rounded to whole units."""
     if speed.source is None:
         return round(speed.fixed * TICK)
+    return mapped_advance(speed, float(value_of(speed.source, reading)))
+
+
+def mapped_advance(speed: ProgramSpeed, value: float) -> int:
+    """The units that pass in one tick where the value that the speed is read from is this."""
     span = speed.high - speed.low
-    share = (float(speed.source(reading)) - speed.low) / span if span else 0.0
+    share = (value - speed.low) / span if span else 0.0
     share = max(0.0, min(1.0, share))
     return round((speed.slow + share * (speed.fast - speed.slow)) * TICK)
 
@@ -39,8 +48,7 @@ def play(clip: ProgramClip, before: int, fresh: bool, advance: int) -> Played:
     Moments in (before, now] fire, across loops, and those at 0 too when `fresh`. A window is open when the time
     now is in it, or when this tick stepped over the whole of it, so that none is ever skipped.
     """
-    cycle = clip.cycle
-    total = before + advance
+    cycle, total = clip.cycle, before + advance
     if clip.loops:
         passed, now = divmod(total, cycle)
         ended = passed > 0
@@ -48,61 +56,108 @@ def play(clip: ProgramClip, before: int, fresh: bool, advance: int) -> Played:
         total = now = min(total, cycle)
         passed, ended = 0, now >= cycle
     after = before - 1 if fresh else before
-    moments: tuple[int, ...] = ()
-    first_pass = max(0, passed - MOST_CYCLES)
-    if clip.moments:
-        moments = tuple([
-            place
-            for number in range(first_pass, passed + 1)
-            for place, moment in enumerate(clip.moments)
-            if after < moment.at + number * cycle <= total
-        ])
-    opened: tuple[tuple[int, int], ...] = ()
-    if clip.windows:
-        shown = frame_at(clip, now)
-        found = []
-        for index, window in enumerate(clip.windows):
-            if window.start <= now < window.end or (window.held and ended):
-                found.append((index, shown))
-            elif any(
-                after < window.start + number * cycle and window.end + number * cycle <= total
-                and window.start + number * cycle <= total
-                for number in range(first_pass, passed + 1)
-            ):
-                found.append((index, window.frame))
-        opened = tuple(found)
+    moments = tuple([
+        (number, place)
+        for number in range(max(0, passed - MOST_LOOPS), passed + 1)
+        for place, moment in enumerate(clip.moments)
+        if after < moment.at + number * cycle <= total
+    ]) if clip.moments else ()
+    opened = 0
+    for place, window in enumerate(clip.windows):
+        if window.start <= now < window.end or (window.held and ended) or any(
+            after < window.start + number * cycle and window.end + number * cycle <= total
+            for number in range(max(0, passed - 1), passed + 1)
+        ):
+            opened |= 1 << place
     return Played(now, passed, ended, moments, opened)
+
+
+def sorted_moments(played: Played, clip: ProgramClip, hits: PassHits) -> tuple[tuple[int, ...], PassHits]:
+    """The moments of a tick that fire now, and what is kept of hits: those only on a hit wait in their pass."""
+    if not played.moments and not (played.loops and hits.waiting) and not hits.late and not (
+        played.loops and hits.landed
+    ):
+        return (), hits
+    fired: list[int] = []
+    landed, waiting, late, present = hits.landed, list(hits.waiting), [], 0
+    for number, place in played.moments:
+        if number != present:
+            late = waiting if number == present + 1 else []
+            landed, waiting, present = False, [], number
+        if clip.moments[place].only_on_hit and not landed:
+            waiting.append(place)
+        else:
+            fired.append(place)
+    if present != played.loops:
+        late = waiting if played.loops == present + 1 else []
+        landed, waiting = False, []
+    return tuple(fired), PassHits(landed, tuple(waiting), tuple(late))
+
+
+def shown_windows(clip: ProgramClip, layer: LayerState) -> list[tuple[int, int, bool]]:
+    """The open windows of a layer that plays `clip`: (index, frame shown, whether it was of the pass before)."""
+    found = []
+    shown = frame_at(clip, layer.time)
+    for place, window in enumerate(clip.windows):
+        if layer.open >> place & 1:
+            if window.start <= layer.time < window.end or (window.held and layer.ended):
+                found.append((place, shown, False))
+            else:
+                found.append((place, window.frame, window.end > layer.time))
+    return found
 
 
 FACINGS = {"right": 0.0, "up": 90.0, "left": 180.0, "down": 270.0}
 """Degrees anticlockwise from the right."""
 
 
-def clip_of(node: ProgramNode, layer: LayerState) -> ProgramClip | None:
+def clip_of(state: ProgramState, layer: LayerState) -> ProgramClip | None:
     """The clip a layer plays in its state."""
-    return node.spread[layer.variant].clip if node.spread else node.clip
+    return state.spread[layer.variant].clip if state.spread else state.clip
 
 
-def nearest(node: ProgramNode, reading: Reading) -> int:
+def values_along(state: ProgramState, reading: Reading) -> list[Any]:
+    """The values that a state's spread is drawn along, the facing as its name."""
+    return [reading.facing if each is None else float(value_of(each, reading)) for each in state.along]
+
+
+def nearest(state: ProgramState, along: Sequence[Any]) -> int:
     """Which clip of a state's spread is placed nearest to the values it is drawn along; the first at a tie.
 
     Each value counts in proportion to the span of its places, the facing round the circle.
     """
-    if len(node.spread) < 2:
+    if len(state.spread) < 2:
         return 0
-    values = [FACINGS[reading.facing] if each is None else float(each(reading)) for each in node.along]
+    values = [FACINGS[each] if isinstance(each, str) else each for each in along]
     best, least = 0, float("inf")
-    for number, placed in enumerate(node.spread):
+    for number, placed in enumerate(state.spread):
         away = 0.0
         for axis, value in enumerate(values):
             gap = abs(placed.place[axis] - value)
-            if node.along[axis] is None:
+            if state.along[axis] is None:
                 gap %= 360.0
                 gap = min(gap, 360.0 - gap)
-            away += (gap / node.spans[axis]) ** 2
+            share = min(gap / state.spans[axis], LARGEST_FLOAT)
+            away += share * share
         if away < least:
             best, least = number, away
     return best
+
+
+def in_variant(state: ProgramState, layer: LayerState, variant: int) -> LayerState:
+    """A layer that plays another clip of its spread, as far into it as it was into the one before."""
+    old, new = state.spread[layer.variant].clip, state.spread[variant].clip
+    hits = layer.hits
+    if hits.waiting or hits.late:
+        places = {(each.kind, each.name, each.number): place for place, each in enumerate(new.moments)}
+
+        def carried(waiting: tuple[int, ...]) -> tuple[int, ...]:
+            known = [(each.kind, each.name, each.number) for each in (old.moments[place] for place in waiting)]
+            return tuple(places[key] for key in known if key in places)
+
+        hits = PassHits(hits.landed, carried(hits.waiting), carried(hits.late))
+    time = layer.time * new.cycle // old.cycle
+    return layer._replace(variant=variant, time=0 if new.loops and time == new.cycle else time, hits=hits)
 
 
 def frame_at(clip: ProgramClip, time: int) -> int:

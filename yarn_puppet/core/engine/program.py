@@ -1,21 +1,29 @@
-"""A puppet compiled: names resolved to indices, conditions to functions, clips to tables of one cycle.
+"""A puppet compiled: names resolved to places, conditions to typed trees, clips to tables of one cycle.
 
 Times here are whole numbers of *units*. A tick is `TICK` units at any rate, and a millisecond is `rate` units, so
-that frame borders and ticks compare exactly; floats would let a window open a tick early or late.
+that frame borders and ticks compare exactly; floats would let a window open a tick early or late. The rules of a tick
+are in docs/semantics.md.
 """
 
 from __future__ import annotations
 
 from typing import Any, NamedTuple
 
-from ..rules.compile import Compiled
+from ..rules.bind import Tree
 
 TICK = 1000
 """Units in one tick. A millisecond is `rate` units: rate × 1000 units make a second either way."""
 
+NOWHERE = -(1 << 60)
+"""The node that is none. A state is its place among the states, a group ~ of its place among the groups."""
+
 
 class ProgramMoment(NamedTuple):
-    """A moment of a clip, at `at` units of its cycle. The other fields are those of the model, for who acts on it."""
+    """A moment of a clip, at `at` units of its cycle.
+
+    `number` is its place among the moments of its kind and name in the clip. The other fields are those of the model,
+    for who acts on it.
+    """
 
     id: str
     at: int
@@ -31,6 +39,7 @@ class ProgramMoment(NamedTuple):
     angle: float
     arguments: tuple[tuple[str, Any], ...]
     only_on_hit: bool
+    number: int
 
 
 class ProgramRule(NamedTuple):
@@ -43,8 +52,9 @@ class ProgramRule(NamedTuple):
 class ProgramWindow(NamedTuple):
     """A window of a clip, from `start` to before `end` units of its cycle.
 
-    `names` are the indices that `window("…")` may ask for: its name and its kind. `into` holds node indices, empty
-    for anywhere. `frame` is the frame shown when it opens. `held` keeps it open after the end, for "hold last".
+    `names` are what `window("…")` may ask for: its name and its kind. `into` holds the ids of the nodes it lets in,
+    empty for any. `frame` is the frame it opens on. `held` keeps it open at the end of a clip that holds its last
+    frame. `number` is its place among the windows of its kind and name.
     """
 
     id: str
@@ -52,14 +62,15 @@ class ProgramWindow(NamedTuple):
     end: int
     kind: str
     name: str
-    names: tuple[int, ...]
-    into: tuple[int, ...]
+    names: tuple[str, ...]
+    into: tuple[str, ...]
     damage: int
     rules: tuple[ProgramRule, ...]
     frame: int
     held: bool
     push: float
     hit_stop: int
+    number: int
 
 
 class ProgramClip(NamedTuple):
@@ -81,48 +92,65 @@ class ProgramClip(NamedTuple):
 
 
 class ProgramSet(NamedTuple):
-    """Sets memo `memo` to the value of `value`, as type `type`."""
+    """Sets memo `memo` to the value of `value`."""
 
     memo: int
-    value: Compiled
-    type: str
+    value: Tree
 
 
 class ProgramSpeed(NamedTuple):
     """Clip speed: `fixed`, or where `source` is given, that value's low..high mapped to slow..fast."""
 
     fixed: float
-    source: Compiled | None
-    low: float
-    high: float
-    slow: float
-    fast: float
+    source: Tree | None = None
+    low: float = 0.0
+    high: float = 1.0
+    slow: float = 1.0
+    fast: float = 1.0
 
 
 class ProgramTerm(NamedTuple):
-    """One term of a condition, for explaining: its text over names and its function."""
+    """One term of a condition, for explaining: its text over names, its tree, and the (kind, place) of what it
+    reads."""
 
     text: str
-    holds: Compiled
-    reads: tuple[tuple[str, int], ...]
+    tree: Tree
+    reads: tuple[tuple[str, Any], ...]
+
+
+class ProgramCondition(NamedTuple):
+    """A condition: its tree and its terms."""
+
+    tree: Tree
+    terms: tuple[ProgramTerm, ...]
 
 
 class ProgramTransition(NamedTuple):
-    """A transition. `source` and `target` are node indices; `after` is in units; `window` indexes window names."""
+    """A transition. `source` and `target` are nodes; `after` is in units; `condition` is None for always.
+
+    `lets_in` are the ids of the target and of the groups around it: a window must name one of them, or none at all.
+    """
 
     id: str
     source: int
     target: int
-    condition: Compiled | None
-    terms: tuple[ProgramTerm, ...]
+    condition: ProgramCondition | None
     leave: str
     after: int
-    window: int
+    window: str
+    lets_in: tuple[str, ...]
     overrides: bool
     reenters: bool
     blend: str
     blend_ticks: float
     easing: str
+
+
+class Exits(NamedTuple):
+    """The usable transitions of one owner, by place: those that override, then the others, each in order."""
+
+    overriding: tuple[int, ...] = ()
+    plain: tuple[int, ...] = ()
 
 
 class ProgramPlaced(NamedTuple):
@@ -132,19 +160,16 @@ class ProgramPlaced(NamedTuple):
     place: tuple[float, ...]
 
 
-class ProgramNode(NamedTuple):
-    """A state or a group. `groups` are the node indices around it, inside out. Groups play nothing.
+class ProgramState(NamedTuple):
+    """A state. `groups` are the places of the groups around it, inside out.
 
     A state plays its `clip`, or of its `spread` the clip placed nearest to the values `along` which it is drawn,
     where None stands for the facing in degrees; `clip` is then the first of them. `spans` are the widths over which
     the places of each value lie.
-    `start` is the node a group enters, -1 for a state or where there is none; `candidates` are the transitions a
-    state tries, in order.
     """
 
     id: str
     name: str
-    is_state: bool
     layer: int
     groups: tuple[int, ...]
     clip: ProgramClip | None
@@ -152,16 +177,28 @@ class ProgramNode(NamedTuple):
     rules: tuple[ProgramRule, ...]
     on_enter: tuple[ProgramSet, ...]
     on_leave: tuple[ProgramSet, ...]
+    spread: tuple[ProgramPlaced, ...]
+    along: tuple[Tree | None, ...]
+    spans: tuple[float, ...]
+    exits: Exits
+
+
+class ProgramGroup(NamedTuple):
+    """A group. `start` is the node entered, NOWHERE where it holds no state; `memory` its place in what is
+    remembered."""
+
+    id: str
+    name: str
+    layer: int
+    groups: tuple[int, ...]
+    rules: tuple[ProgramRule, ...]
     start: int
-    remembers: bool
-    candidates: tuple[int, ...]
-    spread: tuple[ProgramPlaced, ...] = ()
-    along: tuple[Compiled | None, ...] = ()
-    spans: tuple[float, ...] = ()
+    memory: int
+    exits: Exits
 
 
 class ProgramLayer(NamedTuple):
-    """A layer and the state it starts in, -1 for one that has no states."""
+    """A layer and the node it starts in, NOWHERE for one that has no states."""
 
     id: str
     name: str
@@ -170,24 +207,28 @@ class ProgramLayer(NamedTuple):
 
 
 class ProgramIntent(NamedTuple):
-    """An intent. `threshold` and `buffer` are in units; `rivals` are the other intents of its action."""
+    """An intent. `threshold` is in units, `life` in ticks; `action` is -1 for none; `family`: its gesture is of
+    the press."""
 
     id: str
     name: str
     action: int
     gesture: str
     threshold: int
-    buffer: int
-    rivals: tuple[int, ...]
+    life: int
+    family: bool
+    even_if_used: bool
 
 
 class ProgramValue(NamedTuple):
-    """A sense or memo and its value at the start."""
+    """A sense or memo and its value at the start. `event`: it reports one, and is kept until it was read."""
 
     id: str
     name: str
     type: str
     start: Any
+    choices: tuple[str, ...]
+    event: bool
 
 
 class Problem(NamedTuple):
@@ -198,20 +239,47 @@ class Problem(NamedTuple):
 
 
 class Program(NamedTuple):
-    """A puppet, compiled. Indices in it are places in these tuples; `places` gives them by (kind, id)."""
+    """A puppet, compiled. Places in it are indices of these tuples; `places` gives them by (kind, id), `clips` the
+    clips with frames by id.
+
+    `remembering` are the groups that remember. `intents_of[i]` are the intents of action i. `kept` is what the next
+    compiling takes over: see `compiling`.
+    """
 
     name: str
     rate: int
     layers: tuple[ProgramLayer, ...]
-    nodes: tuple[ProgramNode, ...]
+    states: tuple[ProgramState, ...]
+    groups: tuple[ProgramGroup, ...]
     transitions: tuple[ProgramTransition, ...]
     actions: tuple[str, ...]
     intents: tuple[ProgramIntent, ...]
+    intents_of: tuple[tuple[int, ...], ...]
     senses: tuple[ProgramValue, ...]
     memos: tuple[ProgramValue, ...]
-    windows: tuple[str, ...]
+    remembering: tuple[int, ...]
     facing_sense: int
     facing_up: int
     facing_start: str
+    clips: dict[str, ProgramClip]
     places: dict[tuple[str, str], int]
     problems: tuple[Problem, ...]
+    kept: Any
+
+    def candidates(self, state: int) -> list[int]:
+        """The transitions a state tries, by place, in order."""
+        own = self.states[state]
+        around = [self.groups[group].exits for group in own.groups]
+        found = [place for exits in reversed(around) for place in exits.overriding]
+        found += own.exits.overriding
+        found += own.exits.plain
+        found += [place for exits in around for place in exits.plain]
+        return found
+
+    def node_name(self, node: int) -> str:
+        """A node in words."""
+        return self.states[node].name if node >= 0 else self.groups[~node].name
+
+    def node_id(self, node: int) -> str:
+        """The id of a node."""
+        return self.states[node].id if node >= 0 else self.groups[~node].id

@@ -7,53 +7,81 @@ from typing import Any, NamedTuple
 from .program import ProgramMoment, ProgramRule, ProgramWindow
 
 
-class Inputs(NamedTuple):
-    """One tick's inputs: `down[i]` whether action i is down, `senses[i]` the value of sense i.
+class Landed(NamedTuple):
+    """News of a hit: the place of the layer, the visit to a state and the pass of its clip whose window met a
+    target."""
 
-    `landed` holds the indices of the layers whose hit window met its target in the tick before; while `stopped`, as
-    by a hit stop, controls are still read, and all else stands still.
+    layer: int
+    visit: int
+    loops: int
+
+
+class Inputs(NamedTuple):
+    """One tick's inputs: `down[i]` whether action i is down, `senses[i]` the value of sense i, of its type.
+
+    `landed` are the hits of the tick before; while `stopped`, as by a hit stop, controls are still read, and all else
+    stands still.
     """
 
     down: tuple[bool, ...]
     senses: tuple[Any, ...]
-    landed: tuple[int, ...] = ()
+    landed: tuple[Landed, ...] = ()
     stopped: bool = False
 
 
 class ActionState(NamedTuple):
-    """An action: down since tick `pressed`; `previous` is the press before that one, both -1 for never."""
+    """An action. `since` is the tick in which its last press began, `first` that of one that may be the first of a
+    double tap; -1 for none. `spent`: the last press was used. `owns`: what is armed was armed by the last press.
+    """
 
     down: bool
-    pressed: int
-    previous: int
+    since: int
+    first: int
+    spent: bool
+    owns: bool
+
+
+IDLE = ActionState(False, -1, -1, False, False)
+"""An action that was never down."""
+
+
+class PassHits(NamedTuple):
+    """`landed`: the present pass has hit. `waiting` are the moments that wait in it, `late` those of the pass
+    before."""
+
+    landed: bool
+    waiting: tuple[int, ...]
+    late: tuple[int, ...]
+
+
+NO_HITS = PassHits(False, (), ())
 
 
 class LayerState(NamedTuple):
-    """Where a layer is. `time` is units into the clip's cycle; `open` indexes the clip's windows.
+    """Where a layer is. `ticks` were played in this state; `time` is units into the clip's cycle.
 
-    `fresh` until the state has played once; `ended` when the last tick reached the clip's end, or a loop's seam.
-    `serial` counts entries, so that a window of one visit is never taken for that of another. `variant` indexes the
-    state's spread. `landed` once a hit of this visit has; `waiting` are the moments whose time came before that.
+    `fresh` until the state has played once; `ended` when the last tick reached the clip's end, or passed a loop's seam.
+    `open` has bit i set while window i of the clip is open. `serial` counts visits. `variant` indexes the state's
+    spread.
     """
 
     state: int
-    entered: int
+    ticks: int
     time: int
     loops: int
     fresh: bool
     ended: bool
-    open: tuple[int, ...]
+    open: int
     serial: int
-    variant: int = 0
-    landed: bool = False
-    waiting: tuple[int, ...] = ()
+    variant: int
+    hits: PassHits
 
 
 class MachineState(NamedTuple):
     """All that a puppet carries from one tick to the next. `tick` is the number of the tick to come.
 
-    `armed[i]` is the tick at which intent i was armed, -1 when it is not; `remembered[i]` the state that group
-    node i was last in, -1 for none.
+    `armed[i]` is how many ticks intent i lives on, -1 when it is not armed; `remembered[i]` the state that the i-th of
+    the program's remembering groups was last in, -1 for none; `events` the places of the senses that are kept.
     """
 
     tick: int
@@ -63,13 +91,14 @@ class MachineState(NamedTuple):
     memos: tuple[Any, ...]
     facing: str
     remembered: tuple[int, ...]
+    events: tuple[int, ...]
 
 
 class LayerReport(NamedTuple):
-    """A layer at the end of a tick. Ids, not indices; times in seconds.
+    """A layer at the end of a tick. Ids, not places; times in seconds.
 
     `blend` is the weight of the new pose against the one before it, and `weights` are the clips on show with their
-    shares: one clip at 1.0 until crossfades are played. `serial` counts the entries so far.
+    shares: one clip at 1.0 until crossfades are played. `serial` counts the visits to states so far.
     """
 
     layer: str
@@ -97,21 +126,22 @@ class Taken(NamedTuple):
 
 
 class Fired(NamedTuple):
-    """A moment fired in `clip`, on `frame`."""
-
-    layer: str
-    clip: str
-    frame: int
-    moment: ProgramMoment
-
-
-class Open(NamedTuple):
-    """A window open in this tick. `serial` tells one visit to a state from another."""
+    """A moment fired in `clip`, on `frame`, in the visit `serial`."""
 
     layer: str
     clip: str
     frame: int
     serial: int
+    moment: ProgramMoment
+
+
+class Open(NamedTuple):
+    """A window open in this tick. `late`: it was open in the pass before the layer's present one."""
+
+    layer: str
+    clip: str
+    frame: int
+    late: bool
     window: ProgramWindow
 
 

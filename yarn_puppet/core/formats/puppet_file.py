@@ -6,6 +6,7 @@ from collections import Counter
 from pathlib import Path
 
 from ..model.puppet import COLLECTIONS, Puppet
+from ..model.words import is_reserved
 from .errors import FileProblem, decode, encode_schema, read_json
 from .writing import laid_out, plain, write_safely
 
@@ -32,8 +33,21 @@ def puppet_bytes(puppet: Puppet) -> bytes:
 
 
 def save_puppet(puppet: Puppet, path: Path) -> None:
-    """Write a puppet's file safely. Raises FileProblem."""
-    write_safely(path, puppet_bytes(puppet))
+    """Write a puppet's file safely. Raises FileProblem, and then the old file stands.
+
+    What is about to be written is read back first: nothing is saved that could not be opened again.
+    """
+    content = puppet_bytes(puppet)
+    try:
+        again = puppet_from(content, path)
+    except FileProblem as problem:
+        raise FileProblem(
+            path, problem.place, f"not saved, since it could not be opened again: {problem.expected}"
+        ) from None
+    if again != puppet:
+        place = next(name for name in puppet.__struct_fields__ if getattr(again, name) != getattr(puppet, name))
+        raise FileProblem(path, place, "not saved, since it would be read as something else")
+    write_safely(path, content)
 
 
 def puppet_schema() -> bytes:
@@ -55,6 +69,11 @@ def checked(puppet: Puppet, path: Path | str) -> Puppet:
     _unique(path, "states and groups", [node.id for node in puppet.nodes])
     _unique(path, "clips and spreads", [*(clip.id for clip in puppet.clips), *(each.id for each in puppet.spreads)])
     _unique(path, "intents, senses and memos", [each.id for each in puppet.named_values])
+    for field in ("intents", "senses", "memos"):
+        for number, each in enumerate(getattr(puppet, field)):
+            if is_reserved(each.id):
+                raise FileProblem(path, f"{field}[{number}].id",
+                                  f"expected an id that is no word of conditions, found {each.id}")
     for number, clip in enumerate(puppet.clips):
         _unique(path, f"clips[{number}]", [event.id for event in clip.events])
     if not puppet.layers:

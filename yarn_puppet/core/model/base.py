@@ -18,7 +18,10 @@ class Value(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 Identifier = Annotated[str, msgspec.Meta(pattern=r"^[A-Za-z_][A-Za-z0-9_]*$", max_length=120)]
 """A stable id: a Python identifier, because conditions are stored over ids."""
 
-Name = Annotated[str, msgspec.Meta(min_length=1, max_length=200)]
+LONGEST_NAME = 200
+"""Characters of a name."""
+
+Name = Annotated[str, msgspec.Meta(min_length=1, max_length=LONGEST_NAME)]
 """A name for people; any text, and free to change."""
 
 Positive = Annotated[float, msgspec.Meta(gt=0, le=1e9)]

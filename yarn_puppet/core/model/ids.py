@@ -6,27 +6,34 @@ import re
 import unicodedata
 from collections.abc import Container
 
+from .base import LONGEST_NAME
 from .puppet import COLLECTIONS, Puppet
+from .words import is_reserved
 
 
 def new_id(name: str, taken: Container[str], otherwise: str = "entry") -> str:
-    """An identifier like `name` that is not in `taken`: lower case, other characters as underscores."""
-    plain = unicodedata.normalize("NFKD", name).encode("ascii", "ignore").decode()
-    base = re.sub(r"[^a-z0-9]+", "_", plain.lower()).strip("_")[:60] or otherwise
+    """An identifier like `name` that is not in `taken`: plain lower-case letters, other characters as underscores.
+
+    Letters that have no plain likeness are left out; a name of only such gives `otherwise`, "sense" or "sense_2". No id
+    is a word of the condition language, since conditions are kept over ids.
+    """
+    plain = unicodedata.normalize("NFKD", name.casefold()).encode("ascii", "ignore").decode()
+    base = re.sub(r"[^a-z0-9]+", "_", plain).strip("_")[:60].strip("_") or otherwise
     if base[0].isdigit():
         base = f"{otherwise}_{base}"
     id, number = base, 2
-    while id in taken:
+    while id in taken or is_reserved(id):
         id = f"{base}_{number}"
         number += 1
     return id
 
 
 def free_name(name: str, taken: Container[str]) -> str:
-    """`name`, or the first of "name 2", "name 3" … that is not in `taken`."""
-    result, number = name, 2
+    """`name`, or the first of "name 2", "name 3" … that is not in `taken`; never longer than a name may be."""
+    result, number = name[:LONGEST_NAME], 2
     while result in taken:
-        result = f"{name} {number}"
+        tail = f" {number}"
+        result = f"{name[:LONGEST_NAME - len(tail)]}{tail}"
         number += 1
     return result
 

@@ -30,7 +30,7 @@ BOOTH_SENSES = (
     Sense("move_x", "move_x", "int", 0, -1.0, 1.0),
     Sense("blocked", "blocked", "bool", False),
     Sense("fall_time", "fall_time", "float", 0.0, 0.0, 2.0, unit="s"),
-    Sense("hit_landed", "hit_landed", "bool", False),
+    Sense("hit_landed", "hit_landed", "bool", False, event=True),
 )
 """The senses every booth reports, by these ids."""
 

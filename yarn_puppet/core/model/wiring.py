@@ -23,36 +23,43 @@ class Action(Value, frozen=True):
 class Intent(Value, frozen=True):
     """An action and a gesture. `seconds` is the threshold of tap, hold and double tap.
 
-    Armed by its gesture, an intent lives for `buffer` seconds and is used up by the transition that takes it.
-    "held" is a level: it has no buffer and is never used up.
+    Armed by its gesture, an intent lives for `buffer` seconds and is used up by the transition that takes it, and
+    with it
+    the press of the action, unless another intent arms `even_if_used`. "held" is a level: it has no buffer and is never
+    used up. The name is a word of conditions: see `words`.
     """
 
     id: Identifier
-    name: Identifier
+    name: Name
     action: Identifier
     gesture: Gesture = "press"
     seconds: Fraction = 0.25
     buffer: Fraction = 0.15
+    even_if_used: bool = False
 
 
 class Sense(Value, frozen=True):
-    """A value the game reports each tick; the graph only reads it. `low` and `high` bound its picture, no more."""
+    """A value the game reports each tick; the graph only reads it. `low` and `high` bound its picture, no more.
+
+    A bool that reports an `event` stays true until a tick that chooses has read it. The name is a word of conditions.
+    """
 
     id: Identifier
-    name: Identifier
+    name: Name
     type: ValueType = "bool"
     start: Scalar = False
     low: Number = 0.0
     high: Number = 1.0
     choices: tuple[str, ...] = ()
     unit: str = ""
+    event: bool = False
 
 
 class Memo(Value, frozen=True):
-    """A value the graph itself keeps: a combo step."""
+    """A value the graph itself keeps: a combo step. The name is a word of conditions."""
 
     id: Identifier
-    name: Identifier
+    name: Name
     type: ValueType = "int"
     start: Scalar = 0
     choices: tuple[str, ...] = ()

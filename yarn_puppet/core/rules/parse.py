@@ -10,7 +10,7 @@ from collections.abc import Callable
 from typing import Any, Literal
 
 from .scope import FUNCTIONS, QUERIES, ConditionError, Scope, nearest
-from .tree import Literal_, Node, Operation, Query, Read, Span, Type
+from .tree import Literal_, Node, Operation, Query, Read, Span, Type, reads
 
 MAXIMUM_LENGTH = 4000
 MAXIMUM_DEPTH = 60
@@ -59,6 +59,7 @@ class _Walker:
         self.scope = scope
         self.lead = lead
         self.bytes = text.encode()
+        self.plain = len(self.bytes) == len(text)
         self.kinds: dict[type[ast.expr], Callable[[Any, int], Node]] = {
             ast.BoolOp: self.joined,
             ast.UnaryOp: self.unary,
@@ -79,8 +80,10 @@ class _Walker:
         return method(source, depth + 1)
 
     def span(self, source: ast.expr) -> Span:
-        # ast counts columns in UTF-8 bytes; people count characters.
         ends = (source.col_offset, source.end_col_offset or source.col_offset)
+        if self.plain:
+            return ends[0] + self.lead, ends[1] + self.lead
+        # ast counts columns in UTF-8 bytes; people count characters.
         first, last = (len(self.bytes[:column].decode(errors="ignore")) for column in ends)
         return first + self.lead, last + self.lead
 
@@ -160,6 +163,7 @@ class _Walker:
         span = self.span(source)
         if source.id in ("true", "false"):
             return Literal_(source.id == "true", "bool", span)
+        # Python reads names in their compatible form (NFKC), and so does the scope.
         symbol = self.scope.symbols.get(source.id)
         if symbol is None:
             known = nearest(source.id, self.scope.symbols)
@@ -182,6 +186,11 @@ class _Walker:
 def _comparable(left: Node, operator: str, right: Node) -> None:
     """Raise ConditionError unless two sides can be compared by `operator`."""
     numeric = ("int", "float")
+    for part in (*reads(left), *reads(right)):
+        if isinstance(part, Read) and part.symbol.kind == "intent":
+            # What made it true could not be said, and so not be used up.
+            name = part.symbol.name
+            raise ConditionError(part.span[0], f"expected {name} or not {name}; an intent is compared with nothing")
     if left.type in numeric and right.type in numeric:
         return
     if left.type != right.type:

@@ -4,14 +4,23 @@ from __future__ import annotations
 
 from msgspec.structs import replace
 
+from ..model.graph import MemoSet
 from ..model.puppet import Puppet
 from .scope import scope_by_id
 from .translate import window_renamed
 
 
 def windows_renamed(puppet: Puppet, old: str, new: str) -> Puppet:
-    """With every window named `old` named `new`, and every condition, leave rule and hit box that names it too."""
+    """With every window named `old` named `new`, and every condition, setting, leave rule and hit box that names
+    it too."""
     scope = scope_by_id(puppet)
+    types = {memo.id: memo.type for memo in puppet.memos}
+
+    def sets(each: tuple[MemoSet, ...]) -> tuple[MemoSet, ...]:
+        return tuple(
+            replace(one, value=window_renamed(one.value, scope, old, new, types.get(one.memo, "bool"))) for one in each
+        )
+
     clips = tuple(
         replace(
             clip,
@@ -36,4 +45,8 @@ def windows_renamed(puppet: Puppet, old: str, new: str) -> Puppet:
         )
         for each in puppet.transitions
     )
-    return replace(puppet, clips=clips, transitions=transitions)
+    states = tuple(
+        replace(each, on_enter=sets(each.on_enter), on_leave=sets(each.on_leave))
+        if each.on_enter or each.on_leave else each for each in puppet.states
+    )
+    return replace(puppet, clips=clips, states=states, transitions=transitions)

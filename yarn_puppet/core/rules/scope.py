@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import difflib
-import keyword
 from collections.abc import Iterable
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
+from ..model.words import LANGUAGE, word_of
 from .tree import Symbol
 
 if TYPE_CHECKING:
@@ -30,8 +30,8 @@ FUNCTIONS = {"abs": (1, 1), "sign": (1, 1), "min": (2, 8), "max": (2, 8), "clamp
 
 QUERIES = ("window", "in_state")
 
-RESERVED = frozenset((*BUILT_IN, *FUNCTIONS, *QUERIES, "true", "false", *keyword.kwlist))
-"""Words that no intent, sense or memo may be named."""
+assert {*BUILT_IN, *FUNCTIONS, *QUERIES} <= LANGUAGE, "the words that names may not be are listed in the model"
+
 
 
 class ConditionError(ValueError):
@@ -70,9 +70,9 @@ def scope_by_id(puppet: Puppet) -> Scope:
 
 
 def scope_by_name(puppet: Puppet) -> Scope:
-    """The names of a condition as people write it. Of two states of one name the first is meant."""
+    """The names of a condition as people write it. Of two of one name the first is meant, the built-in before all."""
     return Scope(
-        {symbol.name: symbol for symbol in reversed(symbols_of(puppet))},
+        {word_of(symbol.name): symbol for symbol in reversed(symbols_of(puppet))},
         {name: name for name in window_names(puppet)},
         {node.name: node.id for node in reversed(puppet.nodes)},
     )

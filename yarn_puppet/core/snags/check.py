@@ -2,18 +2,27 @@
 
 from __future__ import annotations
 
+from ..engine.compiling import compile_puppet
+from ..engine.program import Program
 from ..model.puppet import Puppet
+from .gestures import gestures_that_never_come
 from .hitless import hitless_windows
+from .names import misleading_names
 from .never_first import never_first
 from .references import unresolved_references
+from .rings import rings_that_play_nothing
 from .snag import Snag
 from .unreachable import unreachable_states
 from .waits_in_vain import waits_in_vain
 
-CHECKS = (unresolved_references, never_first, unreachable_states, hitless_windows, waits_in_vain)
+CHECKS = (
+    unresolved_references, misleading_names, never_first, rings_that_play_nothing, unreachable_states, hitless_windows,
+    waits_in_vain, gestures_that_never_come,
+)
 
 
-def check(puppet: Puppet) -> tuple[Snag, ...]:
-    """All snags of a puppet, errors first."""
-    found = [snag for each in CHECKS for snag in each(puppet)]
+def check(puppet: Puppet, program: Program | None = None) -> tuple[Snag, ...]:
+    """All snags of a puppet, errors first. `program` is the puppet's, where it has been compiled already."""
+    program = program or compile_puppet(puppet)
+    found = [snag for each in CHECKS for snag in each(puppet, program)]
     return tuple(sorted(found, key=lambda snag: snag.severity != "error"))

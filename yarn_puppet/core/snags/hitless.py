@@ -2,20 +2,24 @@
 
 from __future__ import annotations
 
+from itertools import accumulate
+
+from ..engine.program import Program
 from ..model.puppet import Puppet
 from .snag import Snag
 
 
-def hitless_windows(puppet: Puppet) -> list[Snag]:
+def hitless_windows(puppet: Puppet, program: Program) -> list[Snag]:
     """Hit windows without a hit box of their name, or of no name, in any frame they are open in."""
     found = []
     for clip in puppet.clips:
+        starts = [0.0, *accumulate(frame.duration for frame in clip.frames)]
         for window in clip.windows:
             if window.kind != "hit":
                 continue
             under = [
                 frame for number, frame in enumerate(clip.frames)
-                if clip.start_of(number) < window.end and clip.start_of(number + 1) > window.start
+                if starts[number] < window.end and starts[number + 1] > window.start
             ]
             if not any(box.kind == "hit" and box.name in ("", window.name) for frame in under for box in frame.boxes):
                 found.append(

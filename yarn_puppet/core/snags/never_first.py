@@ -2,58 +2,90 @@
 
 from __future__ import annotations
 
-from ..engine.compiling import compile_puppet
+from ..engine.choose import fixed_end
 from ..engine.program import Program, ProgramTransition
 from ..model.puppet import Puppet
-from .references import named
+from ..rules.bind import NEVER, Tree, conjuncts_of
+from .references import Named
 from .snag import Snag
 from .unreachable import reachable
 
 
-def never_first(puppet: Puppet) -> list[Snag]:
+class _Hiding:
+    """Which transitions hide which: worked out once for a pair, by the trees of their conditions."""
+
+    def __init__(self, program: Program) -> None:
+        self.program = program
+        self.numbers: dict[Tree, int] = {}
+        self.terms: dict[int, frozenset[int]] = {}
+        self.known: dict[tuple[int, int], bool] = {}
+
+    def terms_of(self, place: int) -> frozenset[int]:
+        """The terms of a transition's condition, equal trees by equal numbers."""
+        terms = self.terms.get(place)
+        if terms is None:
+            condition = self.program.transitions[place].condition
+            trees = conjuncts_of(condition.tree) if condition else ()
+            terms = frozenset(self.numbers.setdefault(tree, len(self.numbers)) for tree in trees)
+            self.terms[place] = terms
+        return terms
+
+    def hides(self, earlier: int, later: int) -> bool:
+        """Whether the earlier holds whenever the later does."""
+        found = self.known.get((earlier, later))
+        if found is None:
+            one, other = self.program.transitions[earlier], self.program.transitions[later]
+            found = _as_wide(one, other) and self.terms_of(earlier) <= self.terms_of(later)
+            self.known[earlier, later] = found
+        return found
+
+
+def never_first(puppet: Puppet, program: Program) -> list[Snag]:
     """Transitions that are tried after one that holds whenever they do, in every state they are tried from.
 
     One hides another when its leave rule is as wide and its terms are a part of the other's, which no value of any
     sense can undo. Transitions of states that cannot be reached are left to the other check.
     """
-    program = compile_puppet(puppet)
-    hidden_by: dict[int, set[int]] = {}
+    hiding = _Hiding(program)
+    hidden: dict[int, int] = {}
     tried: dict[int, int] = {}
     for state in reachable(program):
-        candidates = program.nodes[state].candidates
-        for place, candidate in enumerate(candidates):
-            if _leads_nowhere(program, state, candidate):
-                continue
+        candidates = [
+            each for each in program.candidates(state) if not _leads_nowhere(program, state, program.transitions[each])
+        ]
+        # What is always taken hides all after it, however many they are.
+        for number, candidate in enumerate(candidates):
             tried[candidate] = tried.get(candidate, 0) + 1
-            for earlier in candidates[:place]:
-                if not _leads_nowhere(program, state, earlier) and _hides(
-                    program.transitions[earlier], program.transitions[candidate]
-                ):
-                    hidden_by.setdefault(candidate, set()).add(state)
-                    break
-    found = []
-    for candidate, states in sorted(hidden_by.items()):
-        if len(states) == tried[candidate]:
-            transition = program.transitions[candidate]
-            found.append(
-                Snag("error", "transition", transition.id, named(puppet, "transition", transition.id),
-                     "an earlier one is open whenever it is, so it can never be first",
-                     "give it an earlier order, or make its condition differ")
-            )
-    return found
+            if any(_leads_on(program, state, earlier) and hiding.hides(earlier, candidate)
+                   for earlier in candidates[:number]):
+                hidden[candidate] = hidden.get(candidate, 0) + 1
+    named = Named(puppet)
+    return [
+        Snag("error", "transition", transition.id, named.of("transition", transition.id),
+             "an earlier one is open whenever it is, so it can never be first",
+             "give it an earlier order, or make its condition differ")
+        for candidate, transition in enumerate(program.transitions)
+        if candidate in hidden and hidden[candidate] == tried[candidate]
+        and not (transition.condition is not None and transition.condition.tree == NEVER)
+    ]
 
 
-def _leads_nowhere(program: Program, state: int, place: int) -> bool:
-    """Whether the transition would only enter the state it is in, which is passed over."""
+def _leads_nowhere(program: Program, state: int, transition: ProgramTransition) -> bool:
+    """Whether the transition would only ever enter the state it is in, which is passed over."""
+    return not transition.reenters and fixed_end(program, transition.target) == state
+
+
+def _leads_on(program: Program, state: int, place: int) -> bool:
+    """Whether the transition leads to another state for certain, whatever a group remembers."""
     transition = program.transitions[place]
-    return transition.target == state and not transition.reenters
+    return transition.reenters or fixed_end(program, transition.target) not in (None, state)
 
 
-def _hides(earlier: ProgramTransition, later: ProgramTransition) -> bool:
-    as_wide = earlier.leave == "any time" or (
-        earlier.leave == later.leave and earlier.window == later.window
-        and (earlier.leave != "in a window" or earlier.target == later.target)
-        and earlier.after <= later.after
-    )
-    terms = {term.text for term in earlier.terms}
-    return as_wide and terms <= {term.text for term in later.terms}
+def _as_wide(earlier: ProgramTransition, later: ProgramTransition) -> bool:
+    if earlier.leave == "any time":
+        return True
+    if earlier.leave != later.leave:
+        return False
+    if earlier.leave == "in a window":
+        return earlier.window == later.window and set(later.lets_in) <= set(earlier.lets_in)
+    return earlier.after <= later.after or earlier.leave == "at the end"

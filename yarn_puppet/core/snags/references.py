@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from ..engine.compiling import compile_puppet
-from ..model.puppet import Puppet, find
+from ..engine.program import Program
+from ..model.puppet import Puppet
 from .snag import Snag
 
 MENDS = {
@@ -13,18 +13,29 @@ MENDS = {
     "layer": "choose a start inside the layer",
     "intent": "choose an action for the intent",
     "puppet": "choose a sense of a number for the facing to follow",
+    "sense": "choose another start value",
+    "memo": "choose another start value",
 }
 
 
-def unresolved_references(puppet: Puppet) -> list[Snag]:
-    """What the compiler had to leave out, and art that frames name but the puppet does not have."""
+def unresolved_references(puppet: Puppet, program: Program) -> list[Snag]:
+    """What the compiler had to leave out, and whatever else names an entry that the puppet does not have."""
+    named = Named(puppet)
     found = [
-        Snag("error", problem.where[0], problem.where[1], named(puppet, *problem.where), problem.text,
+        Snag("error", problem.where[0], problem.where[1], named.of(*problem.where), problem.text,
              MENDS[problem.where[0]])
-        for problem in compile_puppet(puppet).problems
+        for problem in program.problems
     ]
+    return found + _of_clips(puppet) + _of_nodes(puppet) + _of_spreads(puppet, {clip.id for clip in puppet.clips}) + (
+        _of_mover(puppet)
+    )
+
+
+def _of_clips(puppet: Puppet) -> list[Snag]:
     sheets = {sheet.id for sheet in puppet.sheets}
     anchors = {anchor.id for anchor in puppet.anchors}
+    nodes = {node.id for node in puppet.nodes}
+    found = []
     for clip in puppet.clips:
         lost = {frame.cell.sheet for frame in clip.frames} - sheets
         found += [
@@ -40,37 +51,68 @@ def unresolved_references(puppet: Puppet) -> list[Snag]:
                  "choose another anchor")
             for id in sorted(used - anchors)
         ]
-    for spread in puppet.spreads:
         found += [
-            Snag("error", "spread", spread.id, spread.name, f"it places the clip {each.clip}, which is not there",
-                 "take it out of the spread")
-            for each in spread.clips if puppet.clip(each.clip) is None
+            Snag("error", "clip", clip.id, f"{clip.name}, {window.name}",
+                 f"the window lets in {id}, which is not there", "choose what it lets in")
+            for window in clip.windows for id in window.into if id not in nodes
         ]
-    for group in puppet.groups:
-        if group.group is not None and puppet.group(group.group) is None:
-            found.append(Snag("error", "group", group.id, group.name, f"the group around it, {group.group}, is gone",
-                              "drag it into another group"))
-    for state in puppet.states:
-        if state.group is not None and puppet.group(state.group) is None:
-            found.append(Snag("error", "state", state.id, state.name, f"its group {state.group} is gone",
-                              "drag it into a band"))
-        if find(puppet.layers, state.layer) is None:
-            found.append(Snag("error", "state", state.id, state.name, f"its layer {state.layer} is gone",
-                              "give it a layer"))
     return found
 
 
-def named(puppet: Puppet, kind: str, id: str) -> str:
-    """An entry in words: a transition by its ends, anything else by its name."""
-    if kind == "transition":
-        each = puppet.transition(id)
-        if each is None:
-            return id
-        source, target = puppet.node(each.source), puppet.node(each.target)
-        return f"{source.name if source else each.source} → {target.name if target else each.target}"
-    names = {node.id: node.name for node in puppet.nodes} if kind in ("state", "group") else {}
-    if kind == "layer":
-        names = {layer.id: layer.name for layer in puppet.layers}
-    elif kind == "intent":
-        names = {intent.id: intent.name for intent in puppet.intents}
-    return names.get(id, id)
+def _of_spreads(puppet: Puppet, clips: set[str]) -> list[Snag]:
+    return [
+        Snag("error", "spread", spread.id, spread.name, f"it places the clip {each.clip}, which is not there",
+             "take it out of the spread")
+        for spread in puppet.spreads for each in spread.clips if each.clip not in clips
+    ]
+
+
+def _of_nodes(puppet: Puppet) -> list[Snag]:
+    layers = {layer.id for layer in puppet.layers}
+    groups = {group.id: group for group in puppet.groups}
+    found = []
+    for node in puppet.nodes:
+        kind = "group" if node.id in groups else "state"
+        if node.layer not in layers:
+            found.append(Snag("error", kind, node.id, node.name, f"its layer {node.layer} is gone", "give it a layer"))
+        if node.group is None:
+            continue
+        if node.group not in groups:
+            found.append(Snag("error", kind, node.id, node.name, f"the group around it, {node.group}, is gone",
+                              "drag it into a band"))
+        elif groups[node.group].layer != node.layer:
+            found.append(Snag("error", kind, node.id, node.name,
+                              f"the group around it, {groups[node.group].name}, is on another layer",
+                              "drag it into a band of its own layer"))
+    return found
+
+
+def _of_mover(puppet: Puppet) -> list[Snag]:
+    actions = {action.id for action in puppet.actions}
+    return [
+        Snag("warning", "puppet", puppet.name, puppet.name,
+             f"the walker listens to the action {id}, which is not there",
+             f"add an action called {id} on the Wiring page")
+        for id in (puppet.mover.left, puppet.mover.right) if id not in actions
+    ]
+
+
+class Named:
+    """The entries of a puppet in words."""
+
+    def __init__(self, puppet: Puppet) -> None:
+        self.nodes = {node.id: node.name for node in puppet.nodes}
+        self.transitions = {each.id: each for each in puppet.transitions}
+        self.names = {
+            "state": self.nodes, "group": self.nodes, "layer": {each.id: each.name for each in puppet.layers},
+            "intent": {each.id: each.name for each in puppet.intents},
+            "sense": {each.id: each.name for each in puppet.senses},
+            "memo": {each.id: each.name for each in puppet.memos},
+        }
+
+    def of(self, kind: str, id: str) -> str:
+        """An entry in words: a transition by its ends, anything else by its name."""
+        each = self.transitions.get(id) if kind == "transition" else None
+        if each is not None:
+            return f"{self.nodes.get(each.source, each.source)} → {self.nodes.get(each.target, each.target)}"
+        return self.names.get(kind, {}).get(id, id)

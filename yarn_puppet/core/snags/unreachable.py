@@ -2,45 +2,48 @@
 
 from __future__ import annotations
 
-from ..engine.compiling import compile_puppet, never
-from ..engine.program import Program
+from ..engine.program import NOWHERE, Program
 from ..model.puppet import Puppet
+from ..rules.bind import NEVER
 from .snag import Snag
 
 
-def unreachable_states(puppet: Puppet) -> list[Snag]:
+def unreachable_states(puppet: Puppet, program: Program) -> list[Snag]:
     """States that cannot be entered from their layer's start, whatever the controls and senses do."""
-    program = compile_puppet(puppet)
     reached = reachable(program)
     return [
         Snag("warning", "state", state.id, state.name, "nothing leads to it from the start",
              "draw a transition to it, or remove it")
-        for state in puppet.states if program.places["in_state", state.id] not in reached
+        for place, state in enumerate(program.states) if place not in reached
     ]
 
 
 def reachable(program: Program) -> set[int]:
-    """The states that can be entered, by node index.
+    """The states that can be entered, by place.
 
     A group that remembers goes back only where the graph has been before, so it adds none.
     """
-    waiting = [_entered(program, layer.start) for layer in program.layers if layer.start >= 0]
+    waiting = [_entered(program, layer.start) for layer in program.layers]
     reached: set[int] = set()
+    left: set[int] = set()
     while waiting:
-        state = waiting.pop()
-        if state in reached or state < 0:
+        place = waiting.pop()
+        if place < 0 or place in reached:
             continue
-        reached.add(state)
-        for place in program.nodes[state].candidates:
-            transition = program.transitions[place]
-            if transition.condition is not never:
-                waiting.append(_entered(program, transition.target))
+        reached.add(place)
+        state = program.states[place]
+        # The exits of a group are looked at once, however many states are in it.
+        owners = [state.exits, *(program.groups[group].exits for group in state.groups if group not in left)]
+        left |= set(state.groups)
+        for exits in owners:
+            for candidate in (*exits.overriding, *exits.plain):
+                transition = program.transitions[candidate]
+                if transition.condition is None or transition.condition.tree != NEVER:
+                    waiting.append(_entered(program, transition.target))
     return reached
 
 
 def _entered(program: Program, node: int) -> int:
-    for _ in program.nodes:
-        if node < 0 or program.nodes[node].is_state:
-            return node
-        node = program.nodes[node].start
-    return -1
+    while node < 0 and node != NOWHERE:
+        node = program.groups[~node].start
+    return node

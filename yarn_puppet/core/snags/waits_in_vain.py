@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from ..engine.program import Program
 from ..model.puppet import Puppet
 from .snag import Snag
 
 
-def waits_in_vain(puppet: Puppet) -> list[Snag]:
+def waits_in_vain(puppet: Puppet, program: Program) -> list[Snag]:
     """Moments that happen only on a hit, where their clip has no hit window."""
     return [
         Snag("warning", "clip", clip.id, f"{clip.name}, {moment.name}",

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from typing import Literal, NamedTuple
+from typing import Any, Literal, NamedTuple
 
-from ..engine.choose import Mutable, destination, fill, may_leave
+from ..engine.choose import destination, fill, may_leave
 from ..engine.play import clip_of
 from ..engine.program import TICK, Program, ProgramTransition
 from ..engine.state import LayerState
 from ..engine.tick import begin
-from ..rules.compile import Reading
+from ..rules.evaluate import Reading, used_by
 from .run import Record
 
 TermKind = Literal["intent", "sense", "memo", "window", "state", "leave", "built-in"]
@@ -42,7 +42,7 @@ def exits(record: Record, layer: int = 0, last_armed: dict[str, int] | None = No
     """
     program = record.setup.program
     state = record.before.machine
-    now, _, reading = begin(program, state, record.inputs)
+    now, reading = begin(program, state, record.inputs)
     active = state.layers[layer]
     if active.state < 0:
         return ()
@@ -52,9 +52,9 @@ def exits(record: Record, layer: int = 0, last_armed: dict[str, int] | None = No
     )
     found = []
     earlier_open = ""
-    for place in program.nodes[active.state].candidates:
+    for place in program.candidates(active.state):
         transition = program.transitions[place]
-        terms = _terms(program, reading, active, transition, state.tick)
+        terms = _terms(program, reading, active, transition)
         is_taken = transition.id == taken
         if is_taken:
             reason = "leaves this tick"
@@ -65,12 +65,12 @@ def exits(record: Record, layer: int = 0, last_armed: dict[str, int] | None = No
         elif all(term.lit for term in terms):
             reason = f"{earlier_open} is tried first" if earlier_open else "open"
         else:
-            reason = _reason(program, reading, active, transition, terms, now, last_armed or {})
+            reason = _reason(program, reading, active, transition, terms, state.tick, last_armed or {})
         if is_taken:
-            earlier_open = program.nodes[transition.target].name
+            earlier_open = program.node_name(transition.target)
         found.append(
             Exit(
-                transition.id, program.nodes[transition.source].id, program.nodes[transition.target].id, terms,
+                transition.id, program.node_id(transition.source), program.node_id(transition.target), terms,
                 is_taken, reason,
             )
         )
@@ -78,15 +78,15 @@ def exits(record: Record, layer: int = 0, last_armed: dict[str, int] | None = No
 
 
 def _terms(
-    program: Program, reading: Reading, layer: LayerState, transition: ProgramTransition, tick: int
+    program: Program, reading: Reading, layer: LayerState, transition: ProgramTransition
 ) -> tuple[Term, ...]:
     terms = []
     if transition.leave != "any time":
-        lit = may_leave(program, layer, transition, tick)
-        terms.append(Term(leave_text(program, transition), lit, "leave"))
-    for term in transition.terms:
+        terms.append(Term(leave_text(program, transition), may_leave(program, layer, transition), "leave"))
+    for term in transition.condition.terms if transition.condition else ():
         kind = term.reads[0][0] if term.reads else "built-in"
-        terms.append(Term(term.text, bool(term.holds(reading)), KINDS.get(kind, kind)))  # type: ignore[arg-type]
+        terms.append(Term(term.text, used_by(term.tree, reading) is not None,
+                          KINDS.get(kind, kind)))  # type: ignore[arg-type]
     return tuple(terms)
 
 
@@ -95,40 +95,40 @@ def leave_text(program: Program, transition: ProgramTransition) -> str:
     if transition.leave == "after":
         return f"after {transition.after / TICK / program.rate:.2f} s"
     if transition.leave == "in a window":
-        name = program.windows[transition.window] if transition.window >= 0 else "missing"
-        return f"{name} window"
+        return f"{transition.window or 'missing'} window"
     return transition.leave
 
 
 def _reason(
     program: Program, reading: Reading, layer: LayerState, transition: ProgramTransition, terms: tuple[Term, ...],
-    now: Mutable, last_armed: dict[str, int],
+    tick: int, last_armed: dict[str, int],
 ) -> str:
     """Why an exit was not open: the first of its terms that is not lit."""
-    node = program.nodes[layer.state]
     first = next(term for term in terms if not term.lit)
     if first.kind == "leave":
         if transition.leave == "after":
-            return f"{(transition.after / TICK - (now.tick - layer.entered)) / program.rate:.2f} s to go"
-        clip = clip_of(node, layer)
+            return f"{(transition.after / TICK - layer.ticks) / program.rate:.2f} s to go"
+        clip = clip_of(program.states[layer.state], layer)
         if transition.leave == "at the end" and clip is not None:
             left = (clip.cycle - layer.time) / TICK / program.rate
             return f"{left:.2f} s of the clip to go"
         return f"no {first.text} is open"
-    term = transition.terms[terms.index(first) - (len(terms) - len(transition.terms))]
-    return _term_reason(program, reading, term.reads, first, now, last_armed)
+    assert transition.condition is not None
+    own = transition.condition.terms
+    term = own[terms.index(first) - (len(terms) - len(own))]
+    return _term_reason(program, reading, term.reads, first, tick, last_armed)
 
 
 def _term_reason(
-    program: Program, reading: Reading, reads: tuple[tuple[str, int], ...], term: Term, now: Mutable,
+    program: Program, reading: Reading, reads: tuple[tuple[str, Any], ...], term: Term, tick: int,
     last_armed: dict[str, int],
 ) -> str:
-    intents = [program.intents[place] for kind, place in reads if kind == "intent"]
-    waited = next((intent for intent in intents if not reading.armed[program.places["intent", intent.id]]), None)
+    waited = next((place for kind, place in reads if kind == "intent" and not reading.armed[place]), None)
     if waited is not None:
-        since = last_armed.get(waited.id)
-        ago = f" (last {now.tick - since} ticks ago)" if since is not None else ""
-        name = waited.name.replace("_", " ")
+        intent = program.intents[waited]
+        since = last_armed.get(intent.id)
+        ago = f" (last {tick - since} ticks ago)" if since is not None else ""
+        name = intent.name.replace("_", " ")
         return f"waiting for {name}{ago}"
     values = []
     for kind, place in reads:
@@ -137,7 +137,7 @@ def _term_reason(
         elif kind == "memo":
             values.append(f"{program.memos[place].name.replace('_', ' ')} is {said(reading.memos[place])}")
         elif kind == "window":
-            values.append(f"no {program.windows[place]} window is open")
+            values.append(f"no {place} window is open")
     if values:
         return ", ".join(dict.fromkeys(values))
     return f"{term.text} does not hold"

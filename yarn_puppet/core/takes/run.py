@@ -2,25 +2,30 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
-from typing import Any, NamedTuple
+from collections.abc import Iterator
+from typing import NamedTuple
 
-from ..booth.booth import BoothState, booth_senses, initial_booth, landed_layers, step, wanted_direction
+from ..booth.booth import BoothState, booth_senses, initial_booth, step, wanted_direction
 from ..engine.compiling import compile_puppet
 from ..engine.program import Program
-from ..engine.state import Inputs, MachineState, Report
-from ..engine.tick import initial_state, tick
+from ..engine.state import Inputs, Landed, MachineState, Report
+from ..engine.tick import initial_state
+from ..generate.fast_tick import Tick, fast_tick
 from ..model.base import Scalar
 from ..model.puppet import Puppet
 from ..model.world import Take, World
+from .sampling import Sampler
 
 
 class Setup(NamedTuple):
-    """What a run needs: the puppet, its program, and the world or None."""
+    """What a run needs: the puppet, its program, the tick made of it, how its senses are read, and the world or
+    None."""
 
     puppet: Puppet
     program: Program
     world: World | None
+    tick: Tick
+    sampler: Sampler
 
 
 class RunState(NamedTuple):
@@ -51,9 +56,10 @@ class Record(NamedTuple):
 NO_CONTROLS = Controls(frozenset())
 
 
-def set_up(puppet: Puppet, world: World | None) -> Setup:
-    """Compile a puppet for a world."""
-    return Setup(puppet, compile_puppet(puppet), world)
+def set_up(puppet: Puppet, world: World | None, before: Program | None = None) -> Setup:
+    """Compile a puppet for a world; with the program of an earlier puppet only what differs is compiled."""
+    program = compile_puppet(puppet, before)
+    return Setup(puppet, program, world, fast_tick(program), Sampler(program))
 
 
 def start(setup: Setup) -> RunState:
@@ -63,28 +69,27 @@ def start(setup: Setup) -> RunState:
 
 def inputs_of(setup: Setup, state: RunState, controls: Controls) -> Inputs:
     """The engine's inputs: what is down, and each sense as forced, as the booth has it, or as it starts."""
-    program = setup.program
-    values: dict[str, Any] = {}
-    if state.booth is not None:
-        values = booth_senses(state.booth, wanted_direction(setup.puppet, controls.down))
-    values |= dict(controls.forced)
-    landed: tuple[int, ...] = ()
-    if state.booth is not None and state.booth.hits:
-        layers = landed_layers(state.booth)
-        landed = tuple(number for number, layer in enumerate(program.layers) if layer.id in layers)
-    return Inputs(
-        tuple(action in controls.down for action in program.actions),
-        tuple(
-            COERCE[sense.type](values.get(sense.id, sense.start), sense.start) for sense in program.senses
-        ),
-        landed, state.booth is not None and state.booth.stop > 0,
-    )
+    program, booth = setup.program, state.booth
+    held = controls.down
+    down = tuple([action in held for action in program.actions])
+    if booth is None:
+        return Inputs(down, setup.sampler.alone(controls.forced))
+    senses = setup.sampler.reported(booth_senses(booth, wanted_direction(setup.puppet, held)), controls.forced)
+    return Inputs(down, senses, news_of(program, booth) if booth.hits else (), booth.stop > 0)
+
+
+def news_of(program: Program, booth: BoothState) -> tuple[Landed, ...]:
+    """The hits of the last tick as the engine is told of them."""
+    layers = {layer.id: place for place, layer in enumerate(program.layers)}
+    return tuple(dict.fromkeys(
+        Landed(layers[hit.layer], hit.visit, hit.loops) for hit in booth.hits if hit.layer in layers
+    ))
 
 
 def advance(setup: Setup, state: RunState, controls: Controls) -> Record:
     """One tick of the puppet and of the world around it."""
     inputs = inputs_of(setup, state, controls)
-    machine, report = tick(setup.program, state.machine, inputs)
+    machine, report = setup.tick(state.machine, inputs)
     booth = state.booth
     if setup.world is not None and booth is not None:
         booth = step(setup.world, setup.puppet, booth, report, wanted_direction(setup.puppet, controls.down))
@@ -98,11 +103,14 @@ def controls_of(take: Take) -> Iterator[Controls]:
     controls = sorted(take.controls, key=lambda change: change[0])
     senses = sorted(take.senses, key=lambda change: change[0])
     next_control = next_sense = 0
+    now = NO_CONTROLS
     for number in range(take.ticks):
+        changed = False
         while next_control < len(controls) and controls[next_control][0] <= number:
             _, action, state = controls[next_control]
             down = down | {action} if state else down - {action}
             next_control += 1
+            changed = True
         while next_sense < len(senses) and senses[next_sense][0] <= number:
             _, sense, value = senses[next_sense]
             if value is None:
@@ -110,7 +118,10 @@ def controls_of(take: Take) -> Iterator[Controls]:
             else:
                 forced[sense] = value
             next_sense += 1
-        yield Controls(down, tuple(forced.items()))
+            changed = True
+        if changed:
+            now = Controls(down, tuple(forced.items()))
+        yield now
 
 
 def replay(setup: Setup, take: Take) -> Iterator[Record]:
@@ -121,19 +132,3 @@ def replay(setup: Setup, take: Take) -> Iterator[Record]:
         state = record.after
         yield record
 
-
-def _number(value: Any, otherwise: Any) -> float:
-    return float(value) if isinstance(value, int | float) else float(otherwise or 0)
-
-
-def _whole(value: Any, otherwise: Any) -> int:
-    return round(_number(value, otherwise))
-
-
-COERCE: dict[str, Callable[[Any, Any], Any]] = {
-    "bool": lambda value, otherwise: bool(value),
-    "int": _whole,
-    "float": _number,
-    "choice": lambda value, otherwise: value if isinstance(value, str) else str(otherwise),
-}
-"""A reported value as the type the sense declares: takes and games are not trusted to keep to it."""

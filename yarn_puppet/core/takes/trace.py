@@ -8,11 +8,19 @@ from typing import Any
 from .run import Record, Setup
 
 
-def trace_line(record: Record) -> dict[str, Any]:
-    """One tick as JSON data; the fields are described in docs/file-format.md."""
+def trace_lines(records: Iterable[Record]) -> Iterator[dict[str, Any]]:
+    """Each tick as JSON data; the fields are described in docs/file-format.md."""
+    names: Names | None = None
+    for record in records:
+        if names is None or names.setup is not record.setup:
+            names = Names(record.setup)
+        yield trace_line(record, names)
+
+
+def trace_line(record: Record, names: Names) -> dict[str, Any]:
+    """One tick as JSON data. `names` are those of its setup."""
     setup, report = record.setup, record.report
     program = setup.program
-    names = Names(setup)
     rules: dict[str, Any] = {}
     if any(each.rule.kind == "move_speed" for each in report.rules):
         rules["move_speed"] = report.move_speed
@@ -68,9 +76,11 @@ class Names:
     """The names for people of a setup's ids."""
 
     def __init__(self, setup: Setup) -> None:
+        self.setup = setup
         program, puppet = setup.program, setup.puppet
         self.layers = {layer.id: layer.name for layer in program.layers}
-        self.nodes = {node.id: node.name for node in program.nodes}
+        self.nodes = {state.id: state.name for state in program.states}
+        self.nodes |= {group.id: group.name for group in program.groups}
         self.intents = {intent.id: intent.name for intent in program.intents}
         self.clips = {clip.id: clip.name for clip in puppet.clips}
         self.anchors = {anchor.id: anchor.name for anchor in puppet.anchors}

@@ -58,9 +58,14 @@ class WaysOut(DrawnView):
             return
         puppet = record.setup.puppet
         before = record.before.machine.layers[0]
-        node = record.setup.program.nodes[before.state]
-        end = theme.draw_text(painter, end + 8, 24, node.name, theme.font(14.5, bold=True))
-        clip = clip_of(node, before)
+        state = record.setup.program.states[before.state]
+        end = theme.draw_text(painter, end + 8, 24, state.name, theme.font(14.5, bold=True))
+        if record.report.stuck:
+            theme.draw_text(
+                painter, end + 12, 24, "went round through states that play nothing, and was stopped there",
+                theme.font(12.5), theme.MADDER, self.width() - end - 26,
+            )
+        clip = clip_of(state, before) if not record.report.stuck else None
         if clip is not None:
             units = 1000 * record.setup.program.rate
             theme.draw_text(

@@ -115,9 +115,7 @@ def _draw_windows(painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch,
         painter.setBrush(theme.tint(color, 0.26))
         painter.drawRect(rect)
         if kind == "hit":
-            clips = (clip for node in record.setup.program.nodes
-                     for clip in (node.clip, *(placed.clip for placed in node.spread)) if clip is not None)
-            clip = next((each for each in clips if each.id == run.key), None)
+            clip = record.setup.program.clips.get(run.key)
             if clip is not None:
                 count = counts(clip)
                 theme.draw_text(

@@ -45,7 +45,8 @@ def lanes_of(puppet: Puppet, program: Program) -> tuple[Lane, ...]:
              for number, layer in enumerate(puppet.layers)]
     listened = {intent.action for intent in puppet.intents}
     lanes += [Lane("steps", f"action:{each.id}", each.name) for each in puppet.actions if each.id in listened]
-    read = {pair for transition in program.transitions for term in transition.terms for pair in term.reads}
+    conditions = {id(each.condition): each.condition for each in program.transitions if each.condition is not None}
+    read = {pair for condition in conditions.values() for term in condition.terms for pair in term.reads}
     for place, sense in enumerate(puppet.senses):
         if ("sense", place) in read:
             kind: LaneKind = "steps" if sense.type == "bool" else "curve"

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 
 from PyQt6.QtGui import QColor
 
+from ...core.model.base import LONGEST_NAME
 from . import theme
 
 
@@ -36,6 +37,8 @@ class Field:
     check: Callable[[str], str | None] = lambda text: None
     step: float | None = None
     hint: str = ""
+    longest: int = 4000
+    """Characters that can be typed."""
 
 
 @dataclass(frozen=True)
@@ -86,7 +89,7 @@ def name_field(value: str, commit: Callable[[str], None], hint: str = "a name") 
     """A field for a name of people's choosing."""
     return Field(
         value, lambda text: commit(text.strip()),
-        check=lambda text: None if text.strip() else "expected a name", hint=hint,
+        check=lambda text: None if text.strip() else "expected a name", hint=hint, longest=LONGEST_NAME,
     )
 
 
@@ -111,5 +114,5 @@ def shared_name_field(
     return Field(
         value, lambda text: commit(text.strip()), tuple(Suggestion(name, name) for name in known),
         check=lambda text: None if text.strip() else "expected a name",
-        hint=f"pick one, or type a new name{places if seen else ''}",
+        hint=f"pick one, or type a new name{places if seen else ''}", longest=LONGEST_NAME,
     )

@@ -63,6 +63,7 @@ class TokenPopup(QFrame):
         )
         self.field = field
         self.line = QLineEdit(field.value)
+        self.line.setMaxLength(field.longest)
         self.line.setAccessibleName(field.hint or "value")
         self.line.setPlaceholderText(field.hint)
         self.list = QListWidget()

@@ -9,11 +9,13 @@ from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
+from ...core.engine.compiling import FAMILY
+from ...core.model.base import LONGEST_NAME
 from ...core.model.edits import wiring as edits
 from ...core.model.puppet import Puppet
 from ...core.model.starter import BOOTH_SENSES
 from ...core.model.wiring import Action, Gesture, Intent, Memo, Sense, ValueType
-from ...core.rules.scope import RESERVED
+from ...core.model.words import is_reserved, word_from
 from ...core.takes.explain import said
 from ..session.document import Document
 from ..session.player import Player
@@ -126,7 +128,8 @@ class WiringPage(QWidget):
             field = choice_field("", [(action.name, action.id) for action in self.document.puppet.actions], add,
                                  "the action it listens to")
         else:
-            field = Field("", lambda text: add(text.strip()), check=_name_error, hint=known[name])
+            check = _action_name_error if name == "add action" else _name_error
+            field = Field("", lambda text: add(text.strip()), check=check, hint=known[name], longest=LONGEST_NAME)
         sentence.show_parts([Word(title, strong=True), Word(remark),
                              Token("+", theme.INDIGO, field, quiet=True, name=name, tip=name.capitalize())])
         self.rows[name] = sentence
@@ -170,8 +173,8 @@ class WiringPage(QWidget):
     def _name(self, field: str, entry: Action | Intent | Sense | Memo, color) -> Token:  # type: ignore[no-untyped-def]
         return Token(entry.name, color, name="name", field=Field(
             entry.name, lambda text: self._change(f"rename {field[:-1]}", field, entry.id, name=text.strip()),
-            check=_name_error if field != "actions" else lambda text: None if text.strip() else "expected a name",
-            hint="a rename is everywhere at once"))
+            check=_name_error if field != "actions" else _action_name_error,
+            hint="a rename is everywhere at once", longest=LONGEST_NAME))
 
     def _action(self, action: Action) -> list[Part]:
         parts: list[Part] = [self._name("actions", action, theme.MADDER), Word("on")]
@@ -217,6 +220,13 @@ class WiringPage(QWidget):
                       tip="How long it stays armed, waiting for a transition to take it",
                       field=number_field(intent.buffer, lambda value: change("change buffer", buffer=value),
                                          0, 10, 0.05))]
+        if intent.gesture in FAMILY:
+            even = intent.even_if_used
+            parts.append(Token(
+                "even if the press was used", theme.WELD, filled=even, quiet=not even, name="even if used",
+                tip="One press is one gesture: once a transition used it, it arms nothing more. Click to let this arm"
+                    " all the same",
+                action=lambda: change("let it arm from a used press", even_if_used=not even)))
         return parts
 
     def _sense(self, sense: Sense) -> list[Part]:
@@ -224,6 +234,11 @@ class WiringPage(QWidget):
         parts: list[Part] = [self._name("senses", sense, theme.WOAD)]
         if own:
             parts.append(self._type("senses", sense))
+            if sense.type == "bool":
+                parts.append(Token(
+                    "event", theme.WOAD, filled=sense.event, quiet=not sense.event, name="event",
+                    tip="Reports what happens at an instant: it stays true until a tick that chooses has read it",
+                    action=lambda: self._change("report an event", "senses", sense.id, event=not sense.event)))
         forced = self.player.forced.get(sense.id)
         if forced is not None:
             parts.append(Token(f"forced: {said(forced)} ×", theme.WELD, filled=True, name="force",
@@ -296,8 +311,13 @@ def _name_error(text: str) -> str | None:
     """What keeps a text from being a name that conditions can use."""
     if not text.strip():
         return "expected a name"
-    word = edits.identifier_from(text)
-    return f"{word} is a word of conditions already" if word in RESERVED else None
+    word = "_".join(text.split())
+    return f"{word} is a word of conditions already; {word_from(word)} is free" if is_reserved(word) else None
+
+
+def _action_name_error(text: str) -> str | None:
+    """What keeps a text from being the name of an action: conditions do not read it, so it may be any."""
+    return None if text.strip() else "expected a name"
 
 
 def _note(text: str) -> QLabel:

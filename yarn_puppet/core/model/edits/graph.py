@@ -75,17 +75,60 @@ def state_placed(puppet: Puppet, id: str, group: str | None, place: int) -> Pupp
         elif state.id in pushed:
             state = replace(state, place=pushed[state.id])
         states.append(state)
-    return with_entries(puppet, "states", tuple(states))
+    return starts_mended(with_entries(puppet, "states", tuple(states)))
 
 
 def state_removed(puppet: Puppet, id: str) -> Puppet:
-    """Without a state, its transitions, and its part as a start."""
+    """Without a state, its transitions, its part as a start, and its place among what windows let in."""
     puppet = removed(puppet, "states", id)
     transitions = tuple(each for each in puppet.transitions if id not in (each.source, each.target))
-    groups = tuple(replace(each, start=None) if each.start == id else each for each in puppet.groups)
-    first = next((state.id for state in puppet.states), None)
-    layers = tuple(replace(each, start=first) if each.start == id else each for each in puppet.layers)
-    return replace(puppet, transitions=transitions, groups=groups, layers=layers)
+    return starts_mended(_let_in(replace(puppet, transitions=transitions), id, ()))
+
+
+def starts_mended(puppet: Puppet) -> Puppet:
+    """With no start that is outside what it starts: a group then begins with the first state in it, a layer too."""
+    layers = {node.id: node.layer for node in puppet.nodes}
+    parents = {node.id: node.group for node in puppet.nodes}
+    groups = tuple(
+        group if group.start is None or group.id in _around(parents, group.start) else replace(group, start=None)
+        for group in puppet.groups
+    )
+    first = {state.layer: state.id for state in reversed(puppet.states)}
+    starts = tuple(
+        layer if layer.start is None or layers.get(layer.start) == layer.id
+        else replace(layer, start=first.get(layer.id))
+        for layer in puppet.layers
+    )
+    return with_entries(with_entries(puppet, "groups", groups), "layers", starts)
+
+
+def _around(parents: dict[str, str | None], id: str) -> list[str]:
+    """The ids of the groups around a node, from the inside out."""
+    found: list[str] = []
+    parent = parents.get(id)
+    while parent is not None and parent not in found:
+        found.append(parent)
+        parent = parents.get(parent)
+    return found
+
+
+def _let_in(puppet: Puppet, gone: str, instead: tuple[str, ...]) -> Puppet:
+    """With windows letting in others instead of a node that is gone.
+
+    One that let in nothing else keeps its name: without it the window would let in everything. It is a snag then.
+    """
+    clips = []
+    for clip in puppet.clips:
+        if any(gone in window.into for window in clip.windows):
+            windows = []
+            for window in clip.windows:
+                into = tuple(dict.fromkeys(
+                    id for each in window.into for id in (instead if each == gone else (each,))
+                ))
+                windows.append(replace(window, into=into) if into else window)
+            clip = replace(clip, windows=tuple(windows))
+        clips.append(clip)
+    return with_entries(puppet, "clips", tuple(clips))
 
 
 def group_changed(puppet: Puppet, id: str, **values: Any) -> Puppet:
@@ -94,17 +137,24 @@ def group_changed(puppet: Puppet, id: str, **values: Any) -> Puppet:
 
 
 def group_removed(puppet: Puppet, id: str) -> Puppet:
-    """Without a group and its transitions; what it held goes to the group around it."""
+    """Without a group and its transitions; what it held goes to the group around it, as does its part as a start."""
     group = puppet.group(id)
     if group is None:
         return puppet
-    puppet = removed(puppet, "groups", id)
-    return replace(
+    held = tuple(node.id for node in puppet.nodes if node.group == id)
+    start = group.start if group.start is not None else next(iter(held), None)
+    puppet = _let_in(removed(puppet, "groups", id), id, held)
+    return starts_mended(replace(
         puppet,
         states=tuple(replace(each, group=group.group) if each.group == id else each for each in puppet.states),
-        groups=tuple(replace(each, group=group.group) if each.group == id else each for each in puppet.groups),
+        groups=tuple(
+            replace(each, group=group.group if each.group == id else each.group,
+                    start=start if each.start == id else each.start)
+            for each in puppet.groups
+        ),
+        layers=tuple(replace(each, start=start) if each.start == id else each for each in puppet.layers),
         transitions=tuple(each for each in puppet.transitions if id not in (each.source, each.target)),
-    )
+    ))
 
 
 def group_nested(puppet: Puppet, id: str, inside: str | None) -> Puppet:
@@ -112,7 +162,7 @@ def group_nested(puppet: Puppet, id: str, inside: str | None) -> Puppet:
     target = puppet.group(inside)
     if target is not None and id in (target.id, *(each.id for each in puppet.groups_around(target))):
         return puppet
-    return group_changed(puppet, id, group=inside)
+    return starts_mended(group_changed(puppet, id, group=inside))
 
 
 def transition_added(puppet: Puppet, source: str, target: str, when: str = "") -> tuple[Puppet, str]:

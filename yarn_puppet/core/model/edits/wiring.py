@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import keyword
-import re
 from typing import Any
 
 from msgspec.structs import replace
@@ -12,26 +10,15 @@ from ..graph import MemoSet
 from ..ids import all_ids, new_id
 from ..puppet import Puppet
 from ..wiring import Action, Intent, Memo, Sense
+from ..words import word_from
 from .entries import added, changed, removed, with_entries
 
 START_VALUES: dict[str, bool | int | float | str] = {"bool": False, "int": 0, "float": 0.0, "choice": ""}
 
 
-def identifier_from(name: str) -> str:
-    """A word that conditions can use, from any text: "tap attack" gives "tap_attack"."""
-    word = re.sub(r"\W+", "_", name.strip()).strip("_") or "value"
-    return f"_{word}" if word[0].isdigit() or keyword.iskeyword(word) else word
-
-
-def free_identifier(puppet: Puppet, name: str) -> str:
+def free_word(puppet: Puppet, name: str) -> str:
     """A word like `name` that no intent, sense or memo of the puppet is called yet."""
-    word = identifier_from(name)
-    taken = {entry.name for entry in puppet.named_values}
-    result, number = word, 2
-    while result in taken:
-        result = f"{word}_{number}"
-        number += 1
-    return result
+    return word_from(name, {entry.name for entry in puppet.named_values})
 
 
 def action_added(puppet: Puppet, name: str, keys: tuple[str, ...] = ()) -> tuple[Puppet, str]:
@@ -59,21 +46,21 @@ def action_removed(puppet: Puppet, id: str) -> Puppet:
 def intent_added(puppet: Puppet, action: str, gesture: Any, seconds: float = 0.25) -> tuple[Puppet, str]:
     """With an intent, named by its gesture and action; also its id."""
     found = next((each for each in puppet.actions if each.id == action), None)
-    name = free_identifier(puppet, f"{gesture}_{found.name if found else action}")
+    name = free_word(puppet, f"{gesture}_{found.name if found else action}")
     id = new_id(name, all_ids(puppet), "intent")
     return added(puppet, "intents", Intent(id, name, action, gesture, seconds)), id
 
 
 def sense_added(puppet: Puppet, name: str, type: Any = "bool") -> tuple[Puppet, str]:
     """With a sense; also its id."""
-    name = free_identifier(puppet, name)
+    name = free_word(puppet, name)
     id = new_id(name, all_ids(puppet), "sense")
     return added(puppet, "senses", Sense(id, name, type, START_VALUES[type])), id
 
 
 def memo_added(puppet: Puppet, name: str, type: Any = "int") -> tuple[Puppet, str]:
     """With a memo; also its id."""
-    name = free_identifier(puppet, name)
+    name = free_word(puppet, name)
     id = new_id(name, all_ids(puppet), "memo")
     return added(puppet, "memos", Memo(id, name, type, START_VALUES[type])), id
 
@@ -82,8 +69,8 @@ def entry_changed(puppet: Puppet, field: str, id: str, **values: Any) -> Puppet:
     """With other values in an action, intent, sense or memo. A name for conditions is made usable first."""
     if "name" in values and field != "actions":
         current = next((each.name for each in getattr(puppet, field) if each.id == id), None)
-        if identifier_from(values["name"]) != current:
-            values["name"] = free_identifier(puppet, values["name"])
+        if word_from(values["name"]) != current:
+            values["name"] = free_word(puppet, values["name"])
     if "type" in values:
         values.setdefault("start", START_VALUES[values["type"]])
     return changed(puppet, field, id, **values)

@@ -26,8 +26,7 @@ def counts_words(document: Document, desk: ClipDesk) -> str:
     if clip is None or not clip.frames:
         return ""
     rate = document.puppet.rate
-    places = {name: number for number, name in enumerate(window_names(document.puppet))}
-    count = counts(compile_clip(clip, rate, places, {}))
+    count = counts(compile_clip(clip, rate))
     words = f"{clip.length / 1000:.2f} s, {count.total} ticks at {rate} Hz"
     if count.active:
         words += f" · startup {count.startup}   active {count.active}   recovery {count.recovery}"

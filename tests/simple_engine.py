@@ -1,0 +1,757 @@
+"""A second engine, written from docs/semantics.md and not from the first: unit by unit of time, no tables, no hurry.
+
+It reads the puppet itself. What it gives for a tick is plain data, as `told` makes it of a report of the real engine.
+"""
+
+from __future__ import annotations
+
+import ast
+from fractions import Fraction
+from typing import Any
+
+from yarn_puppet.core.engine.program import Program
+from yarn_puppet.core.engine.state import Report
+from yarn_puppet.core.model.puppet import Puppet
+
+BOUND = 2 ** 53
+SIDES = {"right": 0, "up": 90, "left": 180, "down": 270}
+FAMILY = ("press", "tap", "hold", "double tap")
+
+
+class Unreadable(Exception):
+    """A condition that cannot be read."""
+
+
+def clamped(value: Any) -> Any:
+    """Section 1."""
+    if isinstance(value, bool) or not isinstance(value, int | float):
+        return value
+    if value > BOUND:
+        return type(value)(BOUND)
+    if value < -BOUND:
+        return type(value)(-BOUND)
+    return value + 0.0 if isinstance(value, float) else value
+
+
+def fit(value: Any, entry: Any, otherwise: Any) -> Any:
+    """A value fitted to the type of a sense or memo."""
+    if entry.type == "choice":
+        return value if isinstance(value, str) and value in entry.choices else otherwise
+    if isinstance(value, str) or value is None or value != value:
+        return otherwise
+    if entry.type == "bool":
+        return value != 0
+    if entry.type == "int":
+        return clamped(int(value)) if isinstance(value, int) else clamped(round(clamped(value)))
+    return float(clamped(int(value))) if isinstance(value, int) else clamped(value)
+
+
+def start_of(entry: Any) -> Any:
+    """The value of a sense or memo at the start."""
+    nought = {"bool": False, "int": 0, "float": 0.0, "choice": entry.choices[0] if entry.choices else ""}
+    return fit(entry.start, entry, nought[entry.type])
+
+
+class Layer:
+    """Where one layer is."""
+
+    def __init__(self, id: str) -> None:
+        self.id = id
+        self.state: Any = None
+        self.visit = -1
+        self.enter(None)
+
+    def enter(self, state: Any) -> None:
+        """In a new state, nothing played."""
+        self.state, self.visit = state, self.visit + 1
+        self.clip: Any = None
+        self.fresh, self.ticks, self.time, self.loops, self.done = True, 0, 0, 0, False
+        self.open: list[tuple[Any, int, int]] = []
+        """(window, frame shown, pass)"""
+        self.has_hit = False
+        self.waits: list[Any] = []
+        self.waited: list[Any] = []
+
+
+class SimpleEngine:
+    """One puppet being run."""
+
+    def __init__(self, puppet: Puppet) -> None:
+        self.puppet = puppet
+        self.count = 0
+        self.down = {each.id: False for each in puppet.actions}
+        self.since: dict[str, int] = {}
+        self.first: dict[str, int] = {}
+        self.spent: dict[str, bool] = {}
+        self.own: dict[str, bool] = {}
+        self.life: dict[str, int] = {}
+        self.kept: set[str] = set()
+        self.memos = {each.id: start_of(each) for each in puppet.memos}
+        self.senses = {each.id: start_of(each) for each in puppet.senses}
+        self.facing: str = puppet.facing.start
+        self.remembers: dict[str, str] = {}
+        self.layers = [Layer(each.id) for each in puppet.layers]
+        for layer, entry in zip(self.layers, puppet.layers, strict=True):
+            start = self.node(entry.start)
+            end = self.end_of(start) if start is not None and start.layer == layer.id else None
+            if end is None:
+                end = next((each for each in puppet.states if each.layer == layer.id), None)
+            layer.visit = -1
+            self.put(layer, end)
+        for layer in self.layers:
+            if layer.state is not None:
+                self.settings(layer, layer.state.on_enter)
+
+    # Section 2 --------------------------------------------------------------------------------------------------
+
+    def node(self, id: str | None) -> Any:
+        return next((each for each in (*self.puppet.groups, *self.puppet.states) if each.id == id), None)
+
+    def around(self, node: Any) -> list[Any]:
+        found: list[Any] = []
+        while True:
+            group = next((each for each in self.puppet.groups if each.id == node.group), None)
+            if group is None or group.layer != node.layer or group in found:
+                return found
+            found.append(group)
+            node = group
+
+    def exists(self, node: Any) -> bool:
+        return any(layer.id == node.layer for layer in self.puppet.layers)
+
+    def inside(self, group: Any) -> list[Any]:
+        return [each for each in self.puppet.states if group in self.around(each)]
+
+    def end_of(self, node: Any) -> Any:
+        if not self.exists(node):
+            return None
+        if node in self.puppet.states:
+            return node
+        if node.remembers and node.id in self.remembers:
+            return self.node(self.remembers[node.id])
+        start = self.node(node.start)
+        if start is not None and node in self.around(start):
+            end = self.end_of(start)
+            if end is not None:
+                return end
+        inside = self.inside(node)
+        return inside[0] if inside else None
+
+    def usable(self, transition: Any) -> bool:
+        source, target = self.node(transition.source), self.node(transition.target)
+        return (source is not None and target is not None and source.layer == target.layer and self.exists(target)
+                and (target in self.puppet.states or bool(self.inside(target))))
+
+    def spread(self, state: Any) -> tuple[Any, list[Any]]:
+        spread = next((each for each in self.puppet.spreads if each.id == state.spread), None)
+        if spread is None:
+            return None, []
+        for name in spread.along:
+            if name != "facing" and self.kind_of(name) not in ("int", "float"):
+                return spread, []
+        return spread, [each for each in spread.clips
+                        if self.with_frames(each.clip) and len(each.place) == len(spread.along)]
+
+    def kind_of(self, name: str) -> str | None:
+        built_in = {"elapsed": "float", "clip_time": "float", "loops": "int"}
+        return built_in.get(name) or next(
+            (each.type for each in (*self.puppet.senses, *self.puppet.memos) if each.id == name), None)
+
+    def with_frames(self, id: str | None) -> Any:
+        return next((each for each in self.puppet.clips if each.id == id and each.frames), None)
+
+    def plays(self, state: Any) -> bool:
+        return bool(self.spread(state)[1]) or self.with_frames(state.clip) is not None
+
+    def first_clip(self, state: Any) -> Any:
+        placed = self.spread(state)[1]
+        return self.with_frames(placed[0].clip) if placed else self.with_frames(state.clip)
+
+    # Section 3 --------------------------------------------------------------------------------------------------
+
+    def shape(self, clip: Any) -> tuple[list[int], int, int, int]:
+        """Where the frames end, the length, and the stretch of own time that is run back (nought long for none)."""
+        ends: list[int] = []
+        total = 0.0
+        for frame in clip.frames:
+            total = total + frame.duration
+            ends.append(max(round(total * self.puppet.rate), (ends[-1] if ends else 0) + 1))
+        if clip.mode == "back and forth" and len(ends) > 2:
+            return ends, ends[-1], ends[0], ends[-2]
+        return ends, ends[-1], 0, 0
+
+    def cycle(self, clip: Any) -> int:
+        _, length, low, high = self.shape(clip)
+        return length + high - low
+
+    def own_time(self, clip: Any, time: int) -> int:
+        _, length, _, high = self.shape(clip)
+        return time if time < length or time == self.cycle(clip) == length else high - (time - length)
+
+    def frame(self, clip: Any, time: int) -> int:
+        ends, length, _, high = self.shape(clip)
+        if time < length:
+            return next(number for number, end in enumerate(ends) if time < end)
+        if time >= self.cycle(clip):
+            return len(ends) - 1
+        own = high - (time - length)
+        return next(number for number, end in enumerate(ends) if own <= end)
+
+    def times(self, clip: Any, moment: Any) -> list[int]:
+        """When in the cycle a moment comes."""
+        _, length, low, high = self.shape(clip)
+        at = min(round(moment.at * self.puppet.rate), length)
+        return [at, *([length + high - at] if low < at <= high else [])]
+
+    def stretches(self, clip: Any, window: Any) -> list[tuple[int, int, int]]:
+        """When in the cycle a window stands: (start, end, frame it opens on)."""
+        ends, length, low, high = self.shape(clip)
+        start = min(round(window.start * self.puppet.rate), length)
+        end = max(start, min(round(window.end * self.puppet.rate), length))
+        found = [(start, end, len(ends) - 1 if start >= length else self.frame(clip, start))]
+        if max(start, low) < min(end, high):
+            opens = length + high - min(end, high)
+            found.append((opens, length + high - max(start, low), self.frame(clip, opens)))
+        return found
+
+    def goes_round(self, clip: Any) -> bool:
+        return clip.mode in ("loop", "back and forth")
+
+    # Section 4 --------------------------------------------------------------------------------------------------
+
+    def reads(self, name: str) -> Any:
+        for kind, entries in (("intent", self.puppet.intents), ("sense", self.puppet.senses),
+                              ("memo", self.puppet.memos)):
+            for each in entries:
+                if each.id == name:
+                    return kind, each
+        return None, None
+
+    def type_of(self, node: ast.expr) -> str:
+        """The type of an expression; raises Unreadable."""
+        match node:
+            case ast.Constant(value=bool()):
+                return "bool"
+            case ast.Constant(value=int() | float() as value):
+                if abs(value) > 1e9:
+                    raise Unreadable
+                return "int" if isinstance(value, int) else "float"
+            case ast.Constant(value=str()):
+                return "choice"
+            case ast.Name(id="true" | "false" | "done"):
+                return "bool"
+            case ast.Name(id="facing"):
+                return "choice"
+            case ast.Name(id="elapsed" | "clip_time"):
+                return "float"
+            case ast.Name(id="loops"):
+                return "int"
+            case ast.Name(id=name):
+                kind, entry = self.reads(name)
+                if kind is None:
+                    raise Unreadable
+                return "bool" if kind == "intent" else str(entry.type)
+            case ast.BoolOp(values=values):
+                self.all_of(values, "bool")
+                return "bool"
+            case ast.UnaryOp(op=ast.Not(), operand=operand):
+                self.all_of([operand], "bool")
+                return "bool"
+            case ast.UnaryOp(op=ast.USub(), operand=operand):
+                return self.all_of([operand], "int", "float")
+            case ast.BinOp(op=ast.Add() | ast.Sub() | ast.Mult(), left=left, right=right):
+                return self.all_of([left, right], "int", "float")
+            case ast.BinOp(op=ast.Div(), left=left, right=right):
+                self.all_of([left, right], "int", "float")
+                return "float"
+            case ast.Compare(left=left, ops=ops, comparators=comparators):
+                for one, op, other in zip([left, *comparators], ops, comparators, strict=False):
+                    self.comparable(one, op, other)
+                return "bool"
+            case ast.Call(func=ast.Name(id="window"), args=[ast.Constant(value=str(name))]):
+                own = {each.name for clip in self.puppet.clips for each in clip.windows}
+                if name not in own | {"hit", "cancel", "guard", "safe"}:
+                    raise Unreadable
+                return "bool"
+            case ast.Call(func=ast.Name(id="in_state"), args=[ast.Constant(value=str(name))]):
+                if self.node(name) is None:
+                    raise Unreadable
+                return "bool"
+            case ast.Call(func=ast.Name(id=name), args=args) if name in ("abs", "sign", "min", "max", "clamp"):
+                least, most = {"abs": (1, 1), "sign": (1, 1), "clamp": (3, 3)}.get(name, (2, 8))
+                if not least <= len(args) <= most:
+                    raise Unreadable
+                type = self.all_of(args, "int", "float")
+                return "int" if name == "sign" else type
+        raise Unreadable
+
+    def all_of(self, nodes: list[ast.expr], *wanted: str) -> str:
+        types = [self.type_of(each) for each in nodes]
+        if not set(types) <= set(wanted):
+            raise Unreadable
+        return "float" if "float" in types else types[0]
+
+    def comparable(self, one: ast.expr, op: ast.cmpop, other: ast.expr) -> None:
+        types = (self.type_of(one), self.type_of(other))
+        for each, beside in ((one, other), (other, one)):
+            if any(isinstance(part, ast.Name) and self.reads(part.id)[0] == "intent" for part in ast.walk(each)):
+                raise Unreadable
+            if isinstance(each, ast.Name):
+                kind, entry = self.reads(each.id)
+                choices = tuple(SIDES) if each.id == "facing" else entry.choices if kind in ("sense", "memo") else ()
+                if isinstance(beside, ast.Constant) and isinstance(beside.value, str) and (
+                    beside.value not in choices
+                ):
+                    raise Unreadable
+        if set(types) <= {"int", "float"}:
+            return
+        if types[0] != types[1] or not isinstance(op, ast.Eq | ast.NotEq):
+            raise Unreadable
+
+    def parsed(self, text: str, type: str) -> ast.expr:
+        try:
+            node = ast.parse(text.strip(), mode="eval").body
+        except SyntaxError:
+            raise Unreadable from None
+        found = self.type_of(node)
+        if found != type and (found, type) != ("int", "float"):
+            raise Unreadable
+        return node
+
+    def value(self, node: ast.expr, layer: Layer) -> Any:
+        match node:
+            case ast.Constant(value=value):
+                return value
+            case ast.Name(id=name):
+                return self.named(name, layer)
+            case ast.BoolOp(op=ast.And(), values=values):
+                return all(self.value(each, layer) for each in values)
+            case ast.BoolOp(values=values):
+                return any(self.value(each, layer) for each in values)
+            case ast.UnaryOp(op=ast.Not(), operand=operand):
+                return not self.value(operand, layer)
+            case ast.Compare(left=left, ops=ops, comparators=comparators):
+                sides = [self.value(each, layer) for each in (left, *comparators)]
+                return all(compare(*each) for each in zip(sides, ops, sides[1:], strict=False))
+            case ast.Call(func=ast.Name(id="window"), args=[ast.Constant(value=name)]):
+                return any(name == window.name or (name == window.kind and name != "named")
+                           for each in self.layers for window, _, _ in each.open)
+            case ast.Call(func=ast.Name(id="in_state"), args=[ast.Constant(value=name)]):
+                wanted = self.node(name)
+                return any(each.state is not None and (each.state == wanted or wanted in self.around(each.state))
+                           for each in self.layers)
+        return self.number(node, layer)
+
+    def number(self, node: ast.expr, layer: Layer) -> Any:
+        operands: list[ast.expr]
+        match node:
+            case ast.UnaryOp(operand=operand):
+                name, operands = "negate", [operand]
+            case ast.BinOp(op=op, left=left, right=right):
+                name, operands = op.__class__.__name__, [left, right]
+            case ast.Call(func=ast.Name(id=name), args=operands):
+                pass
+            case _:
+                raise AssertionError
+        values = [self.value(each, layer) for each in operands]
+        if name == "sign":
+            return 1 if values[0] > 0 else -1 if values[0] < 0 else 0
+        if self.type_of(node) == "float":
+            values = [float(each) for each in values]
+        if name == "Div":
+            return clamped(values[0] / values[1]) if values[1] != 0 else 0.0
+        if name == "clamp":
+            value, low, high = values
+            least = high if high < value else value
+            return clamped(least if least > low else low)
+        if name in ("min", "max"):
+            best = values[0]
+            for each in values[1:]:
+                if (each < best) if name == "min" else (each > best):
+                    best = each
+            return clamped(best)
+        a, b = (*values, 0)[:2]
+        return clamped({"negate": -a, "abs": abs(a), "Add": a + b, "Sub": a - b, "Mult": a * b}[name])
+
+    def named(self, name: str, layer: Layer) -> Any:
+        rate = self.puppet.rate
+        if name in ("true", "false"):
+            return name == "true"
+        if name == "done":
+            return layer.done or not self.plays(layer.state)
+        if name == "elapsed":
+            return layer.ticks / rate
+        if name == "clip_time":
+            return self.own_time(layer.clip, layer.time) / (1000 * rate) if layer.clip else 0.0
+        if name == "loops":
+            return layer.loops
+        if name == "facing":
+            return self.facing
+        kind, entry = self.reads(name)
+        if kind == "intent":
+            return self.intent(entry)
+        return self.senses[name] if kind == "sense" else self.memos[name]
+
+    def intent(self, entry: Any) -> bool:
+        return self.down.get(entry.action, False) if entry.gesture == "held" else entry.id in self.life
+
+    def used(self, node: ast.expr, layer: Layer) -> list[str]:
+        """What a condition that is true uses up."""
+        match node:
+            case ast.Name(id=name) if self.reads(name)[0] == "intent":
+                return [name]
+            case ast.BoolOp(op=ast.And(), values=values):
+                return [each for value in values for each in self.used(value, layer)]
+            case ast.BoolOp(values=values):
+                return self.used(next(each for each in values if self.value(each, layer)), layer)
+        return []
+
+    # Section 6 --------------------------------------------------------------------------------------------------
+
+    def tick(
+        self, down: dict[str, bool], senses: dict[str, Any], landed: list[tuple[int, int, int]], stopped: bool
+    ) -> dict[str, Any]:
+        """One tick; what it reports."""
+        self.moments: list[Any] = []
+        self.taken: list[Any] = []
+        self.used_up: list[str] = []
+        self.stuck = False
+        self.controls(down, stopped)
+        for each in self.puppet.senses:
+            self.senses[each.id] = fit(senses.get(each.id, each.start), each, start_of(each))
+            if each.id in self.kept:
+                self.senses[each.id] = True
+        self.kept = {
+            each.id for each in self.puppet.senses
+            if stopped and each.event and each.type == "bool" and self.senses[each.id]
+        }
+        for place, visit, loop in landed:
+            self.hear(self.layers[place] if 0 <= place < len(self.layers) else None, visit, loop)
+        running = [layer for layer in self.layers if layer.state is not None]
+        if not stopped:
+            for layer in running:
+                self.choose(layer)
+            for layer in running:
+                self.play(layer)
+        rules = [(owner.id, rule) for layer in running for owner in (layer.state, *self.around(layer.state))
+                 for rule in owner.rules]
+        rules += [(window.id, rule) for layer in running for window, _, _ in layer.open for rule in window.rules]
+        speed = 1.0
+        for _, rule in rules:
+            if rule.kind == "move_speed":
+                speed = clamped(speed * rule.value)
+        locks = {rule.kind for _, rule in rules}
+        if not stopped and "lock_facing" not in locks:
+            self.turn()
+        self.count += 1
+        return {
+            "layers": [self.place(layer) for layer in running], "facing": self.facing, "senses": dict(self.senses),
+            "memos": dict(self.memos), "armed": [each.id for each in self.puppet.intents if each.id in self.life],
+            "used": self.used_up, "moments": self.moments,
+            "windows": [(layer.id, layer.clip.id, frame, window.id, loop)
+                        for layer in running for window, frame, loop in layer.open],
+            "rules": [(owner, rule.kind, float(rule.value)) for owner, rule in rules], "taken": self.taken,
+            "together": (speed, "lock_movement" in locks, "lock_facing" in locks), "stuck": self.stuck,
+        }
+
+    def place(self, layer: Layer) -> tuple[Any, ...]:
+        clip, rate = layer.clip, self.puppet.rate
+        shown = (clip.id, self.own_time(clip, layer.time) / (1000 * rate), self.frame(clip, layer.time)) if clip else (
+            None, 0.0, 0)
+        return (layer.id, layer.state.id, [group.id for group in self.around(layer.state)], *shown,
+                layer.ticks / rate, layer.loops, layer.done or not clip, layer.visit)
+
+    def units(self, seconds: float) -> int:
+        return round(seconds * self.puppet.rate * 1000)
+
+    def controls(self, down: dict[str, bool], stopped: bool) -> None:
+        if not stopped:
+            self.life = {id: life - 1 for id, life in self.life.items() if life > 0}
+        for action in self.puppet.actions:
+            id, now = action.id, down.get(action.id, False)
+            begins, ends = now and not self.down[id], self.down[id] and not now
+            self.down[id] = now
+            if not now and not ends:
+                continue
+            noted, noted_spent = self.first.get(id), self.spent.get(id, False)
+            if begins:
+                self.since[id], self.spent[id], self.own[id] = self.count, False, False
+            age = (self.count - self.since[id]) * 1000
+            mine = [each for each in self.puppet.intents if each.action == id]
+            holds = [self.units(each.seconds) for each in mine if each.gesture == "hold" and each.seconds > 0]
+            arming = []
+            for each in mine:
+                threshold = self.units(each.seconds)
+                complete = {
+                    "press": begins, "release": ends, "held": False,
+                    "tap": ends and age < min([threshold, *holds]),
+                    "hold": age >= threshold > age - 1000,
+                    "double tap": begins and noted is not None and (self.count - noted) * 1000 <= threshold,
+                }[each.gesture]
+                if complete and each.gesture == "release":
+                    self.life[each.id] = self.units(each.buffer) // 1000
+                elif complete:
+                    was_spent = noted_spent if each.gesture == "double tap" else self.spent[id]
+                    if not was_spent or each.even_if_used:
+                        arming.append(each)
+            if begins:
+                if any(each.gesture == "double tap" for each in arming):
+                    self.first.pop(id, None)
+                else:
+                    self.first[id] = self.count
+            if arming:
+                for each in mine:
+                    if each.gesture in FAMILY:
+                        self.life.pop(each.id, None)
+                for each in arming:
+                    self.life[each.id] = self.units(each.buffer) // 1000
+                self.own[id] = True
+
+    def hear(self, layer: Layer | None, visit: int, loop: int) -> None:
+        if layer is None or layer.clip is None or layer.visit != visit:
+            return
+        fire: list[Any] = []
+        if loop == layer.loops:
+            layer.has_hit = True
+            fire, layer.waits = layer.waits, []
+        elif loop == layer.loops - 1:
+            fire, layer.waited = layer.waited, []
+        self.moments += [(layer.id, layer.clip.id, self.frame(layer.clip, layer.time), each.id) for each in fire]
+
+    def choose(self, layer: Layer) -> None:
+        entered = 0
+        while True:
+            groups = self.around(layer.state)
+            owners = [(each, True) for each in (*reversed(groups), layer.state)]
+            owners += [(each, False) for each in (layer.state, *groups)]
+            tried = [each for owner, overrides in owners for each in self.puppet.transitions
+                     if each.source == owner.id and each.overrides == overrides and self.usable(each)]
+            found = next((each for each in tried if self.can_take(layer, each)), None)
+            if found is None:
+                return
+            self.take(layer, found)
+            if self.plays(layer.state):
+                return
+            entered += 1
+            if entered == 9:
+                self.stuck = True
+                return
+
+    def can_take(self, layer: Layer, each: Any) -> bool:
+        target = self.node(each.target)
+        leave = each.leave
+        if leave.kind == "after" and layer.ticks * 1000 < self.units(leave.seconds):
+            return False
+        if leave.kind == "at the end" and not (layer.done or not self.plays(layer.state)):
+            return False
+        lets_in = {target.id, *(group.id for group in self.around(target))}
+        if leave.kind == "in a window" and not any(
+            leave.window in {window.name, *({window.kind} - {"named"})}
+            and (not window.into or lets_in & set(window.into)) for window, _, _ in layer.open
+        ):
+            return False
+        if each.when.strip():
+            try:
+                if not self.value(self.parsed(each.when, "bool"), layer):
+                    return False
+            except Unreadable:
+                return False
+        return bool(each.reenters or self.end_of(target) != layer.state)
+
+    def take(self, layer: Layer, each: Any) -> None:
+        used = self.used(self.parsed(each.when, "bool"), layer) if each.when.strip() else []
+        for id in used:
+            if id not in self.life:
+                continue
+            entry = self.reads(id)[1]
+            del self.life[id]
+            self.used_up.append(id)
+            if entry.gesture in FAMILY:
+                if self.own[entry.action]:
+                    self.spent[entry.action] = True
+                for other in self.puppet.intents:
+                    if other.action == entry.action and other.gesture in FAMILY and not other.even_if_used:
+                        self.life.pop(other.id, None)
+        old, new = layer.state, self.end_of(self.node(each.target))
+        self.settings(layer, old.on_leave)
+        self.put(layer, new)
+        self.settings(layer, new.on_enter)
+        self.taken.append((layer.id, each.id, old.id, new.id))
+
+    def put(self, layer: Layer, state: Any) -> None:
+        layer.enter(state)
+        if state is None:
+            return
+        layer.clip = self.first_clip(state)
+        for group in self.around(state):
+            if group.remembers:
+                self.remembers[group.id] = state.id
+
+    def settings(self, layer: Layer, sets: Any) -> None:
+        for each in sets:
+            memo = next((entry for entry in self.puppet.memos if entry.id == each.memo), None)
+            if memo is None:
+                continue
+            try:
+                value = self.value(self.parsed(each.value, memo.type), layer)
+            except Unreadable:
+                continue
+            self.memos[memo.id] = fit(value, memo, self.memos[memo.id])
+
+    def pick(self, layer: Layer) -> Any:
+        """The clip of a spread to play."""
+        spread, placed = self.spread(layer.state)
+        if not placed:
+            return layer.clip
+        best, least = None, None
+        for each in placed:
+            away = 0.0
+            for axis, name in enumerate(spread.along):
+                if name == "facing":
+                    gap = abs(each.place[axis] - SIDES[self.facing]) % 360
+                    share = min(gap, 360 - gap) / 180
+                else:
+                    gap = abs(each.place[axis] - float(self.named(name, layer)))
+                    places = [other.place[axis] for other in placed]
+                    share = gap / ((max(places) - min(places)) or 1.0)
+                share = min(share, float(BOUND))
+                away += share * share
+            if least is None or away < least:
+                best, least = each, away
+        assert best is not None
+        return self.with_frames(best.clip)
+
+    def play(self, layer: Layer) -> None:
+        state = layer.state
+        layer.ticks += 1
+        if not self.plays(state):
+            layer.fresh, layer.done = False, True
+            return
+        layer.ticks -= 1  # what is read while playing is as it was for choosing
+        clip = self.pick(layer)
+        if clip.id != layer.clip.id:
+            layer.time = layer.time * self.cycle(clip) // self.cycle(layer.clip)
+            if self.goes_round(clip) and layer.time == self.cycle(clip):
+                layer.time = 0
+            layer.waits = self.carried(layer.clip, clip, layer.waits)
+            layer.waited = self.carried(layer.clip, clip, layer.waited)
+            layer.clip = clip
+        advance = self.advance(layer)
+        layer.ticks += 1
+        cycle, round_ = self.cycle(clip), self.goes_round(clip)
+        met: list[tuple[int, int]] = [(0, layer.time)] if layer.fresh else []
+        loop = 0
+        for _ in range(advance):
+            if layer.time == cycle:
+                break
+            layer.time += 1
+            met.append((loop, layer.time))
+            if layer.time == cycle and round_:
+                loop, layer.time = loop + 1, 0
+                met.append((loop, 0))
+        self.fire(layer, clip, met, loop)
+        layer.fresh, layer.loops = False, layer.loops + loop
+        layer.done = loop > 0 if round_ else layer.time == cycle
+        self.windows(layer, clip, set(met), loop)
+
+    def carried(self, old: Any, new: Any, waiting: list[Any]) -> list[Any]:
+        def keys(clip: Any) -> list[tuple[str, str, int]]:
+            return [(each.kind, each.name, sum((other.kind, other.name) == (each.kind, each.name)
+                                               for other in clip.moments[:place]))
+                    for place, each in enumerate(clip.moments)]
+
+        before = dict(zip([each.id for each in old.moments], keys(old), strict=True))
+        after = dict(zip(keys(new), new.moments, strict=True))
+        return [after[before[each.id]] for each in waiting if before[each.id] in after]
+
+    def advance(self, layer: Layer) -> int:
+        state = layer.state
+        speed, mapped = state.speed, state.speed_map
+        if mapped is not None and self.kind_of(mapped.source) in ("int", "float"):
+            span = mapped.high - mapped.low
+            share = (float(self.named(mapped.source, layer)) - mapped.low) / span if span else 0.0
+            speed = mapped.slow + max(0.0, min(1.0, share)) * (mapped.fast - mapped.slow)
+        return round(speed * 1000)
+
+    def fire(self, layer: Layer, clip: Any, met: list[tuple[int, int]], last: int) -> None:
+        layer.waited = []
+        fired: list[Any] = []
+        present = 0
+        times = [(moment, self.times(clip, moment)) for moment in clip.moments]
+        for loop, time in met:
+            if loop != present:
+                layer.waited, layer.waits, layer.has_hit, present = layer.waits, [], False, loop
+            if loop < last - 64:
+                continue
+            for moment, at in times:
+                if time in at:
+                    (layer.waits if moment.only_on_hit and not layer.has_hit else fired).append(moment)
+        frame = self.frame(clip, layer.time)
+        self.moments += [(layer.id, clip.id, frame, each.id) for each in fired]
+
+    def windows(self, layer: Layer, clip: Any, met: set[tuple[int, int]], last: int) -> None:
+        _, length, _, _ = self.shape(clip)
+        found: list[tuple[int, Any, tuple[Any, int, int]]] = []
+        for window in clip.windows:
+            for start, end, opens_on in self.stretches(clip, window):
+                held = clip.mode == "hold last" and end == length and layer.done
+                shown: tuple[int, int] | None = None
+                if start <= layer.time < end or held:
+                    shown = (self.frame(clip, layer.time), layer.loops)
+                elif (last, start) in met and end <= layer.time:
+                    shown = (opens_on, layer.loops)
+                elif last > 0 and (last - 1, start) in met:
+                    shown = (opens_on, layer.loops - 1)
+                if shown is not None:
+                    found.append((start, window, (window, *shown)))
+        layer.open = [each for _, _, each in sorted(found, key=lambda one: one[0])]
+
+    def turn(self) -> None:
+        facing = self.puppet.facing
+        if self.kind_of(facing.follows) not in ("int", "float") or self.reads(facing.follows)[0] != "sense":
+            return
+        across, up = self.senses[facing.follows], 0
+        if facing.kind == "four" and self.reads(facing.follows_up)[0] == "sense" and (
+            self.kind_of(facing.follows_up) in ("int", "float")
+        ):
+            up = self.senses[facing.follows_up]
+        side = "right" if across > 0 else "left" if across < 0 else self.facing
+        height = "up" if up > 0 else "down"
+        if up == 0 or abs(across) > abs(up):
+            self.facing = side
+        elif abs(across) < abs(up):
+            self.facing = height
+        elif self.facing not in (side, height):
+            self.facing = side
+
+
+def compare(one: Any, op: ast.cmpop, other: Any) -> bool:
+    """One comparison, exact between whole numbers and floats."""
+    if isinstance(one, int | float) and isinstance(other, int | float):
+        one, other = Fraction(one), Fraction(other)
+    return bool({
+        ast.Lt: lambda: one < other, ast.LtE: lambda: one <= other, ast.Gt: lambda: one > other,
+        ast.GtE: lambda: one >= other, ast.Eq: lambda: one == other, ast.NotEq: lambda: one != other,
+    }[type(op)]())
+
+
+def told(program: Program, report: Report) -> dict[str, Any]:
+    """A report of the real engine as the same plain data."""
+    loops = {layer.layer: layer.loops for layer in report.layers}
+    return {
+        "layers": [
+            (each.layer, each.state, list(each.groups), each.clip, each.clip_time, each.frame, each.elapsed, each.loops,
+             each.done, each.serial)
+            for each in report.layers
+        ],
+        "facing": report.facing,
+        "senses": {sense.id: value for sense, value in zip(program.senses, report.senses, strict=True)},
+        "memos": {memo.id: value for memo, value in zip(program.memos, report.memos, strict=True)},
+        "armed": list(report.armed), "used": list(report.used),
+        "moments": [(each.layer, each.clip, each.frame, each.moment.id) for each in report.moments],
+        "windows": [(each.layer, each.clip, each.frame, each.window.id, loops[each.layer] - each.late)
+                    for each in report.windows],
+        "rules": [(each.owner, each.rule.kind, each.rule.value) for each in report.rules],
+        "taken": [(each.layer, each.transition, each.source, each.target) for each in report.taken],
+        "together": (report.move_speed, report.lock_movement, report.lock_facing), "stuck": report.stuck,
+    }

@@ -1,0 +1,71 @@
+"""The conditions of a puppet, each text read once."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any, NamedTuple
+
+from ..rules.bind import NEVER, Key, Tree, bind, conjuncts_of, leaves
+from ..rules.parse import parse
+from ..rules.phrase import phrase
+from ..rules.scope import ConditionError, Scope, scope_by_id
+from ..rules.tree import Type, conjuncts
+from .program import ProgramCondition, ProgramTerm
+
+if TYPE_CHECKING:
+    from ..model.puppet import Puppet
+
+
+class Known(NamedTuple):
+    """A text that was read: the condition, or what is wrong with it; and whether it asks for nodes or windows."""
+
+    condition: ProgramCondition
+    error: str | None
+    asks: frozenset[str]
+
+
+class Conditions:
+    """Reads texts in the scope of one puppet; what an earlier scope read is taken over where nothing it asks changed.
+
+    `places` gives the place of every intent, sense, memo and node by kind and id.
+    """
+
+    def __init__(
+        self, puppet: Puppet, places: dict[Key, int], known: dict[tuple[str, Type], Known], changed: frozenset[str]
+    ) -> None:
+        self.puppet = puppet
+        self.places = places
+        self.known = (
+            {key: each for key, each in known.items() if each.error is None and not each.asks & changed}
+            if changed else {key: each for key, each in known.items() if each.error is None}
+        )
+        self._scope: Scope | None = None
+        self._node_names: dict[str, str] = {}
+
+    def read(self, text: str, expected: Type = "bool") -> Known:
+        """The condition of a text; one that cannot be read never holds, and has an error."""
+        key = (text, expected)
+        known = self.known.get(key)
+        if known is None:
+            known = self.known[key] = self._read(text, expected)
+        return known
+
+    def _read(self, text: str, expected: Type) -> Known:
+        if self._scope is None:
+            self._scope = scope_by_id(self.puppet)
+            self._node_names = {node.id: node.name for node in self.puppet.nodes}
+        try:
+            node = parse(text, self._scope, expected)
+        except ConditionError as error:
+            return Known(ProgramCondition(NEVER, (ProgramTerm(text, NEVER, ()),)), str(error), frozenset())
+        tree = bind(node, self.places)
+        terms = tuple(
+            ProgramTerm(phrase(part, self._node_names), bound, reads_of(bound))
+            for part, bound in zip(conjuncts(node), conjuncts_of(tree), strict=True)
+        )
+        asks = frozenset(leaf.operator for leaf in leaves(tree) if leaf.operator in ("window", "in_state"))
+        return Known(ProgramCondition(tree, terms), None, asks)
+
+
+def reads_of(tree: Tree) -> tuple[tuple[str, Any], ...]:
+    """What a tree reads: (kind, place), for a window its name."""
+    return tuple((leaf.operator, leaf.value) for leaf in leaves(tree))

@@ -1,0 +1,89 @@
+"""The nodes of a puppet as they stand to each other: which groups are around each, and where entering each ends."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from .program import NOWHERE
+
+if TYPE_CHECKING:
+    from ..model.puppet import Puppet
+
+
+class Nodes:
+    """Looks each node up once. A node is a state's place, or ~ of a group's place; see `NOWHERE`.
+
+    A group around a node counts only if it exists and is on the node's layer. `layers` gives the layer's place of each
+    node by id, -1 where it does not exist.
+    """
+
+    def __init__(self, puppet: Puppet) -> None:
+        self.layer_places = {layer.id: place for place, layer in enumerate(puppet.layers)}
+        self.groups = puppet.groups
+        self.refs = {group.id: ~place for place, group in enumerate(puppet.groups)}
+        self.refs |= {state.id: place for place, state in enumerate(puppet.states)}
+        self.group_layers = [self.layer_places.get(group.layer, -1) for group in puppet.groups]
+        self.state_layers = [self.layer_places.get(state.layer, -1) for state in puppet.states]
+        self.parents = [
+            self._parent(group.group, layer) for group, layer in zip(puppet.groups, self.group_layers, strict=True)
+        ]
+        self.around_group = [self._around(place) for place in range(len(puppet.groups))]
+        whole = {
+            place: (place, *around) for place, around in enumerate(self.around_group)
+        }
+        whole[-1] = ()
+        self.around_state = [
+            whole[self._parent(state.group, layer)]
+            for state, layer in zip(puppet.states, self.state_layers, strict=True)
+        ]
+        self.first_inside = [NOWHERE] * len(puppet.groups)
+        self.first_of_layer = [NOWHERE] * len(puppet.layers)
+        for place, (layer, around) in enumerate(zip(self.state_layers, self.around_state, strict=True)):
+            if layer >= 0 and self.first_of_layer[layer] == NOWHERE:
+                self.first_of_layer[layer] = place
+            for group in around if layer >= 0 else ():
+                if self.first_inside[group] == NOWHERE:
+                    self.first_inside[group] = place
+
+    def _parent(self, id: str | None, layer: int) -> int:
+        """The place of the group around, -1 for none that counts."""
+        place = ~self.refs.get(id, 0) if id is not None else -1
+        return place if place >= 0 and self.group_layers[place] == layer else -1
+
+    def _around(self, place: int) -> tuple[int, ...]:
+        found: list[int] = []
+        parent = self.parents[place]
+        # A circle of groups is refused by the file; here it only has to end.
+        while parent >= 0 and parent != place and parent not in found:
+            found.append(parent)
+            parent = self.parents[parent]
+        return tuple(found)
+
+    def around(self, node: int) -> tuple[int, ...]:
+        """The places of the groups around a node, from the inside out."""
+        return self.around_state[node] if node >= 0 else self.around_group[~node]
+
+    def layer(self, node: int) -> int:
+        """The place of a node's layer, -1 where it does not exist."""
+        return self.state_layers[node] if node >= 0 else self.group_layers[~node]
+
+    def can_be_entered(self, node: int) -> bool:
+        """Whether entering a node can end in a state."""
+        return self.layer(node) >= 0 and (node >= 0 or self.first_inside[~node] != NOWHERE)
+
+    def start_of(self, group: int) -> int:
+        """The node that a group enters where it remembers none; NOWHERE for a group without states."""
+        start = self.refs.get(self.groups[group].start or "", NOWHERE)
+        if start != NOWHERE and group in self.around(start) and self.can_be_entered(start):
+            return start
+        return self.first_inside[group]
+
+    def start_trouble(self, id: str | None, inside: bool) -> str | None:
+        """What is wrong with a start, `inside` saying whether it is where it should be; None where nothing is."""
+        if id is None:
+            return None
+        if not inside:
+            return f"its start {id} is not in it"
+        if not self.can_be_entered(self.refs[id]):
+            return f"its start {id} holds no state, and cannot be entered"
+        return None

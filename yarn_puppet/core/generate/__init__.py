@@ -1,0 +1,1 @@
+"""From a program to source, one file a language. Standard library only."""

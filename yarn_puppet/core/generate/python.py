@@ -1,0 +1,280 @@
+"""Python source of a program's conditions and controls: one function a state for choosing, one for all controls.
+
+No text of a puppet's file reaches the source. Names, texts and numbers are constants of its namespace, `K0`, `K1`
+and so on; what is written out are places in tuples, which are whole numbers, and operators out of tables of our own.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import lru_cache
+from types import CodeType
+from typing import Any
+
+from ..engine.choose import destination, fixed_end
+from ..engine.play import clip_of, own_time
+from ..engine.program import TICK, Program, ProgramState, ProgramTransition
+from ..engine.state import LayerState
+from ..rules.bind import Tree
+from ..rules.numbers import divided, real, sign, whole
+
+ARGUMENTS = "layer, layers, lives, down, senses, memos, facing, remembered"
+"""What every function for a layer is given: its `LayerState`, those of all layers, and the values of this tick."""
+TICKS, TIME, LOOPS, ENDED, OPEN, VARIANT = (
+    LayerState._fields.index(name) for name in ("ticks", "time", "loops", "ended", "open", "variant")
+)
+MOST_CODE = 4096
+"""Functions whose code is kept: one that was compiled before is not compiled again after an edit."""
+
+
+class Source:
+    """Gathers the lines of one function and the constants that they name."""
+
+    def __init__(self, program: Program, state: ProgramState | None = None, place: int = -1) -> None:
+        self.program = program
+        self.state = state
+        self.place = place
+        self.lines: list[str] = []
+        self.constants: dict[str, Any] = {
+            "whole": whole, "real": real, "divided": divided, "sign": sign, "is_open": self.is_open,
+            "is_active": self.is_active, "clip_time": self.clip_time, "lead": self.lead,
+        }
+        self.temporaries = 0
+
+    def constant(self, value: Any) -> str:
+        """The name of a constant."""
+        name = f"K{len(self.constants)}"
+        self.constants[name] = value
+        return name
+
+    def function(self, head: str) -> Callable[..., Any]:
+        """The function, compiled."""
+        text = "\n".join([head, *(f"    {line}" for line in self.lines), ""])
+        space = self.constants
+        exec(code_of(text), space)
+        made: Callable[..., Any] = space["made"]
+        return made
+
+    # Values -----------------------------------------------------------------------------------------------------
+
+    def value(self, tree: Tree) -> str:
+        """An expression for the value of a tree."""
+        kind, operands = tree.operator, tree.operands
+        if kind == "constant":
+            return str(tree.value) if isinstance(tree.value, bool) else self.constant(tree.value)
+        if kind == "sense":
+            return f"senses[{int(tree.value)}]"  # type: ignore[arg-type]
+        if kind == "memo":
+            return f"memos[{int(tree.value)}]"  # type: ignore[arg-type]
+        if kind == "intent":
+            return self.armed(int(tree.value))  # type: ignore[arg-type]
+        if kind == "built-in":
+            return self.built_in(str(tree.value))
+        if kind == "window":
+            return f"is_open(layers, {self.constant(tree.value)})"
+        if kind == "in_state":
+            return f"is_active(layers, {int(tree.value)})"  # type: ignore[arg-type]
+        if kind in JOINS:
+            return f"({JOINS[kind].join(self.value(each) for each in operands)})"
+        if kind == "not":
+            return f"(not {self.value(operands[0])})"
+        if kind == "sign":
+            return f"sign({self.value(operands[0])})"
+        given = [self.value(each) for each in operands]
+        if tree.type == "float":
+            given = [
+                text if each.type == "float" else f"float({text})" for text, each in zip(given, operands, strict=True)
+            ]
+        if kind == "/":
+            return f"divided({given[0]}, {given[1]})"
+        keep = "whole" if tree.type == "int" else "real"
+        return f"{keep}({NUMERIC[kind].format(*given, all=', '.join(given))})"
+
+    def armed(self, intent: int) -> str:
+        """An expression for whether an intent reads as true."""
+        made = self.program.intents[intent]
+        if made.gesture != "held":
+            return f"(lives[{intent}] >= 0)"
+        return f"down[{made.action}]" if made.action >= 0 else "False"
+
+    def built_in(self, name: str) -> str:
+        """An expression for a built-in value."""
+        if name == "done":
+            return f"layer[{ENDED}]" if self.state and self.state.clip else "True"
+        if name == "elapsed":
+            return f"(layer[{TICKS}] / {self.constant(self.program.rate)})"
+        return {"clip_time": "clip_time(layer)", "loops": f"layer[{LOOPS}]", "facing": "facing"}[name]
+
+    def used(self, tree: Tree) -> str:
+        """An expression for the tuple of intents that a condition uses up, None where it is not true."""
+        fixed = always_used(tree)
+        if fixed is not None:
+            return f"({self.constant(fixed)} if {self.value(tree)} else None)"
+        if tree.operator == "or":
+            self.temporaries += 1
+            name = f"u{self.temporaries}"
+            parts = [f"{name} if ({name} := {self.used(each)}) is not None else" for each in tree.operands[:-1]]
+            return f"({' '.join(parts)} {self.used(tree.operands[-1])})"
+        names, tests = [], []
+        for each in tree.operands:
+            self.temporaries += 1
+            names.append(f"u{self.temporaries}")
+            tests.append(f"({names[-1]} := {self.used(each)}) is not None")
+        return f"({' + '.join(names)} if {' and '.join(tests)} else None)"
+
+    # Choosing ---------------------------------------------------------------------------------------------------
+
+    def candidate(self, place: int, transition: ProgramTransition) -> None:
+        """Lines that give back the transition and the intents it uses up, if it can be taken."""
+        tests = self.leave(transition)
+        if tests is None or not self.leads_on(transition, tests):
+            return
+        tree = transition.condition.tree if transition.condition else None
+        fixed = always_used(tree) if tree is not None else ()
+        if fixed is not None:
+            if tree is not None:
+                tests.append(self.value(tree))
+            answer = self.constant((place, fixed))
+            self.lines.append(f"if {' and '.join(tests)}: return {answer}" if tests else f"return {answer}")
+        else:
+            assert tree is not None
+            tests.append(f"(used := {self.used(tree)}) is not None")
+            self.lines.append(f"if {' and '.join(tests)}: return ({place}, used)")
+
+    def leads_on(self, transition: ProgramTransition, tests: list[str]) -> bool:
+        """Whether it can lead to another state, or may re-enter this one; adds the test where that is known only
+        then."""
+        if transition.reenters:
+            return True
+        end = fixed_end(self.program, transition.target)
+        if end is None:
+            tests.append(f"lead({transition.target}, remembered) != {self.place}")
+        return end is None or end != self.place
+
+    def leave(self, transition: ProgramTransition) -> list[str] | None:
+        """Tests for the leave rule, None where it can never hold in this state."""
+        state = self.state
+        assert state is not None
+        if transition.leave == "any time":
+            return []
+        if transition.leave == "at the end":
+            return [f"layer[{ENDED}]"] if state.clip else []
+        if transition.leave == "after":
+            return [f"layer[{TICKS}] >= {-(-transition.after // TICK)}"]
+        clips = [each.clip for each in state.spread] or ([state.clip] if state.clip else [])
+        masks = [
+            sum(
+                1 << number for number, window in enumerate(clip.windows)
+                if transition.window in window.names
+                and (not window.into or any(each in window.into for each in transition.lets_in))
+            )
+            for clip in clips
+        ]
+        if not any(masks):
+            return None
+        mask = str(masks[0]) if len(masks) == 1 else f"{self.constant(tuple(masks))}[layer[{VARIANT}]]"
+        return [f"layer[{OPEN}] & {mask}"]
+
+    # What the functions call ------------------------------------------------------------------------------------
+
+    def is_open(self, layers: tuple[LayerState, ...], name: str) -> bool:
+        """Whether some layer has an open window of this name or kind."""
+        for layer in layers:
+            if layer.open:
+                clip = clip_of(self.program.states[layer.state], layer)
+                if clip is not None and any(
+                    layer.open >> number & 1 and name in window.names for number, window in enumerate(clip.windows)
+                ):
+                    return True
+        return False
+
+    def is_active(self, layers: tuple[LayerState, ...], node: int) -> bool:
+        """Whether some layer is in this state, or in one inside this group."""
+        if node >= 0:
+            return any(layer.state == node for layer in layers)
+        states = self.program.states
+        return any(layer.state >= 0 and ~node in states[layer.state].groups for layer in layers)
+
+    def clip_time(self, layer: LayerState) -> float:
+        """The clip's own time in seconds."""
+        clip = clip_of(self.program.states[layer.state], layer)
+        return own_time(clip, layer.time) / (TICK * self.program.rate) if clip else 0.0
+
+    def lead(self, target: int, remembered: tuple[int, ...]) -> int:
+        """The state that entering a node ends in."""
+        return destination(self.program, target, remembered)
+
+
+JOINS = {
+    "and": " and ", "or": " or ", "<": " < ", "<=": " <= ", ">": " > ", ">=": " >= ", "==": " == ", "!=": " != ",
+}
+NUMERIC = {
+    "+": "{0} + {1}", "-": "{0} - {1}", "*": "{0} * {1}", "negate": "-{0}", "abs": "abs({0})", "min": "min({all})",
+    "max": "max({all})", "clamp": "max({1}, min({2}, {0}))",
+}
+
+
+def always_used(tree: Tree | None) -> tuple[int, ...] | None:
+    """The intents that a condition uses up whenever it is true, or None where that depends on which branch is."""
+    if tree is None:
+        return ()
+    if tree.operator == "intent":
+        return (int(tree.value),)  # type: ignore[arg-type]
+    if tree.operator == "and":
+        found: tuple[int, ...] = ()
+        for each in tree.operands:
+            more = always_used(each)
+            if more is None:
+                return None
+            found += more
+        return found
+    if tree.operator == "or":
+        parts = {always_used(each) for each in tree.operands}
+        return parts.pop() if len(parts) == 1 else None
+    return ()
+
+
+def chooser(program: Program, place: int) -> Callable[..., tuple[int, tuple[int, ...]] | None]:
+    """A function of `ARGUMENTS`: the first transition of a state that can be taken, by place, and what it uses up."""
+    source = Source(program, program.states[place], place)
+    for candidate in program.candidates(place):
+        source.candidate(candidate, program.transitions[candidate])
+    source.lines.append("return None")
+    return source.function(f"def made({ARGUMENTS}):")
+
+
+def reader(program: Program, place: int, trees: tuple[Tree | None, ...]) -> Callable[..., list[Any]]:
+    """A function of `ARGUMENTS`: the values of some trees for a layer in a state, None as the facing."""
+    source = Source(program, program.states[place], place)
+    values = [f"float({source.value(tree)})" if tree is not None else "facing" for tree in trees]
+    source.lines.append(f"return [{', '.join(values)}]")
+    return source.function(f"def made({ARGUMENTS}):")
+
+
+def controls(program: Program, advance: Callable[..., Any]) -> Callable[..., Any]:
+    """A function of tick, actions, lives, down, stopped: the actions and lives of this tick.
+
+    Where nothing changes they are the same tuples. `advance` does for one action what a gesture needs; it is called
+    only in ticks in which an edge is, or a hold may be completed.
+    """
+    source = Source(program)
+    none = source.constant((-1,) * len(program.intents))
+    source.constants |= {"advance": advance, "older": lambda lives: tuple([life - (life >= 0) for life in lives])}
+    source.lines += [f"if lives != {none} and not stopped: lives = older(lives)"]
+    for place, intents in enumerate(program.intents_of):
+        ages = sorted({
+            -(-program.intents[each].threshold // TICK) for each in intents if program.intents[each].gesture == "hold"
+        })
+        held = "".join(f" or (down[{place}] and tick - actions[{place}][1] == {age})" for age in ages)
+        source.lines.append(
+            f"if down[{place}] is not actions[{place}][0]{held}:"
+            f" actions, lives = advance(tick, {place}, actions, lives, down)"
+        )
+    source.lines.append("return actions, lives")
+    return source.function("def made(tick, actions, lives, down, stopped):")
+
+
+@lru_cache(MOST_CODE)
+def code_of(text: str) -> CodeType:
+    """Source compiled once, however many states it serves."""
+    return compile(text, "<program>", "exec")

@@ -1,0 +1,22 @@
+"""Intents whose gesture cannot be made, or says nothing."""
+
+from __future__ import annotations
+
+from ..engine.program import Program
+from ..model.puppet import Puppet
+from .snag import Snag
+
+
+def gestures_that_never_come(puppet: Puppet, program: Program) -> list[Snag]:
+    """Taps and double taps that no hand is quick enough for, and holds that every press is."""
+    found = []
+    for intent in program.intents:
+        if intent.gesture in ("tap", "double tap") and intent.threshold <= 0:
+            why, mend = "no hand is so quick: it never arms", "give it more than 0 s"
+        elif intent.gesture == "hold" and intent.threshold <= 0:
+            why = "every press is held for 0 s: it arms as a press does"
+            mend = "give it more than 0 s, or make it a press"
+        else:
+            continue
+        found.append(Snag("warning", "intent", intent.id, intent.name, why, mend))
+    return found

@@ -1,0 +1,37 @@
+"""Names of intents, senses and memos that conditions cannot use, or would read as something else."""
+
+from __future__ import annotations
+
+from collections import Counter
+
+from ..engine.program import Program
+from ..model.puppet import Puppet
+from ..model.words import is_word, word_from
+from ..rules.scope import WINDOW_KINDS
+from .snag import Snag
+
+
+def misleading_names(puppet: Puppet, program: Program) -> list[Snag]:
+    """Names that are no words, are words of the language, or stand for two things; windows named as another kind."""
+    names = Counter(each.name for each in puppet.named_values)
+    found = []
+    for kind, entries in (("intent", puppet.intents), ("sense", puppet.senses), ("memo", puppet.memos)):
+        for each in entries:
+            if not is_word(each.name):
+                found.append(Snag(
+                    "error", kind, each.id, each.name, "conditions cannot use its name",
+                    f"call it {word_from(each.name, names)}",
+                ))
+            elif names[each.name] > 1:
+                found.append(Snag(
+                    "error", kind, each.id, each.name, "another intent, sense or memo has the same name",
+                    f"call it {word_from(each.name, names)}",
+                ))
+    for clip in puppet.clips:
+        found += [
+            Snag("warning", "clip", clip.id, f"{clip.name}, {window.name}",
+                 f"the {window.kind} window has the name of another kind, so that conditions take it for one",
+                 "give it another name")
+            for window in clip.windows if window.name in WINDOW_KINDS and window.name != window.kind
+        ]
+    return found
