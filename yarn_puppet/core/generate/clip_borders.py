@@ -10,10 +10,19 @@ from bisect import bisect_right
 from collections.abc import Callable
 from typing import Any, NamedTuple
 
-from ..engine.play import frame_at, own_time, shown_windows
+from ..engine.play import (
+    frame_at,
+    in_variant,
+    nearest,
+    own_time,
+    play,
+    shown_windows,
+    sorted_moments,
+)
 from ..engine.program import TICK, Program, ProgramClip
-from ..engine.state import NO_HITS, InForce, LayerReport, LayerState, Open
+from ..engine.state import NO_HITS, Fired, InForce, LayerReport, LayerState, Open
 from ..engine.tick import combined
+from .python import pace, reader
 
 new: Callable[..., Any] = tuple.__new__
 
@@ -31,19 +40,26 @@ class Told(NamedTuple):
 
 
 class ClipTable:
-    """One clip of a state. Stretch i is from `cuts[i]` to before `cuts[i + 1]`; the last is the cycle's end alone."""
+    """One clip of a state. Stretch i is from `cuts[i]` to before `cuts[i + 1]`; the last is the cycle's end alone.
 
-    __slots__ = ("clip", "cuts", "frames", "masks", "own", "signs", "told")
+    `since[i]` is the last time at or before `cuts[i]` at which a moment or the border of a window is met: a tick that
+    begins at or after it and ends in stretch i meets none.
+    """
+
+    __slots__ = ("clip", "cuts", "cycle", "frames", "id", "masks", "own", "shares", "signs", "since", "told")
 
     def __init__(self, program: Program, place: int, variant: int, clip: ProgramClip) -> None:
-        self.clip = clip
-        cuts = {0, clip.cycle, *clip.ends, *(moment.at for moment in clip.moments)}
-        cuts |= {time for window in clip.windows for time in (window.start, window.end)}
-        self.cuts = sorted(cuts)
+        self.clip, self.id, self.cycle = clip, clip.id, clip.cycle
+        events = {0, clip.cycle, *(moment.at for moment in clip.moments)}
+        events |= {time for window in clip.windows for time in (window.start, window.end)}
+        self.cuts = sorted(events | set(clip.ends))
+        met = sorted(events)
+        self.since = [met[bisect_right(met, cut) - 1] for cut in self.cuts]
         self.frames = [frame_at(clip, cut) for cut in self.cuts]
         self.own = [own_time(clip, cut) for cut in self.cuts]
         parts = [min(bisect_right(clip.ends, cut), len(clip.ends) - 1) for cut in self.cuts]
         self.signs = [-1 if clip.backwards[part] else 1 for part in parts]
+        self.shares = ((clip.id, 1.0),)
         self.masks = [
             sum(
                 1 << number for number, window in enumerate(clip.windows)
@@ -75,41 +91,86 @@ def told_of(program: Program, layer: LayerState, clip: ProgramClip | None) -> To
 class StateTables:
     """A state: the tables of its clips, and the parts of its layer's report that never change.
 
-    `read` gives the values its spread is drawn along, then the one its speed is read from; None where neither is.
+    `along` gives the values its spread is drawn along, `pace` the units it advances in a tick; None where it has no
+    spread, and where it advances by `advance` in each.
     """
 
-    __slots__ = ("advance", "clips", "groups", "id", "layer", "nothing", "program", "rate", "read", "scale", "spread")
+    __slots__ = (
+        "advance", "along", "clips", "groups", "id", "layer", "nothing", "pace", "program", "rate", "scale", "state",
+    )
 
     def __init__(self, program: Program, place: int) -> None:
         state = program.states[place]
-        self.program = program
+        self.program, self.state = program, state
         self.id = state.id
         self.layer = program.layers[state.layer].id
         self.groups = tuple(program.groups[group].id for group in state.groups)
         self.rate = program.rate
         self.scale = TICK * program.rate
-        self.spread = bool(state.spread)
         clips = [placed.clip for placed in state.spread] or ([state.clip] if state.clip else [])
         self.clips = [ClipTable(program, place, variant, clip) for variant, clip in enumerate(clips)]
         self.nothing = told_of(program, LayerState(place, 0, 0, 0, True, False, 0, 0, 0, NO_HITS), None)
-        self.advance = round(state.speed.fixed * TICK) if state.speed.source is None else None
-        self.read: Callable[..., list[Any]] | None = None
+        self.advance = round(state.speed.fixed * TICK)
+        self.pace = pace(program, place)
+        self.along = reader(program, place, state.along) if state.spread else None
 
-    def report(self, layer: LayerState) -> tuple[LayerReport, Told]:
-        """The report of a layer in this state, and what it brings to the whole report."""
+    def step(
+        self, layer: LayerState, lives: tuple[int, ...], down: tuple[bool, ...], senses: tuple[Any, ...],
+        memos: tuple[Any, ...], facing: str, remembered: tuple[int, ...], moments: list[Fired],
+    ) -> tuple[LayerState, LayerReport, Told]:
+        """A layer after its clip went on, its report, and what it brings to the whole. Moments that fire are added."""
+        at, ticks, time, loops, fresh, _, opened, serial, variant, hits = layer
+        if not self.clips:
+            layer = LayerState(at, ticks + 1, time, loops, False, True, opened, serial, variant, hits)
+            return layer, *self.tell(layer)
+        if self.along is not None:
+            picked = nearest(self.state, self.along(layer, (), lives, down, senses, memos, facing, remembered))
+            if picked != variant:
+                layer = in_variant(self.state, layer, picked)
+                time, variant, hits = layer.time, layer.variant, layer.hits
+        advance = self.advance
+        if self.pace is not None:
+            advance = self.pace(layer, (), lives, down, senses, memos, facing, remembered)
+        table = self.clips[variant]
+        now = time + advance
+        if now < table.cycle and not fresh and not hits[2]:
+            cuts = table.cuts
+            stretch = bisect_right(cuts, now) - 1
+            if time >= table.since[stretch]:
+                # Nothing was met: no moment fires, and what is open is what is open in this stretch.
+                ticks += 1
+                return new(LayerState, (
+                    at, ticks, now, loops, False, False, table.masks[stretch], serial, variant, hits,
+                )), new(LayerReport, (
+                    self.layer, self.id, self.groups, table.id,
+                    (table.own[stretch] + table.signs[stretch] * (now - cuts[stretch])) / self.scale,
+                    table.frames[stretch], 1.0, ticks / self.rate, loops, False, table.shares, serial,
+                )), table.told[stretch]
+        clip = table.clip
+        played = play(clip, time, fresh, advance)
+        fired, hits = sorted_moments(played, clip, hits)
+        if fired:
+            frame = table.frames[bisect_right(table.cuts, played.time) - 1]
+            moments.extend([Fired(self.layer, clip.id, frame, serial, clip.moments[each]) for each in fired])
+        layer = LayerState(
+            at, ticks + 1, played.time, loops + played.loops, False, played.ended, played.open, serial, variant, hits,
+        )
+        return layer, *self.tell(layer)
+
+    def tell(self, layer: LayerState) -> tuple[LayerReport, Told]:
+        """The report of a layer in this state, and what it brings to the whole."""
         _, ticks, time, loops, _, ended, opened, serial, variant, _ = layer
         if not self.clips:
-            return new(LayerReport, (
+            return LayerReport(
                 self.layer, self.id, self.groups, None, 0.0, 0, 1.0, ticks / self.rate, loops, True, (), serial,
-            )), self.nothing
+            ), self.nothing
         table = self.clips[variant]
         stretch = bisect_right(table.cuts, time) - 1
         own = table.own[stretch] + table.signs[stretch] * (time - table.cuts[stretch])
-        clip = table.clip
         told = table.told[stretch]
         if opened != table.masks[stretch]:
-            told = told_of(self.program, layer, clip)
-        return new(LayerReport, (
-            self.layer, self.id, self.groups, clip.id, own / self.scale, table.frames[stretch], 1.0, ticks / self.rate,
-            loops, ended, ((clip.id, 1.0),), serial,
-        )), told
+            told = told_of(self.program, layer, table.clip)
+        return LayerReport(
+            self.layer, self.id, self.groups, table.id, own / self.scale, table.frames[stretch], 1.0,
+            ticks / self.rate, loops, ended, table.shares, serial,
+        ), told

@@ -5,18 +5,26 @@ It gives what `engine.tick` gives, which stays the reference; docs/semantics.md 
 
 from __future__ import annotations
 
-from bisect import bisect_right
 from collections.abc import Callable
 from typing import Any, NamedTuple
 
 from ..engine.choose import MOST_PASSED, Mutable, apply_sets, destination, fill
 from ..engine.controls import action_advanced, use_up
-from ..engine.play import in_variant, mapped_advance, nearest, play, sorted_moments
 from ..engine.program import Program, ProgramSet
-from ..engine.state import NO_HITS, Fired, Inputs, Landed, LayerState, MachineState, Report, Taken
+from ..engine.state import (
+    NO_HITS,
+    Fired,
+    Inputs,
+    Landed,
+    LayerReport,
+    LayerState,
+    MachineState,
+    Report,
+    Taken,
+)
 from ..engine.tick import Happened, armed_ids, combined, hear, kept_events, reading_of, turned, with_events
 from .clip_borders import StateTables
-from .python import chooser, controls, reader
+from .python import chooser, controls
 
 Tick = Callable[[MachineState, Inputs], tuple[MachineState, Report]]
 new: Callable[..., Any] = tuple.__new__
@@ -38,16 +46,30 @@ class Values(NamedTuple):
     remembered: tuple[int, ...]
 
 
+class Made(dict[int, Any]):
+    """Things by state, made when first asked for."""
+
+    def __init__(self, make: Callable[[int], Any]) -> None:
+        super().__init__()
+        self.make = make
+
+    def __missing__(self, place: int) -> Any:
+        made = self[place] = self.make(place)
+        return made
+
+
 class _FastTick:
     """What is worked out once for a program, and the tick that uses it."""
 
     def __init__(self, program: Program) -> None:
         self.program = program
         self.none_armed = (-1,) * len(program.intents)
-        self.choosers: dict[int, Callable[..., Any]] = {}
-        self.tables: dict[int, StateTables] = {}
+        self.choosers = Made(lambda place: chooser(program, place))
+        self.tables = Made(lambda place: StateTables(program, place))
         self.controls = controls(program, self.advance_action)
-        self.turns = program.facing_sense >= 0
+        self.facing_sense = program.facing_sense
+        self.sides_only = program.facing_up < 0
+        self.one_layer = len(program.layers) == 1
 
     def tick(self, state: MachineState, inputs: Inputs) -> tuple[MachineState, Report]:
         """One tick. Pure: the same arguments give the same result."""
@@ -65,55 +87,50 @@ class _FastTick:
         if not stopped:
             for place, layer in enumerate(layers):
                 if layer[0] >= 0:
-                    found = self.chooser(layer[0])(layer, layers, lives, down, senses, memos, facing, remembered)
+                    found = self.choosers[layer[0]](layer, layers, lives, down, senses, memos, facing, remembered)
                     if found is not None:
                         values = Values(lives, down, senses, memos, facing, remembered)
                         layers, actions, values, held = self.go(place, found, layers, actions, values, taken, used)
                         lives, memos, remembered = values.lives, values.memos, values.remembered
                         stuck = stuck or held
-            layers = tuple([
-                self.play(place, layer, lives, down, senses, memos, facing, remembered, moments)
-                if layer[0] >= 0 else layer for place, layer in enumerate(layers)
-            ])
-        told = [self.tables_of(layer[0]).report(layer) for layer in layers if layer[0] >= 0]
-        if len(told) == 1:
-            windows, _, _, rules, move_speed, lock_movement, lock_facing = told[0][1]
+        if self.one_layer and (at := layers[0][0]) >= 0:
+            if stopped:
+                report, told = self.tables[at].tell(layers[0])
+            else:
+                layer, report, told = self.tables[at].step(
+                    layers[0], lives, down, senses, memos, facing, remembered, moments
+                )
+                layers = (layer,)
+            reports: tuple[LayerReport, ...] = (report,)
+            windows, _, _, rules, move_speed, lock_movement, lock_facing = told
         else:
-            windows = tuple([each for _, one in told for each in one.windows])
-            rules = tuple([each for _, one in told for each in one.node_rules]
-                          + [each for _, one in told for each in one.window_rules])
+            stepped = [
+                (layer, *self.tables[layer[0]].tell(layer)) if stopped else
+                self.tables[layer[0]].step(layer, lives, down, senses, memos, facing, remembered, moments)
+                for layer in layers if layer[0] >= 0
+            ]
+            steps = iter(stepped)
+            layers = tuple([next(steps)[0] if layer[0] >= 0 else layer for layer in layers])
+            reports = tuple([report for _, report, _ in stepped])
+            windows = tuple([each for _, _, told in stepped for each in told.windows])
+            # While-rules of nodes come before those of windows.
+            rules = tuple([each for _, _, told in stepped for each in told.node_rules]
+                          + [each for _, _, told in stepped for each in told.window_rules])
             move_speed, lock_movement, lock_facing = combined(rules)
-        if self.turns and not lock_facing and not stopped:
-            facing = turned(self.program, facing, senses)
-        after = new(MachineState, (
+        if self.facing_sense >= 0 and not lock_facing and not stopped:
+            across = senses[self.facing_sense]
+            if not self.sides_only:
+                facing = turned(self.program, facing, senses)
+            elif across:
+                facing = "right" if across > 0 else "left"
+        return new(MachineState, (
             number + 1, layers, actions, lives, memos, facing, remembered,
             kept_events(self.program, senses, True) if stopped else (),
-        ))
-        return after, new(Report, (
-            number, tuple([each for each, _ in told]), facing, senses, memos,
+        )), new(Report, (
+            number, reports, facing, senses, memos,
             () if lives == self.none_armed else armed_ids(self.program, lives), tuple(used), tuple(moments), windows,
             rules, tuple(taken), move_speed, lock_movement, lock_facing, stuck,
         ))
-
-    # What is made when first asked for --------------------------------------------------------------------------
-
-    def chooser(self, place: int) -> Callable[..., tuple[int, tuple[int, ...]] | None]:
-        """The generated function by which a state chooses."""
-        found = self.choosers.get(place)
-        if found is None:
-            found = self.choosers[place] = chooser(self.program, place)
-        return found
-
-    def tables_of(self, place: int) -> StateTables:
-        """The tables of a state."""
-        tables = self.tables.get(place)
-        if tables is None:
-            tables = self.tables[place] = StateTables(self.program, place)
-            state = self.program.states[place]
-            source = (state.speed.source,) if state.speed.source is not None else ()
-            if source or state.spread:
-                tables.read = reader(self.program, place, (*state.along, *source))
-        return tables
 
     # Steps ------------------------------------------------------------------------------------------------------
 
@@ -172,7 +189,7 @@ class _FastTick:
             passed += 1
             if passed > MOST_PASSED:
                 return layers, actions, values, True
-            more = self.chooser(target)(layers[place], layers, *values)
+            more = self.choosers[target](layers[place], layers, *values)
             if more is None:
                 return layers, actions, values, False
             found = more
@@ -187,45 +204,3 @@ class _FastTick:
         fill(reading, now, place)
         apply_sets(reading, now, sets)
         return values._replace(memos=tuple(now.memos))
-
-    def play(
-        self, place: int, layer: LayerState, lives: tuple[int, ...], down: tuple[bool, ...], senses: tuple[Any, ...],
-        memos: tuple[Any, ...], facing: str, remembered: tuple[int, ...], moments: list[Fired],
-    ) -> LayerState:
-        """A layer after its clip went on."""
-        at, ticks, time, loops, fresh, _, opened, serial, variant, hits = layer
-        tables = self.tables_of(at)
-        if not tables.clips:
-            return LayerState(at, ticks + 1, time, loops, False, True, opened, serial, variant, hits)
-        advance = tables.advance
-        if tables.read is not None:
-            state = self.program.states[at]
-            if tables.spread:
-                along = tables.read(layer, (), lives, down, senses, memos, facing, remembered)
-                picked = nearest(state, along[:len(state.along)])
-                if picked != variant:
-                    layer = in_variant(state, layer, picked)
-                    time, variant, hits = layer.time, layer.variant, layer.hits
-            if advance is None:
-                value = tables.read(layer, (), lives, down, senses, memos, facing, remembered)[-1]
-                advance = mapped_advance(state.speed, value)
-        assert advance is not None
-        table = tables.clips[variant]
-        clip, now = table.clip, time + advance
-        if not fresh and now < clip.cycle and not hits[2] and variant == layer[8]:
-            cuts = table.cuts
-            stretch = bisect_right(cuts, now) - 1
-            if time >= cuts[stretch]:
-                # No border was crossed: no moment fires, and what is open is what is open in this stretch.
-                quick: LayerState = new(LayerState, (
-                    at, ticks + 1, now, loops, False, False, table.masks[stretch], serial, variant, hits,
-                ))
-                return quick
-        played = play(clip, time, fresh, advance)
-        fired, hits = sorted_moments(played, clip, hits)
-        if fired:
-            id, frame = tables.layer, table.frames[bisect_right(table.cuts, played.time) - 1]
-            moments.extend([Fired(id, clip.id, frame, serial, clip.moments[each]) for each in fired])
-        return LayerState(
-            at, ticks + 1, played.time, loops + played.loops, False, played.ended, played.open, serial, variant, hits,
-        )

@@ -251,6 +251,25 @@ def reader(program: Program, place: int, trees: tuple[Tree | None, ...]) -> Call
     return source.function(f"def made({ARGUMENTS}):")
 
 
+def pace(program: Program, place: int) -> Callable[..., int] | None:
+    """A function of `ARGUMENTS`: the units that a state's clip advances in a tick, None where that is fixed."""
+    source, speed = Source(program, program.states[place], place), program.states[place].speed
+    if speed.source is None:
+        return None
+    low, span, slow, more = (
+        source.constant(value) for value in (speed.low, speed.high - speed.low, speed.slow, speed.fast - speed.slow)
+    )
+    if speed.high == speed.low:
+        source.lines.append("share = 0.0")
+    else:
+        value = source.value(speed.source)
+        value = value if speed.source.type == "float" else f"float({value})"
+        source.lines.append(f"share = ({value} - {low}) / {span}")
+        source.lines.append("share = 0.0 if share < 0.0 else 1.0 if share > 1.0 else share")
+    source.lines.append(f"return round(({slow} + share * {more}) * {TICK})")
+    return source.function(f"def made({ARGUMENTS}):")
+
+
 def controls(program: Program, advance: Callable[..., Any]) -> Callable[..., Any]:
     """A function of tick, actions, lives, down, stopped: the actions and lives of this tick.
 
