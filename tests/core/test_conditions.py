@@ -31,7 +31,6 @@ INDICES = (
     {("intent", each.id): place for place, each in enumerate(PUPPET.intents)}
     | {("sense", each.id): place for place, each in enumerate(PUPPET.senses)}
     | {("memo", each.id): place for place, each in enumerate(PUPPET.memos)}
-    | {("in_state", "rest"): 0}
 )
 
 
@@ -42,7 +41,7 @@ def reading(armed: tuple[str, ...] = (), active: bool = False, **values: object)
     made.senses = [values.get(each.id, each.start) for each in PUPPET.senses]
     made.memos = [values.get(each.id, each.start) for each in PUPPET.memos]
     made.done, made.elapsed, made.clip_time, made.loops, made.facing = False, 0.5, 0.25, 2, "left"
-    made.windows, made.active = frozenset({"cancel"}), frozenset({0} if active else ())
+    made.windows, made.active = frozenset({"cancel"}), frozenset({"rest"} if active else ())
     return made
 
 

@@ -23,7 +23,7 @@ from yarn_puppet.core.model.edits import graph as graph_edits
 from yarn_puppet.core.model.graph import Leave, State, Transition
 from yarn_puppet.core.model.world import Take
 from yarn_puppet.core.takes.explain import Exit, exits
-from yarn_puppet.core.takes.recording import Recording
+from yarn_puppet.core.takes.recording import Recording, run_again
 from yarn_puppet.core.takes.run import Controls, Record, replay, set_up
 from yarn_puppet.core.takes.trace import flat_lines, trace_lines
 from yarn_puppet.demo import DEMO_BOOTH, DEMO_PUPPET, DEMO_TAKE
@@ -116,8 +116,8 @@ class Editing(Case):
         old = list(recording.records)
         slower = frame_edits.frames_changed(recording.setup.puppet, "light_swing", duration=120.0)
         recording.edit(slower)
-        *_, again = recording.run_again(recording.controls)
-        recording.adopt(again)
+        *_, again = run_again(recording.setup, recording.controls)
+        self.assertTrue(recording.adopt(again))
         fresh = run(set_up(slower, demo_world()), [(5, 100, "right"), (140, 144, "attack")], 160)
         self.assertEqual(lines(recording.records), lines(fresh))
         self.assertEqual(recording.earlier, old)

@@ -218,10 +218,10 @@ class TakesPutAside(Run):
 
     def test_a_run_as_long_as_it_may_get_holds_and_says_so(self) -> None:
         self.steps(3)
-        with mock.patch("yarn_puppet.desk.session.player.MOST_TICKS", 5):
+        with mock.patch("yarn_puppet.desk.session.player.MOST_BYTES", 1):
             self.player.play()
             self.hand.until(lambda: not self.player.playing, "the run to hold")
             self.steps(2)
             self.player.state_changed.emit()
-            self.assertEqual(len(self.records), 5)
+            self.assertEqual(len(self.records), 3)
             self.assertIn("full", self.window.header.take.text())

@@ -44,12 +44,12 @@ def fill(reading: Reading, now: Mutable, number: int) -> None:
     reading.elapsed = layer.ticks / program.rate
     reading.clip_time = own_time(clip, layer.time) / (TICK * program.rate) if clip else 0.0
     reading.loops = layer.loops
-    active: list[int] = []
+    active: list[str] = []
     windows: list[str] = []
     for each in now.layers:
         if each.state >= 0:
             other = program.states[each.state]
-            active += (each.state, *(~group for group in other.groups))
+            active += (other.id, *(program.groups[group].id for group in other.groups))
             if each.open and (playing := clip_of(other, each)) is not None:
                 windows += [
                     name for place, window in enumerate(playing.windows) if each.open >> place & 1
@@ -77,8 +77,7 @@ def choose(reading: Reading, now: Mutable, number: int) -> None:
 def first_open(reading: Reading, now: Mutable, number: int) -> tuple[ProgramTransition, tuple[int, ...]] | None:
     """The first candidate that can be taken, and the intents that it uses up."""
     program, layer = now.program, now.layers[number]
-    for place in program.candidates(layer.state):
-        transition = program.transitions[place]
+    for transition in program.candidates(layer.state):
         if not may_leave(program, layer, transition):
             continue
         used = () if transition.condition is None else used_by(transition.condition.tree, reading)

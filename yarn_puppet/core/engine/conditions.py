@@ -8,36 +8,41 @@ from ..rules.bind import NEVER, Key, Tree, bind, conjuncts_of, leaves
 from ..rules.parse import parse
 from ..rules.phrase import phrase
 from ..rules.scope import ConditionError, Scope, scope_by_id
-from ..rules.tree import Type, conjuncts
+from ..rules.tree import Query, Type, conjuncts, reads
 from .program import ProgramCondition, ProgramTerm
 
 if TYPE_CHECKING:
     from ..model.puppet import Puppet
 
+Asked = tuple[str, str]
+"""("window" or "in_state", the window's name or the node's id)."""
+
 
 class Known(NamedTuple):
-    """A text that was read: the condition, or what is wrong with it; and whether it asks for nodes or windows."""
+    """A text that was read: the condition, or what is wrong with it; and the windows and nodes it asks for."""
 
     condition: ProgramCondition
     error: str | None
-    asks: frozenset[str]
+    asks: frozenset[Asked]
 
 
 class Conditions:
-    """Reads texts in the scope of one puppet; what an earlier scope read is taken over where nothing it asks changed.
+    """Reads texts in the scope of one puppet.
 
-    `places` gives the place of every intent, sense, memo and node by kind and id.
+    `places` gives the place of every intent, sense and memo by kind and id. What was `known` before is taken over
+    where nothing it asks for is among what `changed`; `some_changed` says that not all was.
     """
 
     def __init__(
-        self, puppet: Puppet, places: dict[Key, int], known: dict[tuple[str, Type], Known], changed: frozenset[str]
+        self, puppet: Puppet, places: dict[Key, int], known: dict[tuple[str, Type], Known], changed: frozenset[Asked]
     ) -> None:
         self.puppet = puppet
         self.places = places
-        self.known = (
-            {key: each for key, each in known.items() if each.error is None and not each.asks & changed}
-            if changed else {key: each for key, each in known.items() if each.error is None}
-        )
+        # What could not be read before may be readable now.
+        self.known = {
+            key: each for key, each in known.items() if each.error is None and each.asks.isdisjoint(changed)
+        }
+        self.some_changed = any(each.error is None and key not in self.known for key, each in known.items())
         self._scope: Scope | None = None
         self._node_names: dict[str, str] = {}
 
@@ -49,6 +54,13 @@ class Conditions:
             known = self.known[key] = self._read(text, expected)
         return known
 
+    def is_another(self, text: str, condition: ProgramCondition) -> bool:
+        """Whether a text has to be read anew since it was this condition."""
+        if not self.some_changed:
+            return False
+        known = self.known.get((text, "bool"))
+        return known is None or known.condition is not condition
+
     def _read(self, text: str, expected: Type) -> Known:
         if self._scope is None:
             self._scope = scope_by_id(self.puppet)
@@ -58,14 +70,14 @@ class Conditions:
         except ConditionError as error:
             return Known(ProgramCondition(NEVER, (ProgramTerm(text, NEVER, ()),)), str(error), frozenset())
         tree = bind(node, self.places)
-        terms = tuple(
+        terms = tuple([
             ProgramTerm(phrase(part, self._node_names), bound, reads_of(bound))
             for part, bound in zip(conjuncts(node), conjuncts_of(tree), strict=True)
-        )
-        asks = frozenset(leaf.operator for leaf in leaves(tree) if leaf.operator in ("window", "in_state"))
+        ])
+        asks = frozenset([(part.function, part.argument) for part in reads(node) if isinstance(part, Query)])
         return Known(ProgramCondition(tree, terms), None, asks)
 
 
 def reads_of(tree: Tree) -> tuple[tuple[str, Any], ...]:
     """What a tree reads: (kind, place), for a window its name."""
-    return tuple((leaf.operator, leaf.value) for leaf in leaves(tree))
+    return tuple([(leaf.operator, leaf.value) for leaf in leaves(tree)])

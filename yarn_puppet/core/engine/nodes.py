@@ -20,8 +20,11 @@ class Nodes:
     def __init__(self, puppet: Puppet) -> None:
         self.layer_places = {layer.id: place for place, layer in enumerate(puppet.layers)}
         self.groups = puppet.groups
+        self.states = puppet.states
         self.refs = {group.id: ~place for place, group in enumerate(puppet.groups)}
         self.refs |= {state.id: place for place, state in enumerate(puppet.states)}
+        self.names = {group.id: group.name for group in puppet.groups}
+        self.names |= {state.id: state.name for state in puppet.states}
         self.group_layers = [self.layer_places.get(group.layer, -1) for group in puppet.groups]
         self.state_layers = [self.layer_places.get(state.layer, -1) for state in puppet.states]
         self.parents = [
@@ -44,6 +47,35 @@ class Nodes:
             for group in around if layer >= 0 else ():
                 if self.first_inside[group] == NOWHERE:
                     self.first_inside[group] = place
+
+    def moved_since(self, before: Nodes) -> frozenset[str]:
+        """The ids of nodes that have other surroundings than before, are new, or are gone."""
+        if before is self:
+            return frozenset()
+        old, new = before._surroundings(), self._surroundings()
+        return frozenset([id for id, around in new.items() if old.get(id) != around]) | (old.keys() - new.keys())
+
+    def _surroundings(self) -> dict[str, tuple[str, tuple[str, ...], bool]]:
+        """All that a transition takes of a node but its place: layer, groups around it, whether it holds a state."""
+        ids = [group.id for group in self.groups]
+        around = [tuple([ids[place] for place in places]) for places in self.around_group]
+        found = {
+            group.id: (group.layer, around[place], self.first_inside[place] != NOWHERE)
+            for place, group in enumerate(self.groups)
+        }
+        whole = {(place, *self.around_group[place]): (ids[place], *around[place]) for place in range(len(ids))}
+        whole[()] = ()
+        found |= {
+            state.id: (state.layer, whole[places], True)
+            for state, places in zip(self.states, self.around_state, strict=True)
+        }
+        return found
+
+    def renamed_since(self, before: Nodes) -> frozenset[str]:
+        """The ids of nodes that are called otherwise than before."""
+        if before is self:
+            return frozenset()
+        return frozenset([id for id, name in self.names.items() if before.names.get(id) != name])
 
     def _parent(self, id: str | None, layer: int) -> int:
         """The place of the group around, -1 for none that counts."""

@@ -147,10 +147,10 @@ class ProgramTransition(NamedTuple):
 
 
 class Exits(NamedTuple):
-    """The usable transitions of one owner, by place: those that override, then the others, each in order."""
+    """The usable transitions of one owner: those that override, then the others, each in order."""
 
-    overriding: tuple[int, ...] = ()
-    plain: tuple[int, ...] = ()
+    overriding: tuple[ProgramTransition, ...] = ()
+    plain: tuple[ProgramTransition, ...] = ()
 
 
 class ProgramPlaced(NamedTuple):
@@ -266,14 +266,14 @@ class Program(NamedTuple):
     problems: tuple[Problem, ...]
     kept: Any
 
-    def candidates(self, state: int) -> list[int]:
-        """The transitions a state tries, by place, in order."""
+    def candidates(self, state: int) -> list[ProgramTransition]:
+        """The transitions a state tries, in order."""
         own = self.states[state]
         around = [self.groups[group].exits for group in own.groups]
-        found = [place for exits in reversed(around) for place in exits.overriding]
+        found = [each for exits in reversed(around) for each in exits.overriding]
         found += own.exits.overriding
         found += own.exits.plain
-        found += [place for exits in around for place in exits.plain]
+        found += [each for exits in around for each in exits.plain]
         return found
 
     def node_name(self, node: int) -> str:

@@ -10,7 +10,7 @@ from typing import Any, NamedTuple
 
 from ..engine.choose import MOST_PASSED, Mutable, apply_sets, destination, fill
 from ..engine.controls import action_advanced, use_up
-from ..engine.program import Program, ProgramSet
+from ..engine.program import Program, ProgramSet, ProgramTransition
 from ..engine.state import (
     NO_HITS,
     Fired,
@@ -152,13 +152,13 @@ class _FastTick:
         return tuple(now.layers)
 
     def go(
-        self, place: int, found: tuple[int, tuple[int, ...]], layers: tuple[LayerState, ...], actions: tuple[Any, ...],
-        values: Values, taken: list[Taken], used: list[str],
+        self, place: int, found: tuple[ProgramTransition, tuple[int, ...]], layers: tuple[LayerState, ...],
+        actions: tuple[Any, ...], values: Values, taken: list[Taken], used: list[str],
     ) -> tuple[tuple[LayerState, ...], tuple[Any, ...], Values, bool]:
         """Take a transition of a layer, and go on through states that play nothing; whether that had to be ended."""
         program, passed = self.program, 0
         while True:
-            transition = program.transitions[found[0]]
+            transition = found[0]
             layer, remembered = layers[place], values.remembered
             target = destination(program, transition.target, remembered)
             leaving, entering = program.states[layer.state], program.states[target]

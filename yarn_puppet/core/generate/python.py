@@ -73,7 +73,7 @@ class Source:
         if kind == "window":
             return f"is_open(layers, {self.constant(tree.value)})"
         if kind == "in_state":
-            return f"is_active(layers, {int(tree.value)})"  # type: ignore[arg-type]
+            return f"is_active(layers, {self.program.places['in_state', str(tree.value)]})"
         if kind in JOINS:
             return f"({JOINS[kind].join(self.value(each) for each in operands)})"
         if kind == "not":
@@ -124,7 +124,7 @@ class Source:
 
     # Choosing ---------------------------------------------------------------------------------------------------
 
-    def candidate(self, place: int, transition: ProgramTransition) -> None:
+    def candidate(self, transition: ProgramTransition) -> None:
         """Lines that give back the transition and the intents it uses up, if it can be taken."""
         tests = self.leave(transition)
         if tests is None or not self.leads_on(transition, tests):
@@ -134,12 +134,12 @@ class Source:
         if fixed is not None:
             if tree is not None:
                 tests.append(self.value(tree))
-            answer = self.constant((place, fixed))
+            answer = self.constant((transition, fixed))
             self.lines.append(f"if {' and '.join(tests)}: return {answer}" if tests else f"return {answer}")
         else:
             assert tree is not None
             tests.append(f"(used := {self.used(tree)}) is not None")
-            self.lines.append(f"if {' and '.join(tests)}: return ({place}, used)")
+            self.lines.append(f"if {' and '.join(tests)}: return ({self.constant(transition)}, used)")
 
     def leads_on(self, transition: ProgramTransition, tests: list[str]) -> bool:
         """Whether it can lead to another state, or may re-enter this one; adds the test where that is known only
@@ -234,11 +234,11 @@ def always_used(tree: Tree | None) -> tuple[int, ...] | None:
     return ()
 
 
-def chooser(program: Program, place: int) -> Callable[..., tuple[int, tuple[int, ...]] | None]:
-    """A function of `ARGUMENTS`: the first transition of a state that can be taken, by place, and what it uses up."""
+def chooser(program: Program, place: int) -> Callable[..., tuple[ProgramTransition, tuple[int, ...]] | None]:
+    """A function of `ARGUMENTS`: the first transition of a state that can be taken, and what it uses up."""
     source = Source(program, program.states[place], place)
-    for candidate in program.candidates(place):
-        source.candidate(candidate, program.transitions[candidate])
+    for transition in program.candidates(place):
+        source.candidate(transition)
     source.lines.append("return None")
     return source.function(f"def made({ARGUMENTS}):")
 

@@ -7,8 +7,8 @@ from typing import Annotated
 import msgspec
 
 
-class Value(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """An immutable value of the model.
+class Value(msgspec.Struct, frozen=True, forbid_unknown_fields=True, gc=False):
+    """An immutable value of the model. It can hold no circle, so the collector need not look at it.
 
     Equal values compare and hash equal. A file with a field nobody knows is refused, so that a misspelt key is
     never silently dropped.

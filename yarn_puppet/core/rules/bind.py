@@ -9,7 +9,7 @@ from typing import NamedTuple
 from .tree import Literal_, Node, Query, Read, Type
 
 Key = tuple[str, str]
-"""("intent" or "sense" or "memo" or "in_state", id)."""
+"""("intent" or "sense" or "memo", id)."""
 
 
 class Tree(NamedTuple):
@@ -17,7 +17,7 @@ class Tree(NamedTuple):
 
     `operator` is one of
     "constant" (`value` is it), "sense", "memo", "intent" (`value` is its place), "built-in" (`value` is its name),
-    "window" (`value` is a window's name or kind), "in_state" (`value` is a node: a state's place, or ~ of a group's),
+    "window" (`value` is a window's name or kind), "in_state" (`value` is a node's id: its place can shift),
     or an operator or function, applied to `operands`.
     """
 
@@ -42,8 +42,7 @@ def bind(node: Node, places: Mapping[Key, int]) -> Tree:
             return Tree("built-in", symbol.id, (), symbol.type)
         return Tree(symbol.kind, places[symbol.kind, symbol.id], (), symbol.type)
     if isinstance(node, Query):
-        value = node.argument if node.function == "window" else places["in_state", node.argument]
-        return Tree(node.function, value, (), "bool")
+        return Tree(node.function, node.argument, (), "bool")
     return Tree(node.operator, None, tuple(bind(each, places) for each in node.operands), node.type)
 
 

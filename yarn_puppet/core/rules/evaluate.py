@@ -13,7 +13,7 @@ class Reading:
     """What a condition sees. The engine fills one and passes it to each condition it tries.
 
     `armed[i]` is whether intent i reads as true. `windows` are the names and kinds of the open windows, `active` the
-    nodes in which layers are (see `Tree`). Times are in seconds.
+    ids of the nodes in which layers are. Times are in seconds.
     """
 
     __slots__ = ("active", "armed", "clip_time", "done", "elapsed", "facing", "loops", "memos", "senses", "windows")
@@ -27,7 +27,7 @@ class Reading:
     loops: int
     facing: str
     windows: frozenset[str]
-    active: frozenset[int]
+    active: frozenset[str]
 
 
 def value_of(tree: Tree, reading: Reading) -> Any:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ..engine.choose import fixed_end
-from ..engine.program import Program, ProgramTransition
+from ..engine.program import Program, ProgramCondition, ProgramTransition
 from ..model.puppet import Puppet
 from ..rules.bind import NEVER, Tree, conjuncts_of
 from .references import Named
@@ -18,25 +18,25 @@ class _Hiding:
         self.program = program
         self.numbers: dict[Tree, int] = {}
         self.terms: dict[int, frozenset[int]] = {}
-        self.known: dict[tuple[int, int], bool] = {}
+        self.known: dict[tuple[str, str], bool] = {}
 
-    def terms_of(self, place: int) -> frozenset[int]:
-        """The terms of a transition's condition, equal trees by equal numbers."""
-        terms = self.terms.get(place)
+    def terms_of(self, condition: ProgramCondition | None) -> frozenset[int]:
+        """The terms of a condition, equal trees by equal numbers."""
+        if condition is None:
+            return frozenset()
+        terms = self.terms.get(id(condition))
         if terms is None:
-            condition = self.program.transitions[place].condition
-            trees = conjuncts_of(condition.tree) if condition else ()
+            trees = conjuncts_of(condition.tree)
             terms = frozenset(self.numbers.setdefault(tree, len(self.numbers)) for tree in trees)
-            self.terms[place] = terms
+            self.terms[id(condition)] = terms
         return terms
 
-    def hides(self, earlier: int, later: int) -> bool:
+    def hides(self, earlier: ProgramTransition, later: ProgramTransition) -> bool:
         """Whether the earlier holds whenever the later does."""
-        found = self.known.get((earlier, later))
+        found = self.known.get((earlier.id, later.id))
         if found is None:
-            one, other = self.program.transitions[earlier], self.program.transitions[later]
-            found = _as_wide(one, other) and self.terms_of(earlier) <= self.terms_of(later)
-            self.known[earlier, later] = found
+            found = _as_wide(earlier, later) and self.terms_of(earlier.condition) <= self.terms_of(later.condition)
+            self.known[earlier.id, later.id] = found
         return found
 
 
@@ -47,25 +47,22 @@ def never_first(puppet: Puppet, program: Program) -> list[Snag]:
     sense can undo. Transitions of states that cannot be reached are left to the other check.
     """
     hiding = _Hiding(program)
-    hidden: dict[int, int] = {}
-    tried: dict[int, int] = {}
+    hidden: dict[str, int] = {}
+    tried: dict[str, int] = {}
     for state in reachable(program):
-        candidates = [
-            each for each in program.candidates(state) if not _leads_nowhere(program, state, program.transitions[each])
-        ]
-        # What is always taken hides all after it, however many they are.
+        candidates = [each for each in program.candidates(state) if not _leads_nowhere(program, state, each)]
         for number, candidate in enumerate(candidates):
-            tried[candidate] = tried.get(candidate, 0) + 1
+            tried[candidate.id] = tried.get(candidate.id, 0) + 1
             if any(_leads_on(program, state, earlier) and hiding.hides(earlier, candidate)
                    for earlier in candidates[:number]):
-                hidden[candidate] = hidden.get(candidate, 0) + 1
+                hidden[candidate.id] = hidden.get(candidate.id, 0) + 1
     named = Named(puppet)
     return [
         Snag("error", "transition", transition.id, named.of("transition", transition.id),
              "an earlier one is open whenever it is, so it can never be first",
              "give it an earlier order, or make its condition differ")
-        for candidate, transition in enumerate(program.transitions)
-        if candidate in hidden and hidden[candidate] == tried[candidate]
+        for transition in program.transitions
+        if transition.id in hidden and hidden[transition.id] == tried[transition.id]
         and not (transition.condition is not None and transition.condition.tree == NEVER)
     ]
 
@@ -75,9 +72,8 @@ def _leads_nowhere(program: Program, state: int, transition: ProgramTransition) 
     return not transition.reenters and fixed_end(program, transition.target) == state
 
 
-def _leads_on(program: Program, state: int, place: int) -> bool:
+def _leads_on(program: Program, state: int, transition: ProgramTransition) -> bool:
     """Whether the transition leads to another state for certain, whatever a group remembers."""
-    transition = program.transitions[place]
     return transition.reenters or fixed_end(program, transition.target) not in (None, state)
 
 

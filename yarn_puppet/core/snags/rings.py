@@ -30,8 +30,7 @@ def _ways(program: Program) -> dict[int, set[int]]:
     silent = {place for place, state in enumerate(program.states) if state.clip is None and state.layer >= 0}
     found: dict[int, set[int]] = {}
     for place in silent:
-        for candidate in program.candidates(place):
-            transition = program.transitions[candidate]
+        for transition in program.candidates(place):
             waits = transition.leave == "in a window" or (transition.leave == "after" and transition.after > 0)
             if waits or (transition.condition is not None and transition.condition.tree == NEVER):
                 continue

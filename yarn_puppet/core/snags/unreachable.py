@@ -36,8 +36,7 @@ def reachable(program: Program) -> set[int]:
         owners = [state.exits, *(program.groups[group].exits for group in state.groups if group not in left)]
         left |= set(state.groups)
         for exits in owners:
-            for candidate in (*exits.overriding, *exits.plain):
-                transition = program.transitions[candidate]
+            for transition in (*exits.overriding, *exits.plain):
                 if transition.condition is None or transition.condition.tree != NEVER:
                     waiting.append(_entered(program, transition.target))
     return reached

@@ -52,8 +52,7 @@ def exits(record: Record, layer: int = 0, last_armed: dict[str, int] | None = No
     )
     found = []
     earlier_open = ""
-    for place in program.candidates(active.state):
-        transition = program.transitions[place]
+    for transition in program.candidates(active.state):
         terms = _terms(program, reading, active, transition)
         is_taken = transition.id == taken
         if is_taken:

@@ -7,6 +7,7 @@ from collections.abc import Iterator, Sequence
 from ..model.base import Scalar
 from ..model.puppet import Puppet
 from ..model.world import Take, World
+from .memory import SAMPLE, SET_ASIDE, set_aside, weight_of
 from .migrate import migrate
 from .run import NO_CONTROLS, Controls, Record, RunState, Setup, advance, set_up, start
 
@@ -16,6 +17,7 @@ class Recording:
 
     An edit takes effect at once: the present state is carried over into the new puppet and the run goes on. The
     ticks before are then run again with `run_again`, and `adopt` keeps the old ones as `earlier` to compare with.
+    `weight` is about how many bytes the run holds, weighed at one tick of some.
     """
 
     def __init__(self, puppet: Puppet, world: World | None, booth: str | None) -> None:
@@ -25,6 +27,7 @@ class Recording:
         self.controls: list[Controls] = []
         self.earlier: list[Record] = []
         self.state: RunState = start(self.setup)
+        self.weight = 0
 
     @property
     def ticks(self) -> int:
@@ -37,35 +40,36 @@ class Recording:
         self.records.append(record)
         self.controls.append(controls)
         self.state = record.after
+        self._keep(record)
         return record
+
+    def _keep(self, record: Record) -> None:
+        count = len(self.records)
+        if count % SAMPLE == 1:
+            self.weight += SAMPLE * weight_of(record)
+        if count % SET_ASIDE == 0:
+            set_aside()
 
     def edit(self, puppet: Puppet) -> None:
         """Go on from here with another puppet."""
-        setup = set_up(puppet, self.setup.world)
+        setup = set_up(puppet, self.setup.world, self.setup.program)
         machine = migrate(self.setup.program, setup.program, self.state.machine)
         self.state = self.state._replace(machine=machine)
         self.setup = setup
 
-    def run_again(self, controls: Sequence[Controls]) -> Iterator[list[Record]]:
-        """Run these controls from the start with the present puppet; yields the list being filled after each tick.
+    def adopt(self, again: list[Record]) -> bool:
+        """Take a finished rerun as the run: the old one is kept as `earlier`, and the present follows the new.
 
-        `controls` may grow meanwhile, and is followed to its end. Nothing of the recording changes until `adopt`
-        is given the finished list, so that this can be dropped at any time, and may run in another thread.
+        A result counts only for the very program it was made with: one of another is left, and the answer is False.
         """
-        setup, state = self.setup, start(self.setup)
-        again: list[Record] = []
-        while len(again) < len(controls):
-            record = advance(setup, state, controls[len(again)])
-            state = record.after
-            again.append(record)
-            yield again
-
-    def adopt(self, again: list[Record]) -> None:
-        """Take a finished rerun as the run: the old one is kept as `earlier`, and the present follows the new."""
+        if any(record.setup is not self.setup for record in again[-1:]):
+            return False
         self.earlier = self.records
         self.records = again
         self.controls = [record.controls for record in again]
         self.state = again[-1].after if again else start(self.setup)
+        self.weight = sum(weight_of(record) for record in again[::SAMPLE]) * SAMPLE
+        return True
 
     def restart(self) -> None:
         """Begin a new run; the present one is forgotten."""
@@ -73,10 +77,28 @@ class Recording:
         self.controls = []
         self.earlier = []
         self.state = start(self.setup)
+        self.weight = 0
 
     def take(self) -> Take:
         """The controls of this run as a take."""
         return take_of(self.controls, self.booth, self.setup.program.rate)
+
+
+def run_again(setup: Setup, controls: Sequence[Controls]) -> Iterator[list[Record]]:
+    """Run these controls from the start; yields the list being filled after each tick.
+
+    `controls` may grow meanwhile, and is followed to its end. Nothing of a recording changes until it is given the
+    finished list to `adopt`, so that this can be dropped at any time, and may run in another thread.
+    """
+    state = start(setup)
+    again: list[Record] = []
+    while len(again) < len(controls):
+        record = advance(setup, state, controls[len(again)])
+        state = record.after
+        again.append(record)
+        if len(again) % SET_ASIDE == 0:
+            set_aside()
+        yield again
 
 
 def take_of(controls: Sequence[Controls], booth: str | None, rate: int) -> Take:

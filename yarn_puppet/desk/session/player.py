@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import threading
 from collections.abc import Sequence
+from contextlib import suppress
 from time import perf_counter
 
 from PyQt6.QtCore import QObject, Qt, QTimer, pyqtSignal
@@ -12,14 +13,14 @@ from ...core.model.base import Scalar
 from ...core.model.puppet import Puppet
 from ...core.model.wiring import Intent
 from ...core.model.world import Take, World
-from ...core.takes.recording import Recording
+from ...core.takes.recording import Recording, run_again
 from ...core.takes.run import Controls, Record, advance, controls_of
 
 SPEEDS = (0.25, 0.5, 1.0, 2.0)
 MOST_TICKS_AT_ONCE = 6
 """After a stall the run goes on from where it was rather than catching up in one leap."""
-MOST_TICKS = 108_000
-"""Half an hour at 60 Hz, some 270 MB: a run that long holds, rather than fill the memory of a desk left playing."""
+MOST_BYTES = 192 << 20
+"""Memory beyond which a run holds, rather than fill that of a desk left playing. The Trace says how much there is."""
 SETTLE_MS = 150
 """How long edits must pause before the take is run again."""
 
@@ -58,6 +59,8 @@ class Player(QObject):
         self._last = perf_counter()
         self._glance = False
         self._job = 0
+        self._opening: list[Controls] | None = None
+        """The controls of an opened take that has not been run yet: no tick is added until it has."""
         self._timer = QTimer(self, interval=8, timerType=Qt.TimerType.PreciseTimer)
         self._timer.timeout.connect(self._on_time)
         self._settle = QTimer(self, interval=SETTLE_MS, singleShot=True)
@@ -155,11 +158,11 @@ class Player(QObject):
 
     @property
     def full(self) -> bool:
-        """Whether the run is as long as it may get; a new take begins another."""
-        return len(self.records) >= MOST_TICKS
+        """Whether the run holds as much memory as it may; a new take begins another."""
+        return self.recording.weight >= MOST_BYTES
 
     def _run_tick(self) -> None:
-        if self.full:
+        if self.full or self._opening is not None:
             return
         tick = self.recording.ticks
         scripted = {action for first, last, action in self._script if first <= tick < last}
@@ -254,7 +257,10 @@ class Player(QObject):
     def edit(self, puppet: Puppet) -> None:
         """Go on with an edited puppet at once; what was recorded is run again once edits pause."""
         self.recording.edit(puppet)
-        if self.records:
+        if self.records or self._opening is not None:
+            # What a thread works on now would be of the puppet before.
+            self._job += 1
+            self.progress = None
             self._settle.start()
 
     def go_back(self) -> None:
@@ -269,25 +275,28 @@ class Player(QObject):
         self.pause()
         self.load(self.recording.setup.puppet, world, take.booth)
         self.take_name = name
-        self._start_job(list(controls_of(take)))
+        self._opening = list(controls_of(take))
+        self._start_job(self._opening)
 
     def _run_again_now(self) -> None:
-        self._start_job(self.recording.controls)
+        self._start_job(self.recording.controls if self._opening is None else self._opening)
 
     def _start_job(self, controls: Sequence[Controls]) -> None:
         """Run controls again in a thread; its result counts only while no other job was started since."""
         self._job += 1
-        job, recording = self._job, self.recording
+        job, setup = self._job, self.recording.setup
         self.progress = 0.0
 
         def work() -> None:
             again: list[Record] = []
-            for again in recording.run_again(controls):
+            for again in run_again(setup, controls):
                 if job != self._job:
                     return
                 if len(again) % 64 == 0:
                     self.progress = len(again) / max(1, len(controls))
-            self._finished.emit(job, again)
+            # The window may close meanwhile, and Qt's side of this object be gone with it.
+            with suppress(RuntimeError):
+                self._finished.emit(job, again)
 
         threading.Thread(target=work, daemon=True).start()
         self.state_changed.emit()
@@ -297,10 +306,12 @@ class Player(QObject):
             return
         # Ticks run while the thread was finishing are few: they are caught up with here.
         recording = self.recording
-        for controls in recording.controls[len(again):] if again else ():
+        for controls in recording.controls[len(again):] if again and again[-1].setup is recording.setup else ():
             again.append(advance(recording.setup, again[-1].after, controls))
-        recording.adopt(again)
+        if not recording.adopt(again):
+            return
         self.progress = None
+        self._opening = None
         if self.head is not None:
             self.head = min(self.head, max(0, len(again) - 1))
         self.run_replaced.emit()
@@ -316,6 +327,7 @@ class Player(QObject):
         self._job += 1
         self._settle.stop()
         self.progress = None
+        self._opening = None
 
     @property
     def busy(self) -> bool:

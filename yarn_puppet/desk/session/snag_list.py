@@ -1,32 +1,53 @@
-"""The snags of the present puppet, worked out once edits pause."""
+"""The snags of the present puppet, worked out in a thread once edits pause."""
 
 from __future__ import annotations
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
+from ...core.model.puppet import Puppet
 from ...core.snags.check import check
 from ...core.snags.snag import Snag
 from .document import Document
+from .job import Job
+from .player import Player
 
 
 class SnagList(QObject):
-    """Listens to the document; views ask it what is wrong with one thing or with all."""
+    """Listens to the document; views ask it what is wrong with one thing or with all.
+
+    The puppet that is played has been compiled already, and is not compiled again.
+    """
 
     changed = pyqtSignal()
 
-    def __init__(self, document: Document) -> None:
+    def __init__(self, document: Document, player: Player) -> None:
         super().__init__()
         self.document = document
+        self.player = player
         self.snags: tuple[Snag, ...] = ()
+        self._by_entry: dict[tuple[str, str], list[Snag]] = {}
+        self._job = Job(self)
         self._timer = QTimer(self, interval=120, singleShot=True)
-        self._timer.timeout.connect(self.refresh)
+        self._timer.timeout.connect(lambda: self._job.start([self.document.puppet], self._found, self._show_found))
         document.puppet_changed.connect(self._timer.start)
 
-    def refresh(self) -> None:
-        """Work the snags out now."""
-        self.snags = check(self.document.puppet)
+    def _found(self, puppet: Puppet) -> tuple[Snag, ...]:
+        setup = self.player.recording.setup
+        return check(puppet, setup.program if setup.puppet is puppet else None)
+
+    def _show_found(self, results: list[tuple[Snag, ...]]) -> None:
+        self.snags = results[0]
+        self._by_entry = {}
+        for snag in self.snags:
+            self._by_entry.setdefault((snag.kind, snag.id), []).append(snag)
         self.changed.emit()
+
+    def refresh(self) -> None:
+        """Work the snags out now, and wait for them."""
+        self._timer.stop()
+        self._job.cancel()
+        self._show_found([self._found(self.document.puppet)])
 
     def of(self, kind: str, id: str) -> tuple[Snag, ...]:
         """The snags found in one entry."""
-        return tuple(snag for snag in self.snags if (snag.kind, snag.id) == (kind, id))
+        return tuple(self._by_entry.get((kind, id), ()))

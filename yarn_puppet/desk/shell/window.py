@@ -39,7 +39,7 @@ class Window(QMainWindow):
         self.document = Document()
         self.art = Art()
         self.player = Player(self.document.puppet, load_booth(DEMO_FOLDER / DEMO_BOOTH), DEMO_BOOTH)
-        self.snags = SnagList(self.document)
+        self.snags = SnagList(self.document, self.player)
         self.sources = Sources(self.document, self.art)
         self.sounds = Sounds()
         self.files = Files(self, self.document, self.player, self.settings)

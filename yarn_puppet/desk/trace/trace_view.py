@@ -7,7 +7,7 @@ from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPolygonF, QWh
 from PyQt6.QtWidgets import QWidget
 
 from ..session.document import Document
-from ..session.player import Player
+from ..session.player import MOST_BYTES, Player
 from ..widgets import theme
 from ..widgets.view import DrawnView
 from .drawing import Scene, Stretch, draw_lane
@@ -118,7 +118,13 @@ class TraceView(DrawnView):
         if self.player.progress is not None:
             theme.draw_text(painter, 14, 18, f"running again {self.player.progress:.0%}", theme.font(12, italic=True),
                             theme.QUIET, LABELS - 16)
-        elif not records:
+        elif self.player.full:
+            theme.draw_text(painter, 14, 18, "full: record a new take", theme.font(12, strong=True), theme.MADDER,
+                            LABELS - 16)
+        elif records:
+            held = f"{self.player.recording.weight / 2**20:.0f} of {MOST_BYTES >> 20} MB kept"
+            theme.draw_text(painter, 14, 18, held, theme.font(12), theme.QUIET, LABELS - 16)
+        else:
             theme.draw_text(painter, LABELS + 20, TOP + 30, "Nothing has run yet: press play, or click the booth",
                             theme.font(13, italic=True), theme.QUIET)
         self.draw_focus(painter)

@@ -1,0 +1,152 @@
+"""Compiles the states of a puppet: what each plays, sets and brings."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import TYPE_CHECKING, Any
+
+from ..rules.bind import Key, Tree
+from .program import (
+    Exits,
+    Problem,
+    ProgramClip,
+    ProgramPlaced,
+    ProgramRule,
+    ProgramSet,
+    ProgramSpeed,
+    ProgramState,
+)
+from .transitions import NO_EXITS
+
+if TYPE_CHECKING:
+    from ..model.graph import MemoSet, State
+    from ..model.puppet import Puppet
+    from .conditions import Conditions
+    from .nodes import Nodes
+
+new: Callable[..., Any] = tuple.__new__
+KeptStates = dict[int, tuple[Any, tuple[Any, ...], ProgramState]]
+"""By the identity of the model's state, which is kept with it: what it depends on beside itself, and what it became."""
+
+
+class States:
+    """The states, each compiled anew where it, or what it depends on, is another than in `known`."""
+
+    def __init__(
+        self, puppet: Puppet, nodes: Nodes, conditions: Conditions, places: dict[Key, int],
+        clips: dict[str, ProgramClip], exits: dict[int, Exits], known: KeptStates,
+    ) -> None:
+        self.puppet = puppet
+        self.conditions = conditions
+        self.places = places
+        self.clips = clips
+        self.spreads = {spread.id: spread for spread in puppet.spreads}
+        self.clip_ids = {clip.id for clip in puppet.clips}
+        self.problems: list[Problem] = []
+        self.made: list[ProgramState] = []
+        self.kept: KeptStates = {}
+        for place, state in enumerate(puppet.states):
+            key = (
+                nodes.state_layers[place], nodes.around_state[place], clips.get(state.clip) if state.clip else None,
+                exits.get(place, NO_EXITS),
+            )
+            plain = not (state.on_enter or state.on_leave or state.spread or state.speed_map)
+            old = known.get(id(state))
+            if plain and old is not None and old[0] is state and old[1][2] == key[2]:
+                # Only where it stands, and where it leads, can be another.
+                made = old[2] if old[1] == key else new(
+                    ProgramState, (*old[2][:2], key[0], key[1], *old[2][4:-1], key[3])
+                )
+            else:
+                before = len(self.problems)
+                made = self._compiled(state, *key)
+                plain = plain and len(self.problems) == before
+            self.made.append(made)
+            if plain:
+                self.kept[id(state)] = (state, key, made)
+
+    def _problem(self, state: str, text: str) -> None:
+        self.problems.append(Problem(("state", state), text))
+
+    def _compiled(
+        self, state: State, layer: int, around: tuple[int, ...], clip: ProgramClip | None, exits: Exits
+    ) -> ProgramState:
+        if state.clip is not None and state.clip not in self.clip_ids:
+            self._problem(state.id, f"its clip {state.clip} does not exist")
+        placed, along = self._spread(state)
+        return ProgramState(
+            state.id, state.name, layer, around, placed[0].clip if placed else clip, self._speed(state),
+            compiled_rules(state.rules), self._sets(state.id, state.on_enter), self._sets(state.id, state.on_leave),
+            placed, along, _spans(placed, along), exits,
+        )
+
+    def _number(self, name: str) -> Tree | None:
+        """The tree that reads a sense, memo or built-in value that is a number, or None."""
+        read = self.conditions.read(name, "float") if name.isidentifier() else None
+        tree = read.condition.tree if read is not None and read.error is None else None
+        return tree if tree is not None and tree.operator in ("sense", "memo", "built-in") else None
+
+    def _spread(self, state: State) -> tuple[tuple[ProgramPlaced, ...], tuple[Tree | None, ...]]:
+        """The placed clips of a state's spread and the values it is drawn along; nothing where it has none."""
+        if state.spread is None:
+            return (), ()
+        spread = self.spreads.get(state.spread)
+        if spread is None:
+            self._problem(state.id, f"its spread {state.spread} does not exist")
+            return (), ()
+        along: list[Tree | None] = []
+        for name in spread.along:
+            tree = None if name == "facing" else self._number(name)
+            if name != "facing" and tree is None:
+                self._problem(state.id, f"its spread is drawn along {name}, which is no number")
+                return (), ()
+            along.append(tree)
+        placed = []
+        for each in spread.clips:
+            if each.clip not in self.clips or len(each.place) != len(along):
+                self._problem(state.id, f"its spread places {each.clip}, which cannot be played there")
+            else:
+                placed.append(ProgramPlaced(self.clips[each.clip], each.place))
+        return tuple(placed), tuple(along)
+
+    def _speed(self, state: State) -> ProgramSpeed:
+        mapped = state.speed_map
+        if mapped is None:
+            return ProgramSpeed(state.speed)
+        source = self._number(mapped.source)
+        if source is None:
+            self._problem(state.id, f"its speed reads {mapped.source}, which is no number")
+            return ProgramSpeed(state.speed)
+        return ProgramSpeed(state.speed, source, mapped.low, mapped.high, mapped.slow, mapped.fast)
+
+    def _sets(self, state: str, sets: tuple[MemoSet, ...]) -> tuple[ProgramSet, ...]:
+        compiled = []
+        for each in sets:
+            place = self.places.get(("memo", each.memo))
+            if place is None:
+                self._problem(state, f"it sets {each.memo}, which is no memo")
+                continue
+            memo = self.puppet.memos[place]
+            read = self.conditions.read(each.value, memo.type)
+            tree = read.condition.tree
+            if read.error is not None:
+                self._problem(state, f"“{each.value}” cannot be used: {read.error}")
+            elif tree.operator == "constant" and tree.type == "choice" and tree.value not in memo.choices:
+                self._problem(state, f"it sets {memo.name} to “{tree.value}”, which is none of its choices")
+            else:
+                compiled.append(ProgramSet(place, tree))
+        return tuple(compiled)
+
+
+def compiled_rules(rules: tuple[Any, ...]) -> tuple[ProgramRule, ...]:
+    """While-rules."""
+    return tuple([ProgramRule(rule.kind, float(rule.value)) for rule in rules]) if rules else ()
+
+
+def _spans(placed: tuple[ProgramPlaced, ...], along: tuple[Tree | None, ...]) -> tuple[float, ...]:
+    """How wide the places of each value lie, a half turn for the facing; never nought."""
+    places = [[each.place[axis] for each in placed] for axis in range(len(along))]
+    return tuple(
+        180.0 if value is None else float(max(at) - min(at)) or 1.0
+        for value, at in zip(along, places, strict=True) if at
+    )

@@ -1,0 +1,43 @@
+"""How much memory a run holds, and keeping the garbage collector from looking through all of it again and again."""
+
+from __future__ import annotations
+
+import gc
+import sys
+from typing import Any
+
+from .run import Record
+
+SAMPLE = 64
+"""One tick of so many is weighed."""
+SET_ASIDE = 256
+"""Ticks after which what was recorded is set aside from the collector."""
+LEAST_WEIGHED = (tuple, float, int, str, frozenset)
+
+
+def weight_of(record: Record) -> int:
+    """The bytes that a record holds beside what it shares with the state before it, and with its setup."""
+    known = {id(record.setup)}
+    _weighed(record.before, known)
+    _weighed(record.controls, known)
+    return _weighed((record.inputs, record.report, record.after), known) + sys.getsizeof(record)
+
+
+def _weighed(value: Any, known: set[int]) -> int:
+    """The bytes of a value and all in it that is not known yet, which it is from then on."""
+    if id(value) in known or not isinstance(value, LEAST_WEIGHED):
+        return 0
+    known.add(id(value))
+    size = sys.getsizeof(value)
+    if isinstance(value, tuple | frozenset):
+        size += sum(_weighed(each, known) for each in value)
+    return size
+
+
+def set_aside() -> None:
+    """Keep what lives now out of the collector's sight.
+
+    Records hold no circles, so they go by themselves when nobody needs them; but there are millions of tuples in a long
+    run, and looking through all of them would hold up play for a second.
+    """
+    gc.freeze()
