@@ -8,6 +8,7 @@ from msgspec import Meta
 
 from .base import Fraction, Identifier, Name, Number, Value
 from .events import Rule
+from .words import LONGEST_CONDITION, LONGEST_SETTING
 
 LeaveKind = Literal["any time", "after", "at the end", "in a window"]
 BlendKind = Literal["cut", "crossfade", "momentum"]
@@ -54,7 +55,7 @@ class MemoSet(Value, frozen=True):
     """Sets a memo to the value of an expression over ids, on entering or leaving a state."""
 
     memo: Identifier
-    value: Annotated[str, Meta(max_length=2000)]
+    value: Annotated[str, Meta(max_length=LONGEST_SETTING)]
 
 
 class Placed(Value, frozen=True):
@@ -122,7 +123,7 @@ class Transition(Value, frozen=True):
     id: Identifier
     source: Identifier
     target: Identifier
-    when: Annotated[str, Meta(max_length=4000)] = ""
+    when: Annotated[str, Meta(max_length=LONGEST_CONDITION)] = ""
     leave: Leave = Leave()
     blend: Blend = Blend()
     overrides: bool = False

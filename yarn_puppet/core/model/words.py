@@ -14,6 +14,9 @@ LANGUAGE = frozenset((
 """What conditions can read and call beside the puppet's own names."""
 RESERVED = frozenset(word.casefold() for word in (*LANGUAGE, *keyword.kwlist))
 """Words that no intent, sense or memo may be named, whatever their case, and that may be no id. Case-folded."""
+LONGEST_CONDITION = 4000
+LONGEST_SETTING = 2000
+"""Characters of a condition, and of the value of a memo, as they are kept: over ids."""
 LONGEST = 120
 """Characters of a word that is made here."""
 

@@ -9,10 +9,11 @@ import ast
 from collections.abc import Callable
 from typing import Any, Literal
 
+from ..model.words import LONGEST_CONDITION
 from .scope import FUNCTIONS, QUERIES, ConditionError, Scope, nearest
 from .tree import Literal_, Node, Operation, Query, Read, Span, Type, reads
 
-MAXIMUM_LENGTH = 4000
+MAXIMUM_LENGTH = LONGEST_CONDITION
 MAXIMUM_DEPTH = 60
 LARGEST_NUMBER = 1e9
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import TYPE_CHECKING
 
-from .parse import parse
+from .parse import MAXIMUM_LENGTH, parse
 from .scope import ConditionError, Scope, scope_by_id, scope_by_name
 from .tree import Node, Query, Read, Type, reads
 
@@ -13,11 +13,19 @@ if TYPE_CHECKING:
     from ..model.puppet import Puppet
 
 
-def to_ids(text: str, puppet: Puppet, expected: Type = "bool") -> str:
-    """The stored form of a condition as people write it. Empty stays empty; raises ConditionError as `parse`."""
+def to_ids(text: str, puppet: Puppet, expected: Type = "bool", longest: int = MAXIMUM_LENGTH) -> str:
+    """The stored form of a condition as people write it. Empty stays empty; raises ConditionError as `parse`.
+
+    Ids may be longer than names: what could not be stored is an error too.
+    """
     if not text.strip():
         return ""
-    return replaced(text, parse(text, scope_by_name(puppet), expected), {}, by_name=False)
+    stored = replaced(text, parse(text, scope_by_name(puppet), expected), {}, by_name=False)
+    if len(stored) > longest:
+        raise ConditionError(
+            len(text), f"expected a shorter condition: it is kept over ids, with {len(stored)} characters of {longest}"
+        )
+    return stored
 
 
 def to_names(text: str, puppet: Puppet, expected: Type = "bool") -> str:

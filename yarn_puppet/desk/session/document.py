@@ -9,6 +9,8 @@ from msgspec.structs import replace
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from ...core.formats.puppet_file import load_puppet, save_puppet
+from ...core.model.base import LONGEST_NAME
+from ...core.model.clips import Clip
 from ...core.model.history import History
 from ...core.model.puppet import Puppet
 from ...core.model.starter import new_puppet
@@ -107,32 +109,55 @@ class Document(QObject):
     def save(self, path: Path) -> None:
         """Write the puppet to a file, art paths relative to it, and stay with that file. Raises FileProblem."""
         path = path.absolute()
-        moved = self._rebased(path.parent)
+        rebasing = Rebasing(self.folder, path.parent)
+        moved = rebasing.puppet(self.puppet)
         if self.path is None and moved.name == new_puppet().name:
-            moved = replace(moved, name=path.name.removesuffix(".puppet.json"))
+            moved = replace(moved, name=path.name.removesuffix(".puppet.json")[:LONGEST_NAME])
         save_puppet(moved, path)
         self.path = path
-        if moved != self.puppet:
-            # Where the file lies is no edit: it replaces the present without a step of its own.
+        if moved is not self.puppet:
+            # Where the file lies is no edit: every step that can be gone back or forward to is told of it.
+            past = [replace(step, puppet=rebasing.puppet(step.puppet)) for step in self.history.past[:-1]]
             self.history = replace(
-                self.history, past=(*self.history.past[:-1], replace(self.history.past[-1], puppet=moved))
+                self.history, past=(*past, replace(self.history.past[-1], puppet=moved)),
+                future=tuple(replace(step, puppet=rebasing.puppet(step.puppet)) for step in self.history.future),
             )
         self.saved = moved
         self.puppet_changed.emit()
 
-    def _rebased(self, folder: Path) -> Puppet:
-        sheets = tuple(
-            replace(sheet, path=_relative(self.folder / sheet.path, folder)) for sheet in self.puppet.sheets
+
+class Rebasing:
+    """The paths of art as seen from another folder. What steps of a history share is done once, and stays shared."""
+
+    def __init__(self, old: Path, new: Path) -> None:
+        self.old, self.new = old, new
+        self._paths: dict[str, str] = {}
+        self._clips: dict[int, tuple[Clip, Clip]] = {}
+
+    def path(self, path: str) -> str:
+        """One path."""
+        if path not in self._paths:
+            self._paths[path] = _relative(self.old / path, self.new)
+        return self._paths[path]
+
+    def puppet(self, puppet: Puppet) -> Puppet:
+        """A puppet with its paths; the same one where none differs."""
+        sheets = tuple(replace(sheet, path=self.path(sheet.path)) for sheet in puppet.sheets)
+        clips = tuple(self._clip(clip) for clip in puppet.clips)
+        if sheets == puppet.sheets and all(one is other for one, other in zip(clips, puppet.clips, strict=True)):
+            return puppet
+        return replace(puppet, sheets=sheets, clips=clips)
+
+    def _clip(self, clip: Clip) -> Clip:
+        known = self._clips.get(id(clip))
+        if known is not None:
+            return known[1]
+        moments = tuple(
+            replace(each, file=self.path(each.file)) if each.file else each for each in clip.moments
         )
-        clips = tuple(
-            replace(clip, moments=tuple(
-                replace(each, file=_relative(self.folder / each.file, folder)) if each.file else each
-                for each in clip.moments
-            ))
-            for clip in self.puppet.clips
-        )
-        same = (sheets, clips) == (self.puppet.sheets, self.puppet.clips)
-        return self.puppet if same else replace(self.puppet, sheets=sheets, clips=clips)
+        made = clip if moments == clip.moments else replace(clip, moments=moments)
+        self._clips[id(clip)] = (clip, made)
+        return made
 
 
 def _relative(path: Path, folder: Path) -> str:

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from ...core.model.puppet import Puppet
+from ...core.model.words import LONGEST_CONDITION
 from ...core.rules.parse import parse
 from ...core.rules.phrase import phrase
-from ...core.rules.scope import WINDOW_KINDS, ConditionError, scope_by_id, scope_by_name, window_names
+from ...core.rules.scope import WINDOW_KINDS, ConditionError, scope_by_id, window_names
+from ...core.rules.translate import to_ids
 from ...core.rules.tree import Read, Type, conjuncts, reads
 from ..widgets.parts import Suggestion
 
@@ -28,12 +30,10 @@ def term_texts(when: str, puppet: Puppet) -> list[tuple[str, str, str]]:
     return found
 
 
-def wrong(text: str, puppet: Puppet, expected: Type = "bool") -> str | None:
-    """What is wrong with a condition or value over names, or None."""
-    if not text.strip():
-        return None
+def wrong(text: str, puppet: Puppet, expected: Type = "bool", longest: int = LONGEST_CONDITION) -> str | None:
+    """What is wrong with a condition or value over names, or None; also where it would be kept as too long a text."""
     try:
-        parse(text, scope_by_name(puppet), expected)
+        to_ids(text, puppet, expected, longest)
     except ConditionError as error:
         return str(error)
     return None

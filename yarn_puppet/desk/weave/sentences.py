@@ -9,6 +9,7 @@ from msgspec.structs import replace
 from ...core.model.edits import graph as edits
 from ...core.model.graph import Group, MemoSet, SpeedMap, State
 from ...core.model.puppet import find
+from ...core.model.words import LONGEST_SETTING
 from ...core.rules.translate import quoted, to_ids, to_names
 from ..session.document import Document
 from ..widgets import theme
@@ -173,7 +174,7 @@ def _memo_sets(document: Document, state: State) -> list[Part]:
                 Word(f"· {word} {memo.name.replace('_', ' ')} becomes"),
                 Token(shown, theme.PLUM, name=f"{which} {memo.name}",
                       field=Field(shown, lambda text, number=number, put=put: put(number, text),
-                                  check=lambda text, memo=memo: wrong(text, puppet, memo.type),
+                                  check=lambda text, memo=memo: wrong(text, puppet, memo.type, LONGEST_SETTING),
                                   hint="a value; leave it empty to remove it")),
             ]
         parts.append(

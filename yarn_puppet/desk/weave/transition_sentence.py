@@ -9,6 +9,7 @@ from msgspec.structs import replace
 
 from ...core.model.edits import graph as edits
 from ...core.model.graph import Blend, BlendKind, Leave, LeaveKind, Transition
+from ...core.model.words import LONGEST_CONDITION
 from ...core.rules.translate import to_ids, to_names
 from ..session.document import Document
 from ..widgets import theme
@@ -67,6 +68,11 @@ def _condition(document: Document, each: Transition) -> list[Part]:
     terms = term_texts(each.when, puppet)
     suggestions = term_suggestions(puppet)
 
+    def room(number: int) -> int:
+        """Characters that are left for a term beside the others, with brackets and the word that joins it."""
+        others = sum(len(stored) + 5 for place, (stored, _, _) in enumerate(terms) if place != number)
+        return LONGEST_CONDITION - others - 2
+
     def put(number: int, text: str) -> None:
         texts = [stored for stored, _, _ in terms]
         new = to_ids(text, puppet) if text.strip() else ""
@@ -87,13 +93,13 @@ def _condition(document: Document, each: Transition) -> list[Part]:
         parts.append(
             Token(words, color, name=f"term {number + 1}", tip=explained(stored, puppet) or shown,
                   field=Field(shown, lambda text, number=number: put(number, text), suggestions,
-                              check=lambda text: wrong(text, puppet) if text.strip() else None,
+                              check=lambda text, number=number: wrong(text, puppet, longest=room(number)),
                               hint="a condition; leave it empty to remove it"))
         )
     parts.append(
         Token("and…" if terms else "always; choose when…", theme.WOAD, quiet=True, name="add term",
               field=Field("", lambda text: put(len(terms), text), suggestions,
-                          check=lambda text: wrong(text, puppet),
+                          check=lambda text: wrong(text, puppet, longest=room(len(terms))),
                           hint="pick one, or type: speed > 20 and not grounded"))
     )
     return parts

@@ -6,8 +6,8 @@ from collections.abc import Callable
 from html import escape
 from pathlib import Path
 
-from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
+from PyQt6.QtCore import QSignalBlocker, Qt
+from PyQt6.QtWidgets import QFileDialog, QLineEdit, QListView, QMessageBox, QWidget
 
 
 def complain(parent: QWidget, title: str, what: str) -> None:
@@ -20,21 +20,43 @@ def complain(parent: QWidget, title: str, what: str) -> None:
     box.open()
 
 
+class FileDialog(QFileDialog):
+    """Qt's own dialog, in which what is typed is what is meant.
+
+    While a path is typed Qt marks each folder it leads through in its list, and now and then fails to let go of one; it
+    then goes into that folder on Enter and empties the line.
+    """
+
+    def __init__(self, parent: QWidget, title: str, folder: str, filter: str = "") -> None:
+        super().__init__(parent, title, folder or str(Path.home()), filter)
+        self.setObjectName("file dialog")
+        self.setOption(QFileDialog.Option.DontUseNativeDialog)
+        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+
+    def accept(self) -> None:
+        line, view = self.findChild(QLineEdit, "fileNameEdit"), self.findChild(QListView, "listView")
+        typed = line.text() if line is not None else ""
+        # Several files are named in quotes; they are picked in the list.
+        if line is not None and view is not None and typed and '"' not in typed:
+            with QSignalBlocker(view.selectionModel()):
+                view.selectionModel().clearSelection()
+            view.viewport().update()
+        super().accept()
+
+
 def choose_file(
     parent: QWidget, title: str, filter: str, folder: str, then: Callable[[Path], None], suffix: str = "",
     name: str = "", many: Callable[[list[Path]], None] | None = None, other_suffixes: tuple[str, ...] = (),
 ) -> None:
     """Ask for a file without blocking. `many` takes several at once instead of `then`.
 
-    With a suffix it is one to write, whose name is given that suffix unless it has one of the others.
+    With a suffix it is one to write, whose name is given that suffix unless it has one of the others. Whether a file
+    that is there may be replaced is asked about by the very name that is then written.
     """
-    dialog = QFileDialog(parent, title, folder or str(Path.home()), filter)
-    dialog.setObjectName("file dialog")
-    dialog.setOption(QFileDialog.Option.DontUseNativeDialog)
-    dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+    dialog = FileDialog(parent, title, folder, filter)
     if suffix:
         dialog.setAcceptMode(QFileDialog.AcceptMode.AcceptSave)
-        dialog.setDefaultSuffix(suffix.lstrip("."))
+        dialog.setOption(QFileDialog.Option.DontConfirmOverwrite)
         dialog.selectFile(f"{name}{suffix}")
     else:
         dialog.setFileMode(QFileDialog.FileMode.ExistingFiles if many else QFileDialog.FileMode.ExistingFile)
@@ -43,22 +65,57 @@ def choose_file(
         paths = [Path(path) for path in dialog.selectedFiles()]
         if many is not None:
             many(paths)
+        elif paths and suffix:
+            path = with_suffix(paths[0], suffix, other_suffixes)
+            if path.exists():
+                _may_replace(parent, path, lambda: then(path), lambda: choose_file(
+                    parent, title, filter, str(path.parent), then, suffix, path.name.removesuffix(suffix),
+                    other_suffixes=other_suffixes,
+                ))
+            else:
+                then(path)
         elif paths:
-            path = paths[0]
-            if suffix and not path.name.endswith((suffix, *other_suffixes)):
-                path = path.with_name(path.name.split(".")[0] + suffix)
-            then(path)
+            then(paths[0])
 
     dialog.accepted.connect(accepted)
     dialog.open()
 
 
+def with_suffix(path: Path, suffix: str, others: tuple[str, ...] = ()) -> Path:
+    """A path to write that ends in `suffix` or one of the others, nothing of what was typed cut off but its last part.
+
+    "hero" and "hero.json" give "hero.puppet.json", "hero.v2" gives "hero.v2.puppet.json".
+    """
+    if path.name.endswith((suffix, *others)):
+        return path
+    return path.with_name(path.name.removesuffix(f".{suffix.rsplit('.', 1)[-1]}") + suffix)
+
+
+def _may_replace(parent: QWidget, path: Path, replace: Callable[[], None], otherwise: Callable[[], None]) -> None:
+    """Ask whether a file may be replaced; if not, another is asked for."""
+    box = QMessageBox(QMessageBox.Icon.NoIcon, "Replace the file", "", parent=parent)
+    box.setObjectName("replace")
+    box.setText(f"<b>{escape(path.name)} is there already.</b>")
+    box.setInformativeText("Replace it, or choose another name?")
+    yes = box.addButton("Replace it", QMessageBox.ButtonRole.DestructiveRole)
+    another = box.addButton("Another name…", QMessageBox.ButtonRole.AcceptRole)
+    box.addButton("Cancel", QMessageBox.ButtonRole.RejectRole)
+    box.setDefaultButton(another)
+    box.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+
+    def answered() -> None:
+        if box.clickedButton() is yes:
+            replace()
+        elif box.clickedButton() is another:
+            otherwise()
+
+    box.finished.connect(answered)
+    box.open()
+
+
 def choose_folder(parent: QWidget, title: str, folder: str, then: Callable[[Path], None]) -> None:
     """Ask for a folder without blocking."""
-    dialog = QFileDialog(parent, title, folder or str(Path.home()))
-    dialog.setObjectName("file dialog")
-    dialog.setOption(QFileDialog.Option.DontUseNativeDialog)
-    dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+    dialog = FileDialog(parent, title, folder)
     dialog.setFileMode(QFileDialog.FileMode.Directory)
     dialog.accepted.connect(lambda: then(Path(dialog.selectedFiles()[0])) if dialog.selectedFiles() else None)
     dialog.open()
