@@ -15,6 +15,7 @@ from ..booth.booth_view import BoothView
 from ..booth.sounds import Sounds
 from ..booth.ways_out import WaysOut
 from ..pictures.art import Art
+from ..session.collector import Collector
 from ..session.document import Document
 from ..session.player import Player
 from ..session.settings import load_settings, save_settings
@@ -39,6 +40,7 @@ class Window(QMainWindow):
         self.document = Document()
         self.art = Art()
         self.player = Player(self.document.puppet, load_booth(DEMO_FOLDER / DEMO_BOOTH), DEMO_BOOTH)
+        self.collector = Collector(self.player)
         self.snags = SnagList(self.document, self.player)
         self.sources = Sources(self.document, self.art)
         self.sounds = Sounds()

@@ -69,8 +69,8 @@ def entry_changed(puppet: Puppet, field: str, id: str, **values: Any) -> Puppet:
     """With other values in an action, intent, sense or memo. A name for conditions is made usable first."""
     if "name" in values and field != "actions":
         current = next((each.name for each in getattr(puppet, field) if each.id == id), None)
-        if word_from(values["name"]) != current:
-            values["name"] = free_word(puppet, values["name"])
+        kept = word_from(values["name"]) == current
+        values["name"] = current if kept else free_word(puppet, values["name"])
     if "type" in values:
         values.setdefault("start", START_VALUES[values["type"]])
     return changed(puppet, field, id, **values)

@@ -1,0 +1,187 @@
+"""The golden cases: for each corner of docs/semantics.md a puppet, inputs and the trace, as JSON for any language.
+
+`python -m tests.golden_cases` writes them to tests/golden, after the simple engine has agreed with them.
+"""
+
+from __future__ import annotations
+
+import json
+import sys
+from collections.abc import Callable, Iterator
+from pathlib import Path
+from typing import Any
+
+import msgspec
+
+from tests.helpers import clip, puppet_of
+from tests.random_puppets import Shaker
+from tests.simple_engine import SimpleEngine, told
+from yarn_puppet.core.engine.compiling import compile_puppet
+from yarn_puppet.core.engine.state import Inputs, Landed
+from yarn_puppet.core.engine.tick import initial_state, tick
+from yarn_puppet.core.formats.writing import plain
+from yarn_puppet.core.model.events import Moment, Rule, Window
+from yarn_puppet.core.model.graph import Group, Leave, MemoSet, Placed, Spread, State, Transition
+from yarn_puppet.core.model.puppet import Puppet
+from yarn_puppet.core.model.wiring import Intent, Memo
+from yarn_puppet.core.takes.sampling import Sampler
+
+FOLDER = Path(__file__).parent / "golden"
+Tick = tuple[tuple[str, ...], dict[str, Any], tuple[tuple[int, int, int], ...], bool]
+"""Actions down, senses, hits that landed as (layer, visit, pass), stopped."""
+
+
+def held(*spans: tuple[int, int, str], ticks: int, **more: Any) -> list[Tick]:
+    """Ticks with actions held from one tick to before another; `stops` are stopped ticks, `news` hits by tick."""
+    return [
+        (tuple(action for first, last, action in spans if first <= number < last), more.get("senses", {}),
+         tuple(more.get("news", {}).get(number, ())), number in more.get("stops", ()))
+        for number in range(ticks)
+    ]
+
+
+def gestures() -> tuple[Puppet, list[Tick]]:
+    """Every gesture of one action; what one transition uses spends the press."""
+    kinds: Any = ("press", "release", "tap", "hold", "double tap")
+    intents = tuple(Intent(kind.replace(" ", "_"), kind.replace(" ", "_"), "attack", kind, 0.1, 0.1) for kind in kinds)
+    intents += (Intent("all_the_same", "all_the_same", "attack", "hold", 0.15, 0.0, True),)
+    states = [State(id, id, clip="rest") for id in "abc"]
+    ways = [Transition("ab", "a", "b", "double_tap"), Transition("ac", "a", "c", "hold"),
+            Transition("ba", "b", "a", "release and elapsed > 0.05"), Transition("ca", "c", "a", "all_the_same or tap")]
+    spans = [(2, 4, "attack"), (6, 8, "attack"), (9, 10, "attack"), (20, 40, "attack"), (50, 53, "attack")]
+    return puppet_of([clip("rest")], states, ways, intents=intents), held(*spans, ticks=70, stops={51, 52})
+
+
+def back_and_forth() -> tuple[Puppet, list[Tick]]:
+    """Moments at both ends and in between, and windows shorter than a tick, there and back, across seams and a stop."""
+    moments = [Moment(f"m{at}", at, "call", "step") for at in (0, 50, 100, 150, 210)]
+    windows = [Window("w", 60, 70, "hit", "pole"), Window("z", 210, 210, "named", "end"),
+               Window("l", 0, 5, "guard", "g")]
+    played = clip("c", (60, 90, 60), "back and forth", moments, windows)
+    return puppet_of([played], [State("a", "A", clip="c")]), held(ticks=60, stops={11, 12, 30})
+
+
+def hits() -> tuple[Puppet, list[Tick]]:
+    """Only on a hit: told in the pass, told just after its seam, and told too late; a cancel on hit after a stop."""
+    moments = [Moment(id, at, "call", id, only_on_hit=True) for id, at in (("knock", 20), ("late", 90))]
+    windows = [Window("w", 80, 100, "hit", "pole", rules=(Rule("move_speed", 0.5),))]
+    played = clip("c", (50, 50), "loop", moments, windows)
+    ways = [Transition("ab", "a", "b", "hit_landed and elapsed > 0.3")]
+    puppet = puppet_of([played], [State("a", "A", clip="c"), State("b", "B", clip="c")], ways)
+    news = {3: [(0, 0, 0)], 7: [(0, 0, 0)], 12: [(0, 0, 0)], 19: [(0, 0, 2)], 22: [(0, 9, 0)]}
+    ticks = held(ticks=40, news=news, stops={23, 24})
+    return puppet, [
+        (down, {"hit_landed": number == 23}, told, stop) for number, (down, _, told, stop) in enumerate(ticks)
+    ]
+
+
+def nested() -> tuple[Puppet, list[Tick]]:
+    """Groups in groups that remember, overriding, re-entry, starts that cannot be entered, states that play nothing."""
+    groups = (Group("out", "Out", start="empty", remembers=True), Group("in", "In", group="out", start="c"),
+              Group("empty", "Empty"), Group("other", "Other", start="e", rules=(Rule("lock_facing"),)))
+    states = [State("a", "A", group="out", clip="c"), State("b", "B", group="in", clip="c"),
+              State("c", "C", group="in"), State("d", "D", group="in", clip="c"),
+              State("e", "E", group="other", clip="c")]
+    ways = [Transition("oe", "out", "e", "tap_attack", overrides=True), Transition("eo", "e", "out", "tap_attack"),
+            Transition("ai", "a", "in", "press_jump"), Transition("cd", "c", "d"),
+            Transition("db", "d", "b", "press_jump"), Transition("x", "a", "empty"),
+            Transition("bb", "b", "b", "held_guard", Leave("after", 0.1), reenters=True)]
+    spans = [(2, 4, "jump"), (8, 10, "attack"), (14, 16, "attack"), (20, 22, "jump"), (26, 40, "guard"),
+             (42, 44, "attack"), (50, 52, "attack")]
+    return puppet_of([clip("c")], states, ways, groups=groups), held(*spans, ticks=60)
+
+
+def values() -> tuple[Puppet, list[Tick]]:
+    """Numbers at their bounds, division by nought, choices, settings on entering and leaving, wrong types."""
+    memos = (Memo("count", "count"), Memo("share", "share", "float", "abc"), Memo("mood", "mood", "choice", "odd",
+             ("calm", "cross")))
+    sets = (MemoSet("count", "(count + 7) * 1000000000"), MemoSet("share", "count / (speed - 2) + elapsed"),
+            MemoSet("mood", '"cross"'))
+    states = [State("a", "A", clip="c", on_leave=sets),
+              State("b", "B", clip="c", on_enter=(MemoSet("share", "-share * 3"),))]
+    ways = [Transition("ab", "a", "b", "speed >= 2 or count / 0 == 1"), Transition("ba", "b", "a", "elapsed > 0.04")]
+    speeds: list[Any] = [0.5, 2.0, "abc", True, 2.5, 10.0**300, -0.0, 3, None, 2.0]
+    ticks: list[Tick] = [((), {"speed": speeds[number // 3 % len(speeds)], "move_x": number % 3 - 1}, (), False)
+                         for number in range(40)]
+    return puppet_of([clip("c")], states, ways, memos=memos), ticks
+
+
+def spread() -> tuple[Puppet, list[Tick]]:
+    """A spread that changes its clip in the middle: the time keeps its share, what waits goes along."""
+    made = [clip(id, frames, "loop", [Moment(f"{id}m", 30, "call", "knock", only_on_hit=True)],
+                 [Window(f"{id}w", 20, 60, "hit", "pole")]) for id, frames in (("slow", (90, 90)), ("quick", (40, 60)))]
+    placed = Spread("s", "S", (Placed("slow", (0.0,)), Placed("quick", (100.0,))), ("speed",))
+    speeds = [0.0] * 4 + [90.0] * 5 + [20.0] * 12 + [80.0] * 19
+    ticks: list[Tick] = [((), {"speed": speed}, ((0, 0, 0),) if number == 7 else (), False)
+                         for number, speed in enumerate(speeds)]
+    return puppet_of(made, [State("a", "A", spread="s")], spreads=(placed,)), ticks
+
+
+def _random(seed: int) -> Callable[[], tuple[Puppet, list[Tick]]]:
+    def make() -> tuple[Puppet, list[Tick]]:
+        shaker = Shaker(seed)
+        puppet = shaker.puppet()
+        return puppet, [
+            (tuple(each for each in ("a", "b") if shaker.chance(4)), {
+                id: value for id, value in shaker.senses().items() if isinstance(value, bool | int | str)
+                and value != 10**400
+            }, (), shaker.chance(1)) for _ in range(30)
+        ]
+
+    return make
+
+
+CASES: dict[str, Callable[[], tuple[Puppet, list[Tick]]]] = {
+    "gestures": gestures, "back_and_forth": back_and_forth, "hits": hits, "nested": nested, "values": values,
+    "spread": spread, **{f"random_{seed}": _random(seed) for seed in (3, 14, 159, 2653)},
+}
+
+
+def make_case(name: str) -> dict[str, Any]:
+    """A case as data, its trace by the plain engine."""
+    puppet, ticks = CASES[name]()
+    program = compile_puppet(puppet)
+    sampler, state, trace = Sampler(program), initial_state(program), []
+    for down, senses, landed, stopped in ticks:
+        given = Inputs(tuple(action in down for action in program.actions), sampler.alone(tuple(senses.items())),
+                       tuple(Landed(*each) for each in landed), stopped)
+        state, report = tick(program, state, given)
+        trace.append(told(program, report))
+    return {"about": (CASES[name].__doc__ or "Drawn at random.").strip(), "puppet": {"format": 1, **plain(puppet)},
+            "inputs": [{"down": down, "senses": senses, "landed": landed, "stopped": stopped}
+                       for down, senses, landed, stopped in ticks], "trace": trace}
+
+
+def case_lines(case: dict[str, Any]) -> Iterator[str]:
+    """The text of a case: one tick a line."""
+    def text(value: Any) -> str:
+        return json.dumps(msgspec.to_builtins(value), ensure_ascii=False)
+
+    yield "{"
+    yield f' "about": {text(case["about"])},'
+    yield f' "puppet": {text(case["puppet"])},'
+    for key in ("inputs", "trace"):
+        yield f' "{key}": ['
+        for number, each in enumerate(case[key]):
+            yield f"  {text(each)}{',' if number < len(case[key]) - 1 else ''}"
+        yield " ]" + ("," if key == "inputs" else "")
+    yield "}"
+
+
+def main() -> int:
+    """Write all cases, once the simple engine gives the same."""
+    FOLDER.mkdir(exist_ok=True)
+    for name in CASES:
+        case, (puppet, ticks) = make_case(name), CASES[name]()
+        simple = SimpleEngine(puppet)
+        for number, (down, senses, landed, stopped) in enumerate(ticks):
+            expected = simple.tick({each.id: each.id in down for each in puppet.actions}, senses, list(landed), stopped)
+            if repr(expected) != repr(case["trace"][number]):
+                print(f"{name}, tick {number}: {expected} is not {case['trace'][number]}")
+                return 1
+        (FOLDER / f"{name}.json").write_text("\n".join(case_lines(case)) + "\n", encoding="utf-8")
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())
