@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import sys
 import tempfile
+import threading
 import traceback
 from pathlib import Path
 
@@ -19,7 +20,7 @@ from yarn_puppet.core.takes.run import Record
 from yarn_puppet.demo import DEMO_PUPPET
 from yarn_puppet.desk.shell.application import make_application
 from yarn_puppet.desk.shell.window import Window
-from yarn_puppet.desk.tour.hand import Hand
+from yarn_puppet.desk.tour.hand import PATIENCE, Hand
 
 qInstallMessageHandler(lambda kind, context, message: None)
 APPLICATION = make_application()
@@ -65,7 +66,7 @@ class DeskCase(Case):
         window.files.drop_edits()
         window.close()
         window.deleteLater()
-        QTest.qWait(1)
+        QApplication.processEvents()
 
     # Hands ------------------------------------------------------------------------------------------------------
 
@@ -106,6 +107,13 @@ class DeskCase(Case):
         """Wait until the take has been run again after an edit."""
         self.hand.until(lambda: not self.window.player.busy, "the take run again")
 
+    def quiet(self) -> None:
+        """Let every thread come to its end, and what it told be heard."""
+        for thread in threading.enumerate():
+            if thread is not threading.current_thread():
+                thread.join(PATIENCE)
+        self.hand.wait()
+
     # Dialogs ----------------------------------------------------------------------------------------------------
 
     def dialog(self, name: str):  # type: ignore[no-untyped-def]
@@ -124,19 +132,19 @@ class DeskCase(Case):
             line.completer().popup().hide()
         QTest.keyClick(line, Qt.Key.Key_Return)
         self.hand.gestures += 2
-        self.hand.wait(5)
+        self.hand.wait()
 
     def answer(self, button: str) -> None:
         """Click a button of the question about unsaved edits."""
         box = self.dialog("unsaved")
         found = next(each for each in box.findChildren(QPushButton) if each.text() == button)
         self.hand.click(found)
-        self.hand.wait(5)
+        self.hand.wait()
 
     def complaint(self) -> str:
         """What the open complaint says; it is closed."""
         box = self.dialog("complaint")
         text = box.informativeText()
         box.close()
-        self.hand.wait(2)
+        self.hand.wait()
         return str(text)

@@ -107,7 +107,7 @@ class BringingIn(ArtCase):
         self.page.bringing.bring_in([self.moving(f"walk{number}.gif") for number in range(4)])
         self.assertIn("reading 1 of 4", self.page.source.text())
         QTest.keyClick(self.page, Qt.Key.Key_Escape)
-        self.hand.wait(300)
+        self.quiet()
         self.assertIs(self.puppet, before)
 
     def test_the_same_file_twice_is_one_sheet(self) -> None:
@@ -143,7 +143,7 @@ class Asking(ArtCase):
         QGuiApplication.clipboard().setImage(QImage(str(DEMO_FOLDER / "bryony_walk.png")))
         self.page.ribbons.setFocus()
         QTest.keyClick(self.page.ribbons, Qt.Key.Key_V, Qt.KeyboardModifier.ControlModifier)
-        self.hand.wait(5)
+        self.hand.wait()
         self.answer_file(self.folder / "kept.png")
         self.hand.until(lambda: self.page.upper.currentIndex() == 1, "the picture to be cut")
         self.assertEqual([sheet.name for sheet in self.puppet.sheets], ["kept.png"])
@@ -159,7 +159,7 @@ class Asking(ArtCase):
             self.assertIn("its 90000 pixels make more than", box.informativeText())
             self.hand.click(next(each for each in box.findChildren(QPushButton) if each.text() == answer))
             self.read()
-            self.hand.wait(5)
+            self.hand.wait()
             self.assertEqual(len(self.puppet.sheets), count)
 
     def test_a_folder_is_chosen(self) -> None:
@@ -167,7 +167,7 @@ class Asking(ArtCase):
         self.hand.token(self.page.heading_sentence, "page more")
         self.hand.pick("bring in a folder of numbered pictures…")
         self.answer_file(folder)
-        self.hand.wait(20)
+        self.hand.wait()
         self.read()
         self.assertEqual([len(clip.frames) for clip in self.puppet.clips], [8])
 
@@ -237,7 +237,7 @@ class ManyCells(ArtCase):
     def test_stopped_nothing_has_changed(self) -> None:
         self.hand.token(self.page.cut_sentence, "every row")
         self.hand.key(self.page.cut, Qt.Key.Key_Escape)
-        self.hand.wait(300)
+        self.quiet()
         self.assertEqual(self.puppet.clips, ())
         self.assertEqual(self.page.upper.currentIndex(), 1)
         self.hand.token(self.page.cut_sentence, "done")

@@ -252,12 +252,12 @@ class Playing(ClipsPage):
         self.hand.until(lambda: self.desk.time != start, "the clip to play")
         QTest.keyClick(self.view, Qt.Key.Key_Space)
         held = self.desk.time
-        self.hand.wait(60)
+        self.hand.wait()
         self.assertEqual(self.desk.time, held)
 
     def test_the_page_fits_the_smallest_window(self) -> None:
         self.window.resize(1100, 700)
-        self.hand.wait(20)
+        self.hand.wait()
         for widget in (self.view, self.lanes, self.page.ribbons.parentWidget()):
             corner = widget.mapTo(self.window, widget.rect().bottomRight())
             self.assertTrue(QRectF(self.window.rect()).contains(QPointF(corner)))

@@ -9,7 +9,6 @@ import zlib
 from pathlib import Path
 
 from PyQt6.QtGui import QColor
-from PyQt6.QtTest import QTest
 
 from tests.desk.case import APPLICATION
 from tests.helpers import Case, demo_puppet, demo_world
@@ -22,6 +21,7 @@ from yarn_puppet.desk.pictures.art import Art, read_pictures
 from yarn_puppet.desk.session.document import Document
 from yarn_puppet.desk.session.player import Player
 from yarn_puppet.desk.session.settings import Settings, load_settings, save_settings, settings_path
+from yarn_puppet.desk.tour.hand import Hand
 from yarn_puppet.desk.widgets.keys import key_name, said_key
 
 
@@ -97,8 +97,7 @@ class Players(FolderCase):
             player.set_speed(speed)
             player.press("right")
             player.play()
-            while len(player.records) < 30:
-                QTest.qWait(5)
+            Hand().until(lambda player=player: len(player.records) >= 30, "thirty ticks")
             player.pause()
             body = player.records[29].after.booth
             assert body is not None

@@ -96,7 +96,7 @@ class Following(DeskCase):
         self.assertTrue(rows[0].startswith("light_swing frame 6 is in the sheet no more"), rows)
         top = news.sentences[0].y()
         self.hand.token(news.sentences[0], "remove light_swing 5")
-        self.hand.wait(50)
+        self.hand.wait()
         self.assertEqual(news.sentences[0].y(), top, "what is left to settle moves up")
         self.hand.token(news.sentences[0], "take 96 256")
         self.assertEqual([frame.cell.x // 96 for frame in self.swing.frames], [0, 1, 2, 3, 4, 5, 6])
@@ -168,7 +168,7 @@ class Following(DeskCase):
     def test_a_puppet_whose_art_is_not_there_still_opens(self) -> None:
         self.sheet.unlink()
         self.window.files.load(self.folder / "lamplighter.puppet.json")
-        self.hand.wait(20)
+        self.hand.wait()
         self.assertEqual(len(self.puppet.clips), 8)
         self.assertIn("lamplighter.png is missing", self.told())
 
@@ -201,7 +201,7 @@ class Following(DeskCase):
         self.window.files.load(DEMO_PUPPET)
         self.window.player.pause()
         before = self.puppet
-        self.hand.wait(1700)
+        self.sources._check()
         self.hand.until(lambda: not self.sources.busy, "the check")
         self.assertIs(self.puppet, before)
         self.assertEqual(self.sources.news, {})

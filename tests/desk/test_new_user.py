@@ -116,7 +116,7 @@ class NewUser(DeskCase):
         """Saved under a name, and opened again as it was."""
         path = self.folder / "mine.puppet.json"
         QTest.keyClick(self.window, Qt.Key.Key_S, Qt.KeyboardModifier.ControlModifier)
-        self.hand.wait(5)
+        self.hand.wait()
         self.answer_file(path)
         self.assertFalse(self.window.document.unsaved)
         saved = load_puppet(path)

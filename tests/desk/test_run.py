@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from random import Random
 from unittest import mock
 
 from PyQt6.QtCore import QPointF, Qt
@@ -10,6 +11,7 @@ from PyQt6.QtTest import QTest
 from tests.desk.case import DeskCase
 from yarn_puppet.core.model.edits import graph as edits
 from yarn_puppet.core.model.events import Rule
+from yarn_puppet.core.takes.recording import run_again
 from yarn_puppet.demo import DEMO_TAKE
 from yarn_puppet.desk.trace.lanes import lanes_of, state_runs, values, window_runs
 
@@ -33,7 +35,7 @@ class Controls(Run):
         self.hand.until(lambda: len(self.records) > 12, "ticks to pass")
         self.press("play")
         held = len(self.records)
-        self.hand.wait(80)
+        self.hand.wait()
         self.assertEqual(len(self.records), held)
 
     def test_steps_go_both_ways_and_only_the_one_from_the_present_runs(self) -> None:
@@ -202,7 +204,7 @@ class EditsWhileRunning(Run):
         self.assertTrue(self.player.busy)
         self.player.cancel()
         self.assertFalse(self.player.busy)
-        self.hand.wait(250)
+        self.quiet()
         self.assertIs(self.records, before)
 
 
@@ -225,3 +227,29 @@ class TakesPutAside(Run):
             self.player.state_changed.emit()
             self.assertEqual(len(self.records), 3)
             self.assertIn("full", self.window.header.take.text())
+
+
+class Hasty(Run):
+    def test_random_hands_never_leave_a_run_of_another_puppet(self) -> None:
+        """Edits, undo, opened takes, play and looking back in any order, with a thread running again all the while."""
+        document, shaker = self.window.document, Random(0)
+        acts = (
+            self.load_take, document.undo, document.redo, self.player.restart, self.player.pause, self.player.go_back,
+            lambda: self.player.seek(shaker.randrange(300)), self.player.cancel, lambda: self.player.step(1),
+            self.hand.wait, self.hand.wait, lambda: self.player._settle.timeout.emit(),
+            lambda: document.edit("slow", lambda now: edits.rule_set(now, "walk_state", Rule("move_speed", 0.5))),
+            lambda: document.edit("remove", lambda now: edits.state_removed(now, "light_swing_state")),
+            lambda: document.edit("drag", lambda now: edits.state_placed(now, "idle_state", None, 1)),
+            lambda: document.edit("add", lambda now: edits.state_added(now, "New", "idle", "air")[0]),
+        )
+        for seed in range(4):
+            shaker.seed(seed)
+            for _ in range(60):
+                shaker.choice(acts)()
+            self.player.pause()
+            self.player.edit(self.puppet)
+            self.settle()
+            setup = self.player.recording.setup
+            self.assertIs(setup.puppet, self.puppet)
+            *_, again = run_again(setup, self.player.recording.controls) if self.records else [[]]
+            self.assertEqual([record.report for record in self.records], [record.report for record in again])

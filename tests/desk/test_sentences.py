@@ -94,7 +94,7 @@ class Editors(SentenceCase):
         self.show_field(name_field("old", self.got.append))
         QTest.keyClicks(self.hand.popup().line, "new")
         self.key(Qt.Key.Key_Escape)
-        self.hand.wait(5)
+        self.hand.wait()
         with self.assertRaises(LookupError):
             self.hand.popup()
         self.assertEqual(self.got, [])
@@ -112,10 +112,10 @@ class Editors(SentenceCase):
 class Flow(SentenceCase):
     def test_it_flows_over_as_many_lines_as_it_needs(self) -> None:
         self.sentence.show_parts([Token(f"token {number}", theme.MOSS) for number in range(20)])
-        self.hand.wait(10)
+        self.hand.wait()
         wide = self.sentence.height()
         self.window.resize(260, 500)
-        self.hand.wait(20)
+        self.hand.wait()
         self.assertGreater(self.sentence.height(), wide)
         area = self.sentence.rect()
         boxes = [token.geometry() for token in self.sentence.tokens()]

@@ -8,9 +8,11 @@ import sys
 import tempfile
 from pathlib import Path
 
-from PyQt6.QtCore import Qt
+from msgspec.structs import replace
+from PyQt6.QtCore import QItemSelectionModel, Qt
 from PyQt6.QtGui import QImage
 from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QLineEdit, QListView, QPushButton
 
 from tests.desk.case import DeskCase
 from tests.helpers import Case, demo_puppet
@@ -28,9 +30,9 @@ class Files(DeskCase):
 
     def key(self, key: Qt.Key, modifier: Qt.KeyboardModifier = CONTROL) -> None:
         self.window.activateWindow()
-        self.hand.wait(5)
+        self.hand.wait()
         QTest.keyClick(self.window, key, modifier)
-        self.hand.wait(5)
+        self.hand.wait()
 
     def test_undo_and_redo_say_which_edit(self) -> None:
         self.edit()
@@ -88,6 +90,69 @@ class Files(DeskCase):
         self.assertFalse(self.window.document.unsaved)
         self.assertIsNotNone(self.window.art.sheet("lamplighter"))
 
+    def replaced(self, button: str) -> None:
+        box = self.dialog("replace")
+        self.hand.click(next(each for each in box.findChildren(QPushButton) if each.text() == button))
+
+    def test_the_name_that_is_asked_about_is_the_name_that_is_written(self) -> None:
+        hero = self.folder / "hero.puppet.json"
+        for typed, written in (("hero", hero), ("hero.v2", self.folder / "hero.v2.puppet.json"), ("hero.json", hero)):
+            hero.write_text("precious")
+            self.key(Qt.Key.Key_S, CONTROL | Qt.KeyboardModifier.ShiftModifier)
+            self.answer_file(self.folder / typed)
+            if written == hero:
+                self.assertIn("hero.puppet.json is there already", self.dialog("replace").text())
+                self.replaced("Cancel")
+                self.assertEqual(hero.read_text(), "precious")
+                self.key(Qt.Key.Key_S, CONTROL | Qt.KeyboardModifier.ShiftModifier)
+                self.answer_file(self.folder / typed)
+                self.replaced("Another name…")
+                self.answer_file(self.folder / "other")
+                self.assertEqual(hero.read_text(), "precious")
+                self.assertTrue((self.folder / "other.puppet.json").is_file())
+                (self.folder / "other.puppet.json").unlink()
+            else:
+                self.assertEqual(hero.read_text(), "precious")
+                self.assertEqual(load_puppet(written).states, self.puppet.states)
+
+    def test_arts_paths_are_right_in_every_step_after_saving_elsewhere(self) -> None:
+        self.edit()
+        self.window.document.edit("rename", lambda now: edits.state_changed(now, "idle_state", name="Rest"))
+        self.window.document.undo()
+        (self.folder / "deep").mkdir()
+        self.window.document.save(self.folder / "deep" / "it.puppet.json")
+        for step in (self.window.document.undo, self.window.document.redo, self.window.document.redo):
+            step()
+            self.key(Qt.Key.Key_S)
+            puppet = load_puppet(self.folder / "deep" / "it.puppet.json")
+            self.assertEqual(puppet, self.puppet)
+            self.assertTrue((self.folder / "deep" / puppet.sheets[0].path).resolve().is_file())
+
+    def test_a_typed_path_is_taken_whatever_the_dialogs_list_still_marks(self) -> None:
+        saved = self.folder / "x" / "it.puppet.json"
+        saved.parent.mkdir()
+        save_puppet(demo_puppet(), saved)
+        self.window.files.open()
+        dialog = self.dialog("file dialog")
+        dialog.setDirectory(str(self.folder))
+        view = dialog.findChild(QListView, "listView")
+        self.hand.until(lambda: view.model().rowCount(view.rootIndex()) > 0, "the folder's list")
+        QTest.keyClicks(dialog.findChild(QLineEdit, "fileNameEdit"), "x")
+        view.selectionModel().select(view.model().index(0, 0, view.rootIndex()),
+                                     QItemSelectionModel.SelectionFlag.Select)
+        self.answer_file(saved)
+        self.assertEqual(self.window.document.path, saved)
+
+    def test_what_could_not_be_opened_again_is_said_and_the_file_stays(self) -> None:
+        path = self.folder / "kept.puppet.json"
+        self.window.document.save(path)
+        before = path.read_bytes()
+        self.window.document.edit("break", lambda now: replace(now, name="x" * 201))
+        self.key(Qt.Key.Key_S)
+        self.assertIn("could not be opened again", self.complaint())
+        self.assertEqual(path.read_bytes(), before)
+        self.assertTrue(self.window.document.unsaved)
+
     def test_a_broken_file_is_said_and_the_open_puppet_stays(self) -> None:
         before = self.puppet
         broken = self.folder / "broken.puppet.json"
@@ -109,7 +174,7 @@ class Files(DeskCase):
     def test_a_take_is_saved_and_opened(self) -> None:
         self.hold(Qt.Key.Key_Right, 20)
         self.window.files.save_take()
-        self.hand.wait(30)
+        self.hand.wait()
         self.answer_file(self.folder / "stroll")
         take = load_take(self.folder / "stroll.take.json")
         self.assertEqual((take.ticks, take.controls), (20, ((0, "right", 1),)))

@@ -7,6 +7,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
 from tests.desk.case import DeskCase
+from yarn_puppet.desk.widgets.parts import Token
 from yarn_puppet.desk.wiring.capture import KeyCapture
 from yarn_puppet.desk.wiring.meters import Lamp, Strip
 
@@ -116,6 +117,25 @@ class Wiring(DeskCase):
         self.assertEqual(self.puppet.senses[-1].name, "in_water")
         self.hand.token(self.page.rows["in_water"], "remove")
         self.assertNotIn("in_water", {sense.id for sense in self.puppet.senses})
+
+
+    def test_a_sense_reports_an_event_and_an_intent_arms_from_a_used_press_where_one_says_so(self) -> None:
+        self.hand.token(self.page.rows["add sense"], "add sense")
+        self.hand.type("速さ bell")
+        bell = self.puppet.senses[-1]
+        self.assertEqual((bell.name, bell.event), ("速さ_bell", False))
+        self.hand.token(self.page.rows[bell.id], "event")
+        self.assertTrue(self.puppet.senses[-1].event)
+        self.hand.token(self.page.rows["hold_attack"], "even if used")
+        held = next(each for each in self.puppet.intents if each.id == "hold_attack")
+        self.assertTrue(held.even_if_used)
+        self.assertNotIn("even if used", [part.name for part in self.page.rows["held_guard"].parts
+                                          if isinstance(part, Token)])
+
+    def test_a_name_is_held_to_its_length_while_it_is_typed(self) -> None:
+        self.hand.token(self.page.rows["jump"], "name")
+        self.hand.type("j" * 300)
+        self.assertEqual(len(next(each.name for each in self.puppet.actions if each.id == "jump")), 200)
 
 
 class Turning(DeskCase):

@@ -3,9 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from time import monotonic
 
-from PyQt6.QtCore import QEvent, QPoint, QPointF, QRectF, Qt
+from PyQt6.QtCore import QEvent, QEventLoop, QPoint, QPointF, QRectF, Qt, QTimer
 from PyQt6.QtGui import QMouseEvent, QPainter, QPixmap
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QWidget
@@ -25,17 +24,20 @@ class Hand:
     def __init__(self) -> None:
         self.gestures = 0
 
-    def wait(self, milliseconds: int = 1) -> None:
-        """Let the window do what is due."""
-        QTest.qWait(milliseconds)
+    def wait(self, turns: int = 3) -> None:
+        """Let the window do what is due, some turns of its loop long. No time passes for it."""
+        for _ in range(turns):
+            QApplication.processEvents()
+            QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)
 
     def until(self, holds: Callable[[], bool], what: str) -> None:
-        """Wait for something. Raises TimeoutError when it does not come."""
-        end = monotonic() + PATIENCE
+        """Wait for something, from event to event. Raises TimeoutError when it does not come."""
+        given_up = QTimer(singleShot=True, interval=int(PATIENCE * 1000))
+        given_up.start()
         while not holds():
-            if monotonic() > end:
+            if not given_up.isActive():
                 raise TimeoutError(f"waited {PATIENCE:g} s for {what}")
-            QTest.qWait(5)
+            QApplication.processEvents(QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
 
     def click(self, widget: QWidget, at: Spot = None, button: Qt.MouseButton = Qt.MouseButton.LeftButton) -> None:
         """Press and let go on a widget; in its middle where no place is given."""

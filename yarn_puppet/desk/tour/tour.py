@@ -122,7 +122,7 @@ class Tour:
         QTest.keyClicks(self.hand.popup().line, "g")
         self.save("condition")
         self.hand.popup().close()
-        self.hand.wait(20)
+        self.hand.wait()
 
     def compare(self) -> None:
         """Slow the guard's walk, and see the same take before and after."""
