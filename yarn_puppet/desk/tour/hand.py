@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PyQt6.QtCore import QEvent, QEventLoop, QPoint, QPointF, QRectF, Qt, QTimer
-from PyQt6.QtGui import QMouseEvent, QPainter, QPixmap
+from PyQt6.QtGui import QInputMethodEvent, QMouseEvent, QPainter, QPixmap
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QWidget
 
@@ -74,7 +74,13 @@ class Hand:
         popup = self.popup()
         popup.line.selectAll()
         QTest.keyClick(popup.line, Qt.Key.Key_Delete)
-        QTest.keyClicks(popup.line, text)
+        if text.isascii():
+            QTest.keyClicks(popup.line, text)
+        else:
+            # Other scripts come from an input method, not from keys.
+            event = QInputMethodEvent()
+            event.setCommitString(text)
+            QApplication.sendEvent(popup.line, event)
         QTest.keyClick(popup.line, Qt.Key.Key_Return)
         self.wait()
 
