@@ -9,6 +9,7 @@ from msgspec.structs import replace
 from tests.helpers import Case, clip, puppet_of, run
 from yarn_puppet.core.booth.mover import Body, move
 from yarn_puppet.core.booth.sweep import along, is_solid
+from yarn_puppet.core.booth.terrain import terrain_of
 from yarn_puppet.core.model.events import Moment
 from yarn_puppet.core.model.graph import State
 from yarn_puppet.core.model.wiring import Mover
@@ -47,7 +48,8 @@ class Bodies(Case):
         body = Body(world.start_x, world.start_y, 0.0, 0.0, False, False, 0.0)
         for wanted, jump in hands:
             body = move(world, mover, body, wanted, 1.0, False, jump, 1 / rate)
-            self.assertFalse(is_solid(world, body.x - 6.99, body.y - 29.99, body.x + 6.99, body.y - 0.01), body)
+            inside = (body.x - 6.99, body.y - 29.99, body.x + 6.99, body.y - 0.01)
+            self.assertFalse(is_solid(terrain_of(world), *inside), body)
             self.assertTrue(0 < body.x < 16 * TILE)
 
     def test_a_walk_of_500_pixels_a_second_stays_in_the_world(self) -> None:
@@ -87,7 +89,7 @@ class Shots(Case):
     def test_a_straight_way_ends_where_the_first_solid_tile_begins(
         self, x: float, y: float, by_x: float, by_y: float
     ) -> None:
-        share = along(HALL, x, y, by_x, by_y)
+        share = along(terrain_of(HALL), x, y, by_x, by_y)
         end = 1.0 if share is None else share
         # Whatever is passed before is air: looked at every few pixels of the world that is there.
         length = max(abs(by_x), abs(by_y)) * end

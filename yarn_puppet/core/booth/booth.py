@@ -61,20 +61,23 @@ def booth_senses(state: BoothState, wanted: int) -> tuple[Any, ...]:
 
 def step(world: World, puppet: Puppet, state: BoothState, report: Report, wanted: int) -> BoothState:
     """The world after the puppet's tick that gave `report`."""
-    shaking, props = bring.shake(state.shake, report), bring.props(state.props, report)
+    moments = report.moments
+    shaking, props = bring.shake(state.shake, report) if moments else state.shake, bring.props(state.props, report)
     if state.stop > 0:
         # What a hit brought about still begins; who hit and who was hit stand still.
         effects = bring.effects(puppet, state.effects, report, state.body)
         return state._replace(effects=effects, props=props, hits=(), shake=shaking, stop=state.stop - 1)
-    jump = any(fired.moment.name == "jump" and fired.moment.kind == "call" for fired in report.moments)
+    jump = bool(moments) and any(fired.moment.name == "jump" and fired.moment.kind == "call" for fired in moments)
     body = move(
         world, puppet.mover, state.body, wanted, report.move_speed, report.lock_movement, jump, 1.0 / puppet.rate,
     )
     if body.y > len(world.rows) * TILE + WORLD_DEPTH:
         body = initial_booth(world).body
     hits, struck = window_hits(world, puppet, state.dummies, state.struck, report, body)
-    more, flying = shot_hits(world, state.dummies, bring.shots(world, puppet, state.shots, report, body))
-    hits += more
+    flying = state.shots
+    if flying or moments:
+        more, flying = shot_hits(world, state.dummies, bring.shots(world, puppet, flying, report, body))
+        hits += more
     return BoothState(
         body, after_hits(world, state.dummies, hits, report.tick, body),
         bring.effects(puppet, state.effects, report, body), flying, props, struck, hits, bool(hits),

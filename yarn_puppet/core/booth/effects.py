@@ -11,6 +11,7 @@ from ..model.world import World
 from ..pose.place import Placed, Rectangle, placed
 from .mover import Body
 from .sweep import along
+from .terrain import terrain_of
 
 EFFECT_SECONDS = 0.4
 """How long an effect is shown."""
@@ -152,7 +153,7 @@ def shots(
 def _flown(world: World, shot: Shot, rate: int) -> Shot:
     """A projectile after one more tick, no further than the wall it meets."""
     by_x, by_y = shot.vx / rate, shot.vy / rate
-    way = along(world, shot.x, shot.y, by_x, by_y)
+    way = along(terrain_of(world), shot.x, shot.y, by_x, by_y)
     share = 1.0 if way is None else way
     return shot._replace(
         x=shot.x + by_x * share, y=shot.y + by_y * share, from_x=shot.x, from_y=shot.y, stopped=way is not None

@@ -11,6 +11,7 @@ from ..pose.place import Rectangle, placed
 from .effects import Shot
 from .mover import Body
 from .sweep import TOUCH, across
+from .terrain import terrain_of
 
 PUSHED_A_TICK = 0.25
 """The share of the way still to go that a pushed dummy moves in one tick."""
@@ -141,7 +142,7 @@ def _pushed_on(world: World, index: int, state: DummyState) -> DummyState:
     by = state.push * PUSHED_A_TICK
     box = dummy_box(world, index, state)
     edge = box.x + box.width if by > 0 else box.x
-    stopped = across(world, edge, box.y, box.y + box.height - TOUCH, by)
+    stopped = across(terrain_of(world), edge, box.y, box.y + box.height - TOUCH, by)
     if stopped is not None:
         return state._replace(moved=state.moved + stopped - edge, push=0.0)
     return state._replace(moved=state.moved + by, push=state.push - by)

@@ -8,6 +8,7 @@ from typing import NamedTuple
 from ..model.wiring import Mover
 from ..model.world import TILE, World
 from .sweep import TOUCH, across, down, is_solid, up
+from .terrain import Terrain, terrain_of
 
 
 class Body(NamedTuple):
@@ -40,43 +41,46 @@ def move(
         vx = min(target, vx + step) if vx < target else max(target, vx - step)
     vy = -mover.jump_speed if jump and body.grounded else min(body.vy + mover.gravity * dt, mover.fall_speed)
 
-    x, blocked = _slide_across(world, mover, body.x, body.y, vx * dt, wanted)
+    terrain = terrain_of(world)
+    x, blocked = _slide_across(terrain, mover, body.x, body.y, vx * dt, wanted)
     if blocked or (x != body.x + vx * dt and vx != 0.0):
         vx = 0.0
-    y, grounded, bumped = _slide_down(world, mover, x, body.y, vy * dt)
+    y, grounded, bumped = _slide_down(terrain, mover, x, body.y, vy * dt)
     if grounded or bumped:
         vy = 0.0
     return Body(x, y, vx, vy, grounded, blocked, 0.0 if grounded else body.fall_time + dt)
 
 
-def _slide_across(world: World, mover: Mover, x: float, y: float, by: float, wanted: int) -> tuple[float, bool]:
+def _slide_across(
+    terrain: Terrain, mover: Mover, x: float, y: float, by: float, wanted: int
+) -> tuple[float, bool]:
     """Where a body that moves across gets to, and whether a wall stands in the wanted direction."""
     half = mover.width / 2
     top, bottom = y - mover.height, y - TOUCH
     side = 1 if by > 0 else -1
-    stopped = across(world, x + side * half, top, bottom, by)
+    stopped = across(terrain, x + side * half, top, bottom, by)
     x = x + by if stopped is None else stopped - side * half
-    if stopped is None:
-        x = _pushed_out(world, x, half, top, bottom)
+    if stopped is None and is_solid(terrain, x - half + TOUCH, top, x + half - TOUCH, bottom):
+        x = _pushed_out(terrain, x, half, top, bottom)
     reach = x + wanted * (half + 0.5)
-    return x, wanted != 0 and is_solid(world, min(reach, x), top, max(reach, x), bottom)
+    return x, wanted != 0 and is_solid(terrain, min(reach, x), top, max(reach, x), bottom)
 
 
-def _pushed_out(world: World, x: float, half: float, top: float, bottom: float) -> float:
+def _pushed_out(terrain: Terrain, x: float, half: float, top: float, bottom: float) -> float:
     """Out of a wall that a body stands in, as where its start was put there or it has become wider."""
     for side in (-1, 1):
         edge = x + side * half
-        if is_solid(world, min(edge, x), top, max(edge, x), bottom):
+        if is_solid(terrain, min(edge, x), top, max(edge, x), bottom):
             column = floor(edge / TILE) if side > 0 else floor(edge / TILE) + 1
             x = column * TILE - side * half
     return x
 
 
-def _slide_down(world: World, mover: Mover, x: float, y: float, by: float) -> tuple[float, bool, bool]:
+def _slide_down(terrain: Terrain, mover: Mover, x: float, y: float, by: float) -> tuple[float, bool, bool]:
     """Where a body that falls or rises gets to, whether the feet stand, and whether the head met a ceiling."""
     left, right = x - mover.width / 2 + TOUCH, x + mover.width / 2 - TOUCH
     if by < 0:
-        ceiling = up(world, left, right, y - mover.height, by)
+        ceiling = up(terrain, left, right, y - mover.height, by)
         return (y + by, False, False) if ceiling is None else (ceiling + mover.height, False, True)
-    floor_ = down(world, left, right, y, by)
+    floor_ = down(terrain, left, right, y, by)
     return (y + by, False, False) if floor_ is None else (floor_, True, False)

@@ -8,81 +8,90 @@ from __future__ import annotations
 
 from math import ceil, floor
 
-from ..model.world import TILE, World
+from ..model.world import TILE
+from .terrain import Terrain
 
 TOUCH = 0.001
 """Pixels by which two things that touch do not overlap."""
 
 
-def rows_of(world: World, top: float, bottom: float) -> range:
-    """The rows of tiles between two heights; what lies outside the world counts as its nearest row outside."""
-    last = len(world.rows)
-    return range(max(-1, min(last, floor(top / TILE))), max(0, min(last + 1, ceil(bottom / TILE))))
+def _between(low: float, high: float, count: int) -> range:
+    """The tiles between two places, counted in the terrain's grid; what lies outside counts as its nearest outside."""
+    first, last = floor(low / TILE) + 1, ceil(high / TILE) + 1
+    if first < 0:
+        first = 0
+    elif first > count + 1:
+        first = count + 1
+    if last < 1:
+        last = 1
+    elif last > count + 2:
+        last = count + 2
+    return range(first, last)
 
 
-def columns_of(world: World, left: float, right: float) -> range:
-    """The columns of tiles between two places, those outside the world as its nearest column outside."""
-    last = world.columns
-    return range(max(-1, min(last, floor(left / TILE))), max(0, min(last + 1, ceil(right / TILE))))
-
-
-def is_solid(world: World, left: float, top: float, right: float, bottom: float) -> bool:
+def is_solid(terrain: Terrain, left: float, top: float, right: float, bottom: float) -> bool:
     """Whether a rectangle of the world meets a solid tile."""
-    columns, tile = columns_of(world, left, right), world.tile
-    for row in rows_of(world, top, bottom):
-        for column in columns:
-            if tile(column, row) == "#":
-                return True
-    return False
+    columns = _between(left, right, terrain.columns)
+    first, last = columns.start, columns.stop
+    # Bytes are looked through faster than tile by tile.
+    return any([terrain.grid[row].find(1, first, last) >= 0 for row in _between(top, bottom, terrain.rows)])
 
 
-def across(world: World, edge: float, top: float, bottom: float, by: float) -> float | None:
+def across(terrain: Terrain, edge: float, top: float, bottom: float, by: float) -> float | None:
     """Where the leading edge of something that moves across by `by` is stopped, or None where nothing stops it."""
-    rows, tile = rows_of(world, top, bottom), world.tile
+    if by == 0.0:
+        return None
+    rows = [terrain.grid[row] for row in _between(top, bottom, terrain.rows)]
     if by > 0:
-        for column in columns_of(world, edge - TOUCH, edge + by):
-            if column * TILE >= edge - TOUCH and any(tile(column, row) == "#" for row in rows):
-                return float(column * TILE)
-    elif by < 0:
-        for column in reversed(columns_of(world, edge + by, edge + TOUCH)):
-            if (column + 1) * TILE <= edge + TOUCH and any(tile(column, row) == "#" for row in rows):
-                return float((column + 1) * TILE)
+        for column in _between(edge - TOUCH, edge + by, terrain.columns):
+            if (column - 1) * TILE >= edge - TOUCH:
+                for row in rows:
+                    if row[column]:
+                        return float((column - 1) * TILE)
+        return None
+    for column in reversed(_between(edge + by, edge + TOUCH, terrain.columns)):
+        if column * TILE <= edge + TOUCH:
+            for row in rows:
+                if row[column]:
+                    return float(column * TILE)
     return None
 
 
-def down(world: World, left: float, right: float, feet: float, by: float) -> float | None:
+def down(terrain: Terrain, left: float, right: float, feet: float, by: float) -> float | None:
     """Where the feet of something that falls by `by` stand, or None where nothing is under them."""
-    columns, tile = columns_of(world, left, right), world.tile
-    for row in rows_of(world, feet - TOUCH, feet + by + TOUCH):
-        top = row * TILE
-        if feet - TOUCH <= top <= feet + by and any(tile(column, row) == "#" for column in columns):
+    columns = _between(left, right, terrain.columns)
+    for row in _between(feet - TOUCH, feet + by + TOUCH, terrain.rows):
+        top = (row - 1) * TILE
+        if feet - TOUCH <= top <= feet + by and terrain.grid[row].find(1, columns.start, columns.stop) >= 0:
             return float(top)
     return None
 
 
-def up(world: World, left: float, right: float, head: float, by: float) -> float | None:
+def up(terrain: Terrain, left: float, right: float, head: float, by: float) -> float | None:
     """Where the head of something that rises by `by` (below nought) is stopped, or None where nothing is above it."""
-    columns, tile = columns_of(world, left, right), world.tile
-    for row in reversed(rows_of(world, head + by, head + TOUCH)):
-        if (row + 1) * TILE <= head + TOUCH and any(tile(column, row) == "#" for column in columns):
-            return float((row + 1) * TILE)
+    columns = _between(left, right, terrain.columns)
+    for row in reversed(_between(head + by, head + TOUCH, terrain.rows)):
+        if row * TILE <= head + TOUCH and terrain.grid[row].find(1, columns.start, columns.stop) >= 0:
+            return float(row * TILE)
     return None
 
 
-def along(world: World, x: float, y: float, by_x: float, by_y: float) -> float | None:
-    """What share of a straight way, 0 to 1, a point goes before it is in a solid tile; None where it is stopped by
-    none.
+def along(terrain: Terrain, x: float, y: float, by_x: float, by_y: float) -> float | None:
+    """What share of a straight way, 0 to 1, a point goes before it is in a solid tile; None where none stops it.
 
     Steps from tile to tile (Amanatides and Woo, "A fast voxel traversal algorithm for ray tracing", 1987).
     """
+    def solid(column: int, row: int) -> int:
+        return terrain.grid[max(0, min(row + 1, terrain.rows + 1))][max(0, min(column + 1, terrain.columns + 1))]
+
     column, row = floor(x / TILE), floor(y / TILE)
-    if world.tile(column, row) == "#":
+    if solid(column, row):
         return 0.0
     step_x, step_y = (1 if by_x > 0 else -1), (1 if by_y > 0 else -1)
     next_x = ((column + (by_x > 0)) * TILE - x) / by_x if by_x else 2.0
     next_y = ((row + (by_y > 0)) * TILE - y) / by_y if by_y else 2.0
     each_x, each_y = abs(TILE / by_x) if by_x else 0.0, abs(TILE / by_y) if by_y else 0.0
-    for _ in range(world.columns + len(world.rows) + 4):
+    for _ in range(terrain.columns + terrain.rows + 4):
         share = min(next_x, next_y)
         if share > 1.0:
             return None
@@ -90,6 +99,6 @@ def along(world: World, x: float, y: float, by_x: float, by_y: float) -> float |
             column, next_x = column + step_x, next_x + each_x
         else:
             row, next_y = row + step_y, next_y + each_y
-        if world.tile(column, row) == "#":
+        if solid(column, row):
             return share
     return 1.0

@@ -67,14 +67,17 @@ def start(setup: Setup) -> RunState:
     return RunState(initial_state(setup.program), initial_booth(setup.world) if setup.world else None)
 
 
-def inputs_of(setup: Setup, state: RunState, controls: Controls) -> Inputs:
-    """The engine's inputs: what is down, and each sense as forced, as the booth has it, or as it starts."""
+def inputs_of(setup: Setup, state: RunState, controls: Controls, wanted: int) -> Inputs:
+    """The engine's inputs: what is down, and each sense as forced, as the booth has it, or as it starts.
+
+    `wanted` is the direction in which the hands push, -1, 0 or 1.
+    """
     program, booth = setup.program, state.booth
     held = controls.down
     down = tuple([action in held for action in program.actions])
     if booth is None:
         return Inputs(down, setup.sampler.alone(controls.forced))
-    senses = setup.sampler.reported(booth_senses(booth, wanted_direction(setup.puppet, held)), controls.forced)
+    senses = setup.sampler.reported(booth_senses(booth, wanted), controls.forced)
     return Inputs(down, senses, news_of(program, booth) if booth.hits else (), booth.stop > 0)
 
 
@@ -88,11 +91,12 @@ def news_of(program: Program, booth: BoothState) -> tuple[Landed, ...]:
 
 def advance(setup: Setup, state: RunState, controls: Controls) -> Record:
     """One tick of the puppet and of the world around it."""
-    inputs = inputs_of(setup, state, controls)
+    wanted = wanted_direction(setup.puppet, controls.down)
+    inputs = inputs_of(setup, state, controls, wanted)
     machine, report = setup.tick(state.machine, inputs)
     booth = state.booth
     if setup.world is not None and booth is not None:
-        booth = step(setup.world, setup.puppet, booth, report, wanted_direction(setup.puppet, controls.down))
+        booth = step(setup.world, setup.puppet, booth, report, wanted)
     return Record(setup, state, inputs, controls, report, RunState(machine, booth))
 
 

@@ -27,12 +27,16 @@ class Sampler:
             if sense.id in SENSES and SENSES[sense.id] != sense.type
         ])
 
+        self.as_reported = self.sources == tuple(range(len(SENSES))) and not self.other_types
+
     def alone(self, forced: tuple[tuple[str, Scalar], ...]) -> tuple[Any, ...]:
         """The senses where there is no booth."""
         return self._forced(list(self.starts), forced) if forced else self.starts
 
     def reported(self, values: tuple[Any, ...], forced: tuple[tuple[str, Scalar], ...]) -> tuple[Any, ...]:
         """The senses as the booth reports them, in the order of `SENSES`."""
+        if self.as_reported and not forced:
+            return values
         found = [
             values[source] if source >= 0 else start
             for source, start in zip(self.sources, self.starts, strict=True)

@@ -1,0 +1,164 @@
+"""What grows with the puppet and with the run, and what must not: `python -m bench.growth`.
+
+Each figure is a ratio of two medians taken in turns in one run, or a percentile.
+"""
+
+from __future__ import annotations
+
+import gc
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+from statistics import median
+from time import perf_counter
+
+from msgspec.structs import replace
+
+from bench.large import large_puppet
+from yarn_puppet.core.engine.compiling import compile_puppet
+from yarn_puppet.core.engine.state import Inputs
+from yarn_puppet.core.engine.tick import initial_state
+from yarn_puppet.core.formats.booth_file import load_booth
+from yarn_puppet.core.formats.puppet_file import load_puppet, save_puppet
+from yarn_puppet.core.generate.fast_tick import fast_tick
+from yarn_puppet.core.model.edits import frames as frame_edits
+from yarn_puppet.core.model.edits import graph as edits
+from yarn_puppet.core.model.puppet import Puppet
+from yarn_puppet.core.snags.check import check
+from yarn_puppet.core.takes.recording import Recording, run_again
+from yarn_puppet.core.takes.run import Controls, set_up
+from yarn_puppet.core.takes.sampling import Sampler
+from yarn_puppet.demo import DEMO_BOOTH, DEMO_FOLDER, DEMO_PUPPET
+
+ROUNDS = 7
+CYCLE = ("right", "right", "", "attack", "", "jump", "guard", "", "left", "left")
+
+
+def timed(work: Callable[[], object]) -> float:
+    """Seconds a piece of work takes."""
+    start = perf_counter()
+    work()
+    return perf_counter() - start
+
+
+def hands(ticks: int) -> list[Controls]:
+    """Hands that walk, strike, jump and guard."""
+    made = {action: Controls(frozenset((action,) if action else ())) for action in set(CYCLE)}
+    return [made[CYCLE[number // 20 % len(CYCLE)]] for number in range(ticks)]
+
+
+def bench_states() -> None:
+    """The same tick, the same two states going round, in puppets of more and more states."""
+    runs = {}
+    for count in (10, 100, 1000, 10_000):
+        program = compile_puppet(_two_going_round(large_puppet(count)))
+        inputs = Inputs((False,) * len(program.actions), Sampler(program).starts)
+        runs[count] = (fast_tick(program), initial_state(program), inputs)
+    times: dict[int, list[float]] = {count: [] for count in runs}
+    for _ in range(ROUNDS * 3):
+        for count, (step, state, inputs) in runs.items():
+            start = perf_counter()
+            for _ in range(1000):
+                state, _ = step(state, inputs)
+            times[count].append(perf_counter() - start)
+    first = median(times[10])
+    for count, each in times.items():
+        middle = median(each)
+        print(f"a tick with {count:>6} states: {middle * 1e3:6.2f} µs, {middle / first:.2f} times that with 10")
+
+
+def _two_going_round(puppet: Puppet) -> Puppet:
+    quick = replace(puppet.transitions[0], when="elapsed > 0.1")
+    there = replace(quick, id="there", source="s0", target="s1")
+    back = replace(quick, id="back", source="s1", target="s0")
+    others = tuple(each for each in puppet.transitions if each.source not in ("s0", "s1", "g0"))
+    return replace(puppet, transitions=(there, back, *others))
+
+
+def bench_compiling() -> None:
+    """Compiling and checking beside reading the file; one edit compiled again."""
+    figures: dict[int, dict[str, float]] = {}
+    with tempfile.TemporaryDirectory() as folder:
+        for count in (1000, 10_000):
+            path = Path(folder) / f"{count}.puppet.json"
+            save_puppet(large_puppet(count), path)
+            puppet = load_puppet(path)
+            program = compile_puppet(puppet)
+            found: dict[str, list[float]] = {"read": [], "compile": [], "check": []}
+            for _ in range(3 if count > 1000 else ROUNDS):
+                found["read"].append(timed(lambda path=path: load_puppet(path)))
+                found["compile"].append(timed(lambda puppet=puppet: compile_puppet(puppet)))
+                found["check"].append(timed(lambda puppet=puppet, program=program: check(puppet, program)))
+            figures[count] = {name: median(each) for name, each in found.items()}
+            if count == 1000:
+                bench_edits(puppet)
+    small, large = figures[1000], figures[10_000]
+    for name in ("compile", "check"):
+        print(f"{name} of 1,000 states: {small[name] * 1e3:.0f} ms; of 10,000 {large[name] / small[name]:.1f} times")
+    print(f"compiling 1,000 states takes {small['compile'] / small['read']:.1f} times as long as reading their file")
+
+
+def bench_edits(puppet: Puppet) -> None:
+    """One edit of a large puppet compiled, as the desk does at every edit."""
+    program = compile_puppet(puppet)
+    kinds = {
+        "a condition": edits.transition_changed(puppet, puppet.transitions[1000].id, when="speed > 7"),
+        "a duration": frame_edits.frame_changed(puppet, "c5", 0, duration=33.0),
+        "a state added": edits.state_added(puppet, "New", "c1", "g1")[0],
+        "a state removed": edits.state_removed(puppet, "s50"),
+        "a state renamed": edits.state_changed(puppet, "s40", name="Other"),
+        "a transition added": edits.transition_added(puppet, "s1", "s60", "grounded")[0],
+    }
+    for name, edited in kinds.items():
+        took = sorted(timed(lambda edited=edited: compile_puppet(edited, program)) for _ in range(15))
+        print(f"{name} in 1,000 states compiled in {median(took) * 1e3:.1f} ms (p95 {took[13] * 1e3:.1f})")
+
+
+def bench_running() -> None:
+    """Ten minutes run again with the booth; the longest pause while playing; memory a recorded minute."""
+    puppet, world = load_puppet(DEMO_PUPPET), load_booth(DEMO_FOLDER / DEMO_BOOTH)
+    gc.collect()
+    setup, controls = set_up(puppet, world), hands(36_000)
+    start = perf_counter()
+    for _ in run_again(setup, controls):
+        pass
+    seconds = perf_counter() - start
+    print(f"36,000 ticks with the booth run again in {seconds:.2f} s: {600 / seconds:.0f} times real time")
+    *_, records = run_again(setup, controls[:6000])
+    given = [(record.before.machine, record.inputs) for record in records]
+    alone = timed(lambda: [setup.tick(*each) for each in given])
+    print(f"of which the tick alone {alone * 6:.2f} s, the booth, senses and records the rest")
+    recording, longest = Recording(puppet, world, None), 0.0
+    gc.disable()  # as the desk does: the window's thread collects, by a timer
+    for number, now in enumerate(hands(110_000)):
+        began = perf_counter()
+        recording.step(now)
+        if number % 60 == 0:
+            gc.collect(1)
+        if number > 100_000:
+            longest = max(longest, perf_counter() - began)
+        if number % 1000 == 0:
+            time.sleep(0)
+    gc.enable()
+    print(f"the longest pause while playing with 100,000 ticks recorded: {longest * 1e3:.1f} ms")
+    print(f"they hold about {recording.weight / 2**20:.0f} MB")
+    weights = {}
+    for count in (10, 1000):
+        run = Recording(_two_going_round(large_puppet(count)), world, None)
+        for now in hands(3600):
+            run.step(now)
+        weights[count] = run.weight
+    more = weights[1000] / weights[10]
+    print(f"a recorded minute: {weights[10] / 2**20:.2f} MB with 10 states, {more:.2f} times that with 1,000")
+
+
+def main() -> None:
+    """All of them."""
+    bench_states()
+    bench_compiling()
+    bench_running()
+
+
+if __name__ == "__main__":
+    main()
