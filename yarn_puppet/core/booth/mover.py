@@ -42,7 +42,9 @@ def move(
     vy = -mover.jump_speed if jump and body.grounded else min(body.vy + mover.gravity * dt, mover.fall_speed)
 
     terrain = terrain_of(world)
-    x, blocked = _slide_across(terrain, mover, body.x, body.y, vx * dt, wanted)
+    x, blocked = body.x, False
+    if vx or wanted or body.vx or not body.grounded:
+        x, blocked = _slide_across(terrain, mover, body.x, body.y, vx * dt, wanted)
     if blocked or (x != body.x + vx * dt and vx != 0.0):
         vx = 0.0
     y, grounded, bumped = _slide_down(terrain, mover, x, body.y, vy * dt)

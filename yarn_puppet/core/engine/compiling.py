@@ -100,9 +100,10 @@ class _Compiler:
             and self.moved.isdisjoint(kept.nodes.refs))
         )
         transitions = Transitions(
-            puppet, self.nodes, self.conditions, self.windows, kept.transitions if kept else {}, self.moved, all_stand
+            puppet, self.nodes, self.conditions, self.windows, kept.transitions if kept else KeptTransitions(),
+            self.moved, all_stand,
         )
-        exits = transitions.exits()
+        exits = transitions.exits
         states = States(
             puppet, self.nodes, self.conditions, self.places, clips, exits, kept.states if kept else {}
         )

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import TYPE_CHECKING, Any
+from itertools import zip_longest
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 from .program import NOWHERE, TICK, Exits, Problem, ProgramCondition, ProgramTransition
 
@@ -15,15 +16,21 @@ if TYPE_CHECKING:
 
 NO_EXITS = Exits()
 new: Callable[..., Any] = tuple.__new__
-KeptTransitions = dict[int, tuple[Any, ProgramTransition]]
-"""By the identity of the model's transition, which is kept with it: what was compiled without a problem."""
+
+
+class KeptTransitions(NamedTuple):
+    """The transitions of a puppet, each with what it was compiled to where that gave no problem; and the exits."""
+
+    entries: tuple[Any, ...] = ()
+    clean: tuple[ProgramTransition | None, ...] = ()
+    exits: dict[int, Exits] | None = None
 
 
 class Transitions:
     """What can be taken of a puppet's transitions; the rest is told as problems.
 
-    `known` are those of an earlier compiling, none of which need be looked at again but those that touch a node which
-    `moved`, or whose condition was read anew. `all_stand`: none did, no place is another, and no condition was.
+    `known` are those of an earlier compiling, none of which need be looked at again but where it touches a node which
+    `moved`, or its condition was read anew. `all_stand`: none did, no place is another, and no condition was.
     """
 
     def __init__(
@@ -34,54 +41,58 @@ class Transitions:
         self.nodes = nodes
         self.conditions = conditions
         self.windows = windows
+        self.moved = moved
+        self.all_stand = all_stand
         self.problems: list[Problem] = []
         self.made: list[ProgramTransition] = []
-        self.kept: KeptTransitions = {}
-        made: ProgramTransition | None
-        for each in puppet.transitions:
-            old = known.get(id(each))
-            if old is not None and old[0] is each:
-                made = old[1] if all_stand else self._again(each, old[1], moved)
-                if made is not None:
-                    self.made.append(made)
-                    self.kept[id(each)] = old if made is old[1] else (each, made)
-                    continue
+        self.clean: list[ProgramTransition | None] = []
+        entries, old = puppet.transitions, known.entries
+        first, most = 0, min(len(entries), len(old))
+        while first < most and entries[first] is old[first]:
+            first += 1
+        last = 0
+        while last < most - first and entries[-1 - last] is old[-1 - last]:
+            last += 1
+        self._go_on(entries[:first], known.clean[:first])
+        between = slice(first, len(old) - last)
+        clean = {id(each): made for each, made in zip(old[between], known.clean[between], strict=True)}
+        middle = entries[first:len(entries) - last]
+        self._go_on(middle, tuple([clean.get(id(each)) for each in middle]))
+        self._go_on(entries[len(entries) - last:], known.clean[len(old) - last:])
+        self.exits = self._exits(known, first, last)
+        self.kept = KeptTransitions(entries, tuple(self.clean), self.exits)
+
+    def _go_on(self, entries: tuple[Transition, ...], known: tuple[ProgramTransition | None, ...]) -> None:
+        """Some more transitions; `known` is what each was before, nothing where that is not known."""
+        if self.all_stand and known and None not in known:
+            self.made += known  # type: ignore[arg-type]
+            self.clean += known
+            return
+        refs, moved, conditions, windows = self.nodes.refs, self.moved, self.conditions, self.windows
+        for each, made in zip_longest(entries, known):
+            if made is not None and each.source not in moved and each.target not in moved and (
+                made.leave != "in a window" or made.window in windows
+            ) and not (made.condition is not None and conditions.is_another(each.when, made.condition)):
+                source, target = refs[each.source], refs[each.target]
+                if source != made.source or target != made.target:
+                    made = new(ProgramTransition, (made.id, source, target, *made[3:]))
+                self.made.append(made)
+                self.clean.append(made)
+                continue
             before = len(self.problems)
             made = self._compiled(each)
             if made is not None:
                 self.made.append(made)
-                if len(self.problems) == before:
-                    self.kept[id(each)] = (each, made)
+            self.clean.append(made if len(self.problems) == before else None)
 
-    def _again(
-        self, each: Transition, made: ProgramTransition, moved: frozenset[str]
-    ) -> ProgramTransition | None:
-        """What the transition was compiled to before, at its nodes' new places; None where it must be looked at."""
-        if each.source in moved or each.target in moved or (
-            made.condition is not None and self.conditions.is_another(each.when, made.condition)
-        ) or (made.leave == "in a window" and made.window not in self.windows):
-            return None
-        source, target = self.nodes.refs[each.source], self.nodes.refs[each.target]
-        if source == made.source and target == made.target:
-            return made
-        placed: ProgramTransition = new(ProgramTransition, (made.id, source, target, *made[3:]))
-        return placed
-
-    def exits(self) -> dict[int, Exits]:
+    def _exits(self, known: KeptTransitions, first: int, last: int) -> dict[int, Exits]:
         """By node the exits it owns."""
-        overriding: dict[int, list[ProgramTransition]] = {}
-        plain: dict[int, list[ProgramTransition]] = {}
-        for each in self.made:
-            owned = overriding if each.overrides else plain
-            if each.source in owned:
-                owned[each.source].append(each)
-            else:
-                owned[each.source] = [each]
-        nothing: list[ProgramTransition] = []
-        return {
-            node: Exits(tuple(overriding.get(node, nothing)), tuple(plain.get(node, nothing)))
-            for node in (*plain, *(node for node in overriding if node not in plain))
-        }
+        if known.exits is None or not self.all_stand or None in self.clean or None in known.clean:
+            return _grouped(self.made)
+        between = (*known.clean[first:len(known.clean) - last], *self.clean[first:len(self.clean) - last])
+        owners = {each.source for each in between if each is not None}
+        exits = {node: each for node, each in known.exits.items() if node not in owners} if owners else known.exits
+        return exits | _grouped([each for each in self.made if each.source in owners]) if owners else exits
 
     def _problem(self, each: Transition, text: str) -> None:
         self.problems.append(Problem(("transition", each.id), text))
@@ -120,3 +131,20 @@ class Transitions:
         else:
             return True
         return False
+
+
+def _grouped(transitions: list[ProgramTransition]) -> dict[int, Exits]:
+    """The exits of each node that owns one."""
+    overriding: dict[int, list[ProgramTransition]] = {}
+    plain: dict[int, list[ProgramTransition]] = {}
+    for each in transitions:
+        owned = overriding if each.overrides else plain
+        if each.source in owned:
+            owned[each.source].append(each)
+        else:
+            owned[each.source] = [each]
+    nothing: list[ProgramTransition] = []
+    return {
+        node: Exits(tuple(overriding.get(node, nothing)), tuple(plain.get(node, nothing)))
+        for node in (*plain, *(node for node in overriding if node not in plain))
+    }

@@ -19,7 +19,7 @@ from ...core.takes.run import Controls, Record, advance, controls_of
 SPEEDS = (0.25, 0.5, 1.0, 2.0)
 MOST_TICKS_AT_ONCE = 6
 """After a stall the run goes on from where it was rather than catching up in one leap."""
-MOST_BYTES = 192 << 20
+MOST_BYTES = 256 << 20
 """Memory beyond which a run holds, rather than fill that of a desk left playing. The Trace says how much there is."""
 SETTLE_MS = 150
 """How long edits must pause before the take is run again."""
