@@ -7,7 +7,6 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
 from tests.desk.case import DeskCase
-from yarn_puppet.desk.widgets.parts import Token
 from yarn_puppet.desk.wiring.capture import KeyCapture
 from yarn_puppet.desk.wiring.meters import Lamp, Strip
 
@@ -126,11 +125,18 @@ class Wiring(DeskCase):
         self.assertEqual((bell.name, bell.event), ("速さ_bell", False))
         self.hand.token(self.page.rows[bell.id], "event")
         self.assertTrue(self.puppet.senses[-1].event)
-        self.hand.token(self.page.rows["hold_attack"], "even if used")
-        held = next(each for each in self.puppet.intents if each.id == "hold_attack")
-        self.assertTrue(held.even_if_used)
-        self.assertNotIn("even if used", [part.name for part in self.page.rows["held_guard"].parts
-                                          if isinstance(part, Token)])
+        for picked, even in ((True, True), (False, False)):
+            if picked:
+                self.hand.token(self.page.rows["hold_attack"], "gesture")
+                self.hand.pick("hold, even if the press was used")
+            else:
+                self.hand.token(self.page.rows["hold_attack"], "even if used")
+            held = next(each for each in self.puppet.intents if each.id == "hold_attack")
+            self.assertEqual((held.gesture, held.even_if_used), ("hold", even))
+        self.hand.token(self.page.rows["held_guard"], "gesture")
+        self.assertNotIn("held, even if the press was used", [
+            self.hand.popup().list.item(row).text() for row in range(self.hand.popup().list.count())])
+        self.hand.popup().close()
 
     def test_a_name_is_held_to_its_length_while_it_is_typed(self) -> None:
         self.hand.token(self.page.rows["jump"], "name")

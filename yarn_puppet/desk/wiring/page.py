@@ -28,6 +28,7 @@ from .capture import KeyCapture
 from .facing import facing_sentence
 from .meters import Lamp, Strip
 
+EVEN_IF_USED = "even if used"
 TIMED = {"tap": "under", "hold": "for", "double tap": "within"}
 """What a gesture's threshold means."""
 
@@ -202,11 +203,15 @@ class WiringPage(QWidget):
         def change(name: str, /, **values: object) -> None:
             self._change(name, "intents", intent.id, **values)
 
+        # One press is one gesture; seldom is another wanted from the same press, so it takes no room till it is.
+        offered = intent.gesture in FAMILY and not intent.even_if_used
+        even_if_used = [(f"{intent.gesture}, even if the press was used", EVEN_IF_USED)] if offered else []
         parts: list[Part] = [
             self._name("intents", intent, theme.MADDER), Word("is"),
             Token(intent.gesture, theme.INDIGO, name="gesture", field=choice_field(
-                intent.gesture, [(each, each) for each in get_args(Gesture)],
-                lambda gesture: change("change gesture", gesture=gesture))),
+                intent.gesture, [*((each, each) for each in get_args(Gesture)), *even_if_used],
+                lambda gesture: change("change gesture", gesture=gesture) if gesture != EVEN_IF_USED
+                else change("let it arm from a used press", even_if_used=True))),
             Token(action, theme.MADDER, name="action", field=choice_field(
                 intent.action, [(each.name, each.id) for each in puppet.actions],
                 lambda id: change("change action", action=id))),
@@ -220,13 +225,11 @@ class WiringPage(QWidget):
                       tip="How long it stays armed, waiting for a transition to take it",
                       field=number_field(intent.buffer, lambda value: change("change buffer", buffer=value),
                                          0, 10, 0.05))]
-        if intent.gesture in FAMILY:
-            even = intent.even_if_used
+        if intent.even_if_used and intent.gesture in FAMILY:
             parts.append(Token(
-                "even if the press was used", theme.WELD, filled=even, quiet=not even, name="even if used",
-                tip="One press is one gesture: once a transition used it, it arms nothing more. Click to let this arm"
-                    " all the same",
-                action=lambda: change("let it arm from a used press", even_if_used=not even)))
+                "even if used ×", theme.WELD, filled=True, name="even if used",
+                tip="It arms even if a transition used the press. Click to let one press be one gesture again",
+                action=lambda: change("let one press be one gesture", even_if_used=False)))
         return parts
 
     def _sense(self, sense: Sense) -> list[Part]:
