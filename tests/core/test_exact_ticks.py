@@ -11,6 +11,7 @@ from tests.helpers import Case, clip, controls, entered, puppet_of, run
 from yarn_puppet.core.engine.state import Inputs, Landed, Report
 from yarn_puppet.core.engine.tick import initial_state
 from yarn_puppet.core.model.clips import Box
+from yarn_puppet.core.model.edits import graph as edits
 from yarn_puppet.core.model.events import Moment, Window
 from yarn_puppet.core.model.graph import Group, Layer, Leave, MemoSet, Placed, Spread, State, Transition
 from yarn_puppet.core.model.puppet import Puppet
@@ -250,6 +251,19 @@ class Edited(Case):
         self.assertEqual(recording.step().report.layers[0].state, "b")
         *_, again = run_again(recording.setup, recording.controls)
         self.assertTrue(recording.adopt(again))
+
+    def test_a_state_moved_out_of_its_group_is_forgotten_there(self) -> None:
+        groups = (Group("g", "G", start="b", remembers=True),)
+        states = [State("a", "A", group="g", clip="c"), State("b", "B", group="g", clip="c"), State("x", "X", clip="c")]
+        ways = [Transition("ax", "a", "x", "held_guard"), Transition("xg", "x", "g", "tap_attack")]
+        puppet = puppet_of([clip("c")], states, ways, groups=groups)
+        for moved, expected in ((False, "a"), (True, "b")):
+            recording = Recording(puppet, None, None)
+            for number, now in enumerate(controls([(1, 3, "guard"), (6, 8, "attack")], 14)):
+                if number == 4 and moved:
+                    recording.edit(edits.state_placed(puppet, "a", None, 0))
+                recording.step(now)
+            self.assertEqual(recording.records[-1].report.layers[0].state, expected)
 
     def test_memory_of_a_tick_does_not_grow_with_the_states(self) -> None:
         def kept(states: int) -> int:

@@ -92,6 +92,16 @@ class NeverFirst(Case):
         self.assertEqual(self.never(shared, *own), ["g"])
         self.assertEqual(self.never(shared, *own[:2], Transition("ca", "c", "a", "speed > 1")), [])
 
+    def test_conditions_are_compared_as_they_bind_and_groups_by_where_they_lead(self) -> None:
+        one = Transition("x", "a", "b", "speed - (vx - vy) > 1")
+        other = Transition("y", "a", "c", "(speed - vx) - vy > 1")
+        self.assertEqual(self.never(one, other), [], "brackets differ, and so do the values")
+        same = Transition("y", "a", "c", "(speed) - ((vx) - vy) > 1")
+        self.assertEqual(self.never(one, same), ["y"], "brackets that mean nothing hide nothing")
+        inside = three(Transition("ag", "a", "g"), Transition("ab", "a", "b", "grounded"))
+        inside = edits.group_changed(inside, "g", start="a")
+        self.assertEqual(of(never_first, inside), [], "a group that leads back here is passed over")
+
     def test_an_overriding_one_is_tried_before(self) -> None:
         own = Transition("x", "a", "b", "grounded")
         self.assertEqual(self.never(own, Transition("g", "g", "c", "grounded", overrides=True)), ["x"])

@@ -7,6 +7,7 @@ from typing import Any
 
 from msgspec.structs import replace
 
+from ..base import LONGEST_NAME
 from ..clips import Clip, Frame, Grid, Point, Sheet
 from ..events import Moment, Window
 from ..ids import all_ids, free_name, new_id
@@ -17,7 +18,7 @@ from .entries import added, changed, removed, tidy, with_entries
 def sheet_added(puppet: Puppet, path: str, name: str, grid: Grid | None) -> tuple[Puppet, str]:
     """With a sheet; also its id."""
     id = new_id(name, all_ids(puppet), "sheet")
-    return added(puppet, "sheets", Sheet(id, name, path, grid)), id
+    return added(puppet, "sheets", Sheet(id, name[:LONGEST_NAME], path, grid)), id
 
 
 def clip_of_frames(puppet: Puppet, name: str, frames: Sequence[Frame], **values: Any) -> tuple[Puppet, str]:

@@ -8,6 +8,7 @@ from typing import Literal, NamedTuple
 
 from msgspec.structs import replace
 
+from ..base import LONGEST_NAME
 from ..ids import free_name
 from ..puppet import Puppet
 from .entries import with_entries
@@ -59,6 +60,8 @@ def planned_renames(puppet: Puppet, kind: NameKind, pattern: str, becomes: str) 
         new = new.strip()
         if not new:
             raise ValueError(f"expected a name in place of {name}")
+        if len(new) > LONGEST_NAME:
+            raise ValueError(f"expected at most {LONGEST_NAME} characters in place of {name}")
         if new != name:
             planned.append(Rename(name, new, places_of(puppet, kind, name)))
     return tuple(planned)
