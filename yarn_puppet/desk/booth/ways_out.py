@@ -62,8 +62,8 @@ class WaysOut(DrawnView):
         end = theme.draw_text(painter, end + 8, 24, state.name, theme.font(14.5, bold=True))
         if record.report.stuck:
             theme.draw_text(
-                painter, end + 12, 24, "went round through states that play nothing, and was stopped there",
-                theme.font(12.5), theme.MADDER, self.width() - end - 26,
+                painter, end + 12, 24, "went round, playing nothing: stopped", theme.font(12.5), theme.MADDER,
+                self.width() - end - 120,
             )
         clip = clip_of(state, before) if not record.report.stuck else None
         if clip is not None:
