@@ -88,9 +88,8 @@ def _play(options: argparse.Namespace) -> int:
     out = str(options.trace)
     if out != "-" and Path(out).suffix not in SUFFIXES:
         raise FileProblem(out, "", f"expected a name that ends in {' or '.join(SUFFIXES)}, or - for standard output")
-    puppet, take = load_puppet(options.file), load_take(options.take)
-    if take.rate != puppet.rate:
-        raise FileProblem(options.take, "rate", f"expected the puppet's {puppet.rate}, found {take.rate}")
+    puppet = load_puppet(options.file)
+    take = load_take(options.take, puppet)
     world = world_for(take.booth, options.take.parent, options.file.parent)
     lines = trace_lines(replay(set_up(puppet, world), take))
     if out == "-":

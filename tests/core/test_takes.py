@@ -16,6 +16,7 @@ from hypothesis import strategies as some
 from tests.core.test_demo_promises import presses
 from tests.helpers import Case, Press, clip, controls, demo_puppet, demo_setup, demo_world, puppet_of, run, state_of
 from yarn_puppet.cli import main
+from yarn_puppet.core.formats.errors import FileProblem
 from yarn_puppet.core.formats.take_file import load_take
 from yarn_puppet.core.formats.trace_file import write_table
 from yarn_puppet.core.model.edits import frames as frame_edits
@@ -34,6 +35,23 @@ ROOT = Path(__file__).parents[2]
 def lines(records: list[Record]) -> str:
     """A trace as text."""
     return "".join(json.dumps(line, ensure_ascii=False) + "\n" for line in trace_lines(records))
+
+
+class Read(Case):
+    def test_a_sense_of_another_type_is_said_with_its_place(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "odd.take.json"
+            for value, said in (('"abc"', "expected a number for speed, found 'abc'"), ("true", "found True"),
+                                ("1" + "0" * 400, None), ("null", None)):
+                senses = f'[[0, "vx", 1], [1, "speed", {value}]]'
+                path.write_text(f'{{"booth": null, "rate": 60, "ticks": 3, "senses": {senses}}}')
+                if said is None:
+                    load_take(path, demo_puppet())
+                    continue
+                with self.assertRaises(FileProblem) as caught:
+                    load_take(path, demo_puppet())
+                self.assertIn("senses[1]", str(caught.exception))
+                self.assertIn(said, str(caught.exception))
 
 
 class Again(Case):

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any, NamedTuple
 
+from ..model.values import WORDING, is_fit
 from ..rules.bind import Key
-from ..rules.numbers import fitted_start, is_fit
+from ..rules.numbers import fitted_start
 from ..rules.scope import WINDOW_KINDS
 from ..rules.tree import Type
 from .clip_tables import compile_clip
@@ -182,7 +183,7 @@ class _Compiler:
         made = []
         for each in entries:
             if not is_fit(each.start, each.type, each.choices):
-                self.problem(kind, each.id, f"it starts as {each.start!r}, which is no {each.type} of it")
+                self.problem(kind, each.id, f"it starts as {each.start!r}; expected {WORDING[each.type]}")
             event = kind == "sense" and each.event and each.type == "bool"
             start = fitted_start(each.start, each.type, each.choices)
             made.append(ProgramValue(each.id, each.name, each.type, start, each.choices, event))

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from pathlib import Path
 
+from ..model.puppet import Puppet
+from ..model.values import WORDING, is_fit
 from ..model.world import Take
 from .errors import FileProblem, read_json
 from .writing import laid_out, write_safely
@@ -11,14 +13,27 @@ from .writing import laid_out, write_safely
 SUFFIX = ".take.json"
 
 
-def load_take(path: Path) -> Take:
-    """The take in a file. Raises FileProblem."""
+def load_take(path: Path, puppet: Puppet | None = None) -> Take:
+    """The take in a file; with a puppet it has to be of its rate, and its senses of their types. Raises FileProblem."""
     take = read_json(path, Take)
+    if puppet is not None:
+        _check_for(take, puppet, path)
     for place, changes in (("controls", take.controls), ("senses", take.senses)):
         for number, change in enumerate(changes):
             if change[0] >= take.ticks:
                 raise FileProblem(path, f"{place}[{number}]", f"expected a tick before {take.ticks}, found {change[0]}")
     return take
+
+
+def _check_for(take: Take, puppet: Puppet, path: Path) -> None:
+    if take.rate != puppet.rate:
+        raise FileProblem(path, "rate", f"expected the puppet's {puppet.rate}, found {take.rate}")
+    senses = {sense.id: sense for sense in puppet.senses}
+    for number, (_, id, value) in enumerate(take.senses):
+        sense = senses.get(id)
+        if sense is not None and value is not None and not is_fit(value, sense.type, sense.choices):
+            expected = f"expected {WORDING[sense.type]} for {id}, found {value!r:.40}"
+            raise FileProblem(path, f"senses[{number}]", expected)
 
 
 def take_bytes(take: Take) -> bytes:

@@ -33,22 +33,6 @@ def sign(value: float) -> int:
     return (value > 0) - (value < 0)
 
 
-def is_fit(value: Any, type: str, choices: Sequence[str]) -> bool:
-    """Whether a value is of a type as it stands, but for its bounds (a whole number will do for a float).
-
-    `false` is nought for a number too: it is the start value where a file gives none.
-    """
-    if value is False:
-        return type != "choice"
-    if type == "bool":
-        return isinstance(value, bool)
-    if type == "choice":
-        return isinstance(value, str) and (value in choices or (not choices and not value))
-    if isinstance(value, bool) or not isinstance(value, int | float if type == "float" else int):
-        return False
-    return value == value
-
-
 def fitted(value: Any, type: str, choices: Sequence[str], otherwise: Any) -> Any:
     """A value as one of `type`, or `otherwise` where it cannot be read as one. Never raises."""
     if type == "choice":

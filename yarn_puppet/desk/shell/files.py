@@ -93,9 +93,7 @@ class Files(QObject):
     def load_take(self, path: Path) -> None:
         """Show a take, run with the present puppet; or say what is wrong with it."""
         try:
-            take = take_file.load_take(path)
-            if take.rate != self.document.puppet.rate:
-                raise FileProblem(path, "rate", f"expected the puppet's {self.document.puppet.rate}")
+            take = take_file.load_take(path, self.document.puppet)
             world = find_booth(take.booth, (path.parent, DEMO_FOLDER)) if take.booth else None
         except FileProblem as problem:
             self.complain("This take cannot be opened", problem)

@@ -1,0 +1,25 @@
+"""The types of senses and memos, and which values are of them. Standard library only."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+WORDING = {"bool": "true or false", "int": "a whole number", "float": "a number", "choice": "one of its choices"}
+"""What is expected of a value, by type."""
+
+
+def is_fit(value: Any, type: str, choices: Sequence[str]) -> bool:
+    """Whether a value is of a type as it stands, but for its bounds (a whole number will do for a float).
+
+    `false` is nought for a number too: it is the start value where a file gives none.
+    """
+    if value is False:
+        return type != "choice"
+    if type == "bool":
+        return isinstance(value, bool)
+    if type == "choice":
+        return isinstance(value, str) and (value in choices or (not choices and not value))
+    if isinstance(value, bool) or not isinstance(value, int | float if type == "float" else int):
+        return False
+    return value == value
