@@ -77,26 +77,32 @@ def _two_going_round(puppet: Puppet) -> Puppet:
 
 
 def bench_compiling() -> None:
-    """Compiling and checking beside reading the file; one edit compiled again."""
-    figures: dict[int, dict[str, float]] = {}
+    """Compiling and checking beside reading the file; of ten times the states beside ten times over, in turns."""
+    puppets, programs, reads = {}, {}, []
     with tempfile.TemporaryDirectory() as folder:
         for count in (1000, 10_000):
             path = Path(folder) / f"{count}.puppet.json"
             save_puppet(large_puppet(count), path)
-            puppet = load_puppet(path)
-            program = compile_puppet(puppet)
-            found: dict[str, list[float]] = {"read": [], "compile": [], "check": []}
-            for _ in range(3 if count > 1000 else ROUNDS):
-                found["read"].append(timed(lambda path=path: load_puppet(path)))
-                found["compile"].append(timed(lambda puppet=puppet: compile_puppet(puppet)))
-                found["check"].append(timed(lambda puppet=puppet, program=program: check(puppet, program)))
-            figures[count] = {name: median(each) for name, each in found.items()}
-            if count == 1000:
-                bench_edits(puppet)
-    small, large = figures[1000], figures[10_000]
-    for name in ("compile", "check"):
-        print(f"{name} of 1,000 states: {small[name] * 1e3:.0f} ms; of 10,000 {large[name] / small[name]:.1f} times")
-    print(f"compiling 1,000 states takes {small['compile'] / small['read']:.1f} times as long as reading their file")
+            puppets[count] = load_puppet(path)
+            programs[count] = compile_puppet(puppets[count])
+        small = Path(folder) / "1000.puppet.json"
+        works: dict[str, Callable[[int], object]] = {
+            "compile": lambda count: compile_puppet(puppets[count]),
+            "check": lambda count: check(puppets[count], programs[count]),
+        }
+        times: dict[tuple[str, int], list[float]] = {(name, count): [] for name in works for count in puppets}
+        for _ in range(ROUNDS):
+            reads.append(timed(lambda: load_puppet(small)))
+            for name, work in works.items():
+                times[name, 1000].append(timed(lambda work=work: [work(1000) for _ in range(10)]) / 10)
+                times[name, 10_000].append(timed(lambda work=work: work(10_000)))
+    middle = {key: median(each) for key, each in times.items()}
+    for name in works:
+        ratio = median([large / few for large, few in zip(times[name, 10_000], times[name, 1000], strict=True)])
+        print(f"{name} of 1,000 states: {middle[name, 1000] * 1e3:.0f} ms; of 10,000 {ratio:.1f} times")
+    ratio = middle["compile", 1000] / median(reads)
+    print(f"compiling 1,000 states takes {ratio:.1f} times as long as reading their file")
+    bench_edits(puppets[1000])
 
 
 def bench_edits(puppet: Puppet) -> None:

@@ -96,7 +96,7 @@ class _Compiler:
     def program(self) -> Program:
         puppet, kept = self.puppet, self.kept
         clips, kept_clips = self.compiled_clips()
-        all_stand = kept is not None and kept.windows <= self.windows and not self.conditions.some_changed and (
+        all_stand = kept is not None and kept.windows <= self.windows and not self.conditions.dropped and (
             self.nodes is kept.nodes or (kept.nodes.refs.items() <= self.nodes.refs.items()
             and self.moved.isdisjoint(kept.nodes.refs))
         )

@@ -30,7 +30,7 @@ class Conditions:
     """Reads texts in the scope of one puppet.
 
     `places` gives the place of every intent, sense and memo by kind and id. What was `known` before is taken over
-    where nothing it asks for is among what `changed`; `some_changed` says that not all was.
+    where nothing it asks for is among what `changed`; the conditions that were not are `dropped`, by identity.
     """
 
     def __init__(
@@ -42,7 +42,7 @@ class Conditions:
         self.known = {
             key: each for key, each in known.items() if each.error is None and each.asks.isdisjoint(changed)
         }
-        self.some_changed = any(each.error is None and key not in self.known for key, each in known.items())
+        self.dropped = frozenset([id(each.condition) for key, each in known.items() if key not in self.known])
         self._scope: Scope | None = None
         self._node_names: dict[str, str] = {}
 
@@ -53,13 +53,6 @@ class Conditions:
         if known is None:
             known = self.known[key] = self._read(text, expected)
         return known
-
-    def is_another(self, text: str, condition: ProgramCondition) -> bool:
-        """Whether a text has to be read anew since it was this condition."""
-        if not self.some_changed:
-            return False
-        known = self.known.get((text, "bool"))
-        return known is None or known.condition is not condition
 
     def _read(self, text: str, expected: Type) -> Known:
         if self._scope is None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import cached_property
 from typing import TYPE_CHECKING
 
 from .program import NOWHERE
@@ -52,10 +53,11 @@ class Nodes:
         """The ids of nodes that have other surroundings than before, are new, or are gone."""
         if before is self:
             return frozenset()
-        old, new = before._surroundings(), self._surroundings()
+        old, new = before.surroundings, self.surroundings
         return frozenset([id for id, around in new.items() if old.get(id) != around]) | (old.keys() - new.keys())
 
-    def _surroundings(self) -> dict[str, tuple[str, tuple[str, ...], bool]]:
+    @cached_property
+    def surroundings(self) -> dict[str, tuple[str, tuple[str, ...], bool]]:
         """All that a transition takes of a node but its place: layer, groups around it, whether it holds a state."""
         ids = [group.id for group in self.groups]
         around = [tuple([ids[place] for place in places]) for places in self.around_group]

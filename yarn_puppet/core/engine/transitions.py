@@ -68,14 +68,15 @@ class Transitions:
             self.made += known  # type: ignore[arg-type]
             self.clean += known
             return
-        refs, moved, conditions, windows = self.nodes.refs, self.moved, self.conditions, self.windows
+        refs, moved, dropped, windows = self.nodes.refs, self.moved, self.conditions.dropped, self.windows
         for each, made in zip_longest(entries, known):
-            if made is not None and each.source not in moved and each.target not in moved and (
-                made.leave != "in a window" or made.window in windows
-            ) and not (made.condition is not None and conditions.is_another(each.when, made.condition)):
-                source, target = refs[each.source], refs[each.target]
-                if source != made.source or target != made.target:
-                    made = new(ProgramTransition, (made.id, source, target, *made[3:]))
+            source, target = each.source, each.target
+            if made is not None and source not in moved and target not in moved and (
+                id(made[3]) not in dropped and (made[4] != "in a window" or made.window in windows)
+            ):
+                places = (refs[source], refs[target])
+                if places != made[1:3]:
+                    made = new(ProgramTransition, made[:1] + places + made[3:])
                 self.made.append(made)
                 self.clean.append(made)
                 continue
