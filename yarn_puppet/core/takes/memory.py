@@ -12,7 +12,7 @@ SAMPLE = 64
 """One tick of so many is weighed."""
 SET_ASIDE = 256
 """Ticks after which what was recorded is set aside from the collector."""
-LEAST_WEIGHED = (tuple, float, int, str, frozenset)
+WEIGHED = (tuple, float, int, str, frozenset)
 
 
 def weight_of(record: Record) -> int:
@@ -25,7 +25,7 @@ def weight_of(record: Record) -> int:
 
 def _weighed(value: Any, known: set[int]) -> int:
     """The bytes of a value and all in it that is not known yet, which it is from then on."""
-    if id(value) in known or not isinstance(value, LEAST_WEIGHED):
+    if id(value) in known or not isinstance(value, WEIGHED):
         return 0
     known.add(id(value))
     size = sys.getsizeof(value)
