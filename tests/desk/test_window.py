@@ -19,6 +19,7 @@ from tests.helpers import Case, demo_puppet
 from yarn_puppet.core.formats.puppet_file import load_puppet, save_puppet
 from yarn_puppet.core.formats.take_file import load_take
 from yarn_puppet.core.model.edits import graph as edits
+from yarn_puppet.core.model.edits.clips import sheet_added
 
 ROOT = Path(__file__).parents[2]
 CONTROL = Qt.KeyboardModifier.ControlModifier
@@ -127,6 +128,18 @@ class Files(DeskCase):
             puppet = load_puppet(self.folder / "deep" / "it.puppet.json")
             self.assertEqual(puppet, self.puppet)
             self.assertTrue((self.folder / "deep" / puppet.sheets[0].path).resolve().is_file())
+
+    def test_art_that_was_brought_in_and_undone_is_found_again_after_saving_elsewhere(self) -> None:
+        document = self.window.document
+        document.start_new()
+        document.save(self.folder / "first.puppet.json")
+        (self.folder / "deep").mkdir()
+        (self.folder / "a.png").write_bytes(b"art")
+        document.edit("bring in", lambda now: sheet_added(now, "a.png", "a.png", None)[0])
+        document.undo()
+        document.save(self.folder / "deep" / "it.puppet.json")
+        document.redo()
+        self.assertEqual(self.puppet.sheets[0].path, "../a.png")
 
     def test_a_typed_path_is_taken_whatever_the_dialogs_list_still_marks(self) -> None:
         saved = self.folder / "x" / "it.puppet.json"

@@ -114,9 +114,11 @@ class Document(QObject):
         if self.path is None and moved.name == new_puppet().name:
             moved = replace(moved, name=path.name.removesuffix(".puppet.json")[:LONGEST_NAME])
         save_puppet(moved, path)
+        elsewhere = self.path is None or self.path.parent != path.parent
         self.path = path
-        if moved is not self.puppet:
-            # Where the file lies is no edit: every step that can be gone back or forward to is told of it.
+        if elsewhere or moved is not self.puppet:
+            # Where the file lies is no edit: every step that can be gone back or forward to is told of it, and may have
+            # art where the present has none.
             past = [replace(step, puppet=rebasing.puppet(step.puppet)) for step in self.history.past[:-1]]
             self.history = replace(
                 self.history, past=(*past, replace(self.history.past[-1], puppet=moved)),
