@@ -24,7 +24,7 @@ def compared(seed: int, ticks: int = 24) -> str | None:
     program = compile_puppet(puppet)
     fast, sampler, simple = fast_tick(program), Sampler(program), SimpleEngine(puppet)
     plain_state = fast_state = initial_state(program)
-    down = {"a": False, "b": False}
+    down = {"a": False, "b": False, "c": False}
     news: list[Landed] = []
     stop = 0
     for number in range(ticks):
@@ -40,7 +40,7 @@ def compared(seed: int, ticks: int = 24) -> str | None:
             return f"seed {seed}, tick {number}: after plain {plain_state} fast {fast_state}"
         expected = simple.tick(dict(down), senses, [tuple(each) for each in news], stop > 0)  # type: ignore[misc]
         found = told(program, report)
-        if repr(expected) != repr(found):
+        if any(repr(expected[key]) != repr(found[key]) for key in expected):
             return f"seed {seed}, tick {number}:\n" + "\n".join(
                 f"  {key}: simple {expected[key]!r}\n  {' ' * len(key)}  engine {found[key]!r}"
                 for key in expected if repr(expected[key]) != repr(found[key])

@@ -20,10 +20,11 @@ from yarn_puppet.core.engine.compiling import compile_puppet
 from yarn_puppet.core.engine.state import Inputs, Landed
 from yarn_puppet.core.engine.tick import initial_state, tick
 from yarn_puppet.core.formats.writing import plain
-from yarn_puppet.core.model.events import Moment, Rule, Window
-from yarn_puppet.core.model.graph import Group, Leave, MemoSet, Placed, Spread, State, Transition
+from yarn_puppet.core.model.clips import Anchor
+from yarn_puppet.core.model.events import Deed, Moment, Rule, Window
+from yarn_puppet.core.model.graph import Blend, Group, Layer, Leave, Placed, Spread, State, Transition
 from yarn_puppet.core.model.puppet import Puppet
-from yarn_puppet.core.model.wiring import Intent, Memo
+from yarn_puppet.core.model.wiring import Facing, Intent, Memo, Sense, Threshold
 from yarn_puppet.core.takes.sampling import Sampler
 
 FOLDER = Path(__file__).parent / "golden"
@@ -95,10 +96,10 @@ def values() -> tuple[Puppet, list[Tick]]:
     """Numbers at their bounds, division by nought, choices, settings on entering and leaving, wrong types."""
     memos = (Memo("count", "count"), Memo("share", "share", "float", "abc"), Memo("mood", "mood", "choice", "odd",
              ("calm", "cross")))
-    sets = (MemoSet("count", "(count + 7) * 1000000000"), MemoSet("share", "count / (speed - 2) + elapsed"),
-            MemoSet("mood", '"cross"'))
+    sets = (Deed("count", "(count + 7) * 1000000000"), Deed("share", "count / (speed - 2) + elapsed"),
+            Deed("mood", '"cross"'))
     states = [State("a", "A", clip="c", on_leave=sets),
-              State("b", "B", clip="c", on_enter=(MemoSet("share", "-share * 3"),))]
+              State("b", "B", clip="c", on_enter=(Deed("share", "-share * 3"),))]
     ways = [Transition("ab", "a", "b", "speed >= 2 or count / 0 == 1"), Transition("ba", "b", "a", "elapsed > 0.04")]
     speeds: list[Any] = [0.5, 2.0, "abc", True, 2.5, 10.0**300, -0.0, 3, None, 2.0]
     ticks: list[Tick] = [((), {"speed": speeds[number // 3 % len(speeds)], "move_x": number % 3 - 1}, (), False)
@@ -117,12 +118,102 @@ def spread() -> tuple[Puppet, list[Tick]]:
     return puppet_of(made, [State("a", "A", spread="s")], spreads=(placed,)), ticks
 
 
+def pressed_together() -> tuple[Puppet, list[Tick]]:
+    """A sequence, both, and repeat: in order, at once, too late, spent, and used."""
+    intents = (
+        Intent("quake", "quake", "attack", "sequence", 0.2, 0.05, others=("down", "right")),
+        Intent("twice", "twice", "jump", "sequence", 0.3, 0.05, others=("jump",)),
+        Intent("throw", "throw", "attack", "both", 0.05, 0.05, others=("guard",)),
+        Intent("again", "again", "guard", "repeat", 0.1, 0.0), Intent("press", "press", "attack", "press", 0.0, 0.1),
+    )
+    states = [State(id, id, clip="rest") for id in "ab"]
+    ways = [Transition("ab", "a", "b", "quake or throw or twice"), Transition("ba", "b", "a", "elapsed > 0.1")]
+    spans = [(2, 4, "down"), (5, 7, "right"), (8, 10, "attack"), (20, 40, "guard"), (22, 24, "attack"),
+             (50, 52, "down"), (50, 52, "right"), (50, 52, "attack"), (60, 61, "jump"), (63, 64, "jump"),
+             (65, 66, "jump"), (80, 81, "down"), (100, 101, "right"), (102, 103, "attack")]
+    return puppet_of([clip("rest")], states, ways, intents=intents), held(*spans, ticks=110)
+
+
+def blends() -> tuple[Puppet, list[Tick]]:
+    """Dissolves of every easing, one broken off by the next, more than are kept, frozen ones and through nothing."""
+    easings: Any = ("linear", "ease in", "ease out", "ease in and out")
+    clips = [clip(f"c{number}", (50, 70 + number), "once" if number == 2 else "loop") for number in range(6)]
+    states = [State(f"s{number}", f"S{number}", clip=f"c{number}", speed=1.0 + number / 4) for number in range(6)]
+    states.append(State("none", "None"))
+    ways = [
+        Transition(f"t{number}", f"s{number}", f"s{(number + 1) % 6}" if number != 3 else "none",
+                   "elapsed > 0.05" if number else "elapsed > 0.3",
+                   blend=Blend("crossfade", 0.3 + number / 10, easings[number % 4], number == 1))
+        for number in range(6)
+    ]
+    ways.append(Transition("out", "none", "s4", "elapsed > 0.03", blend=Blend("crossfade", 0.2)))
+    return puppet_of(clips, states, ways), held(ticks=110, stops={24, 25, 40})
+
+
+def while_rules() -> tuple[Puppet, list[Tick]]:
+    """While-rules of every kind with eases, of nodes, groups, layers and windows; come back to while they go out."""
+    layers = (Layer("body", "body"), Layer("arms", "arms", weight=0.8, shown_when="held_guard", ease_in=0.1,
+                                           ease_out=0.2))
+    groups = (Group("strike", "Strike", rules=(
+        Rule("gravity", 0.5, 0.1, 0.1), Rule("memo", memo="step", to=5), Rule("layer_weight", 0.5, layer="arms"))),)
+    window = Window("w", 30, 80, "safe", "w", rules=(
+        Rule("playback", 0.25, 0.05, 0.1), Rule("move_speed", 0.1), Rule("memo", memo="step", to=7, ease_out=0.05)))
+    swing = clip("swing", (60, 60), "once", windows=[window])
+    states = [
+        State("rest", "Rest", clip="c", rules=(Rule("jump_height", 2.0, ease_out=0.15),)),
+        State("swing", "Swing", group="strike", clip="swing", rules=(
+            Rule("playback", 2.0), Rule("lock_movement", ease_in=0.1, ease_out=0.1), Rule("safe", ease_in=0.2),
+            Rule("tint", 0.5, 0.1, colour="#ff0000"), Rule("box", box="low"), Rule("prop", anchor="hand"))),
+        State("arm", "Arm", layer="arms", clip="c", rules=(Rule("lock_facing"),)),
+    ]
+    ways = [Transition("go", "rest", "swing", "held_down"), Transition("back", "swing", "rest", "not held_down"),
+            Transition("four", "rest", "rest", "step == 5 and elapsed > 1")]
+    puppet = puppet_of([swing, clip("c")], states, ways, groups=groups, layers=layers,
+                       memos=(Memo("step", "step"),), anchors=(Anchor("hand", "hand"),))
+    spans = [(3, 30, "down"), (34, 40, "down"), (60, 62, "down"), (5, 20, "guard"), (26, 50, "guard")]
+    return puppet, held(*spans, ticks=80, stops={10, 11, 36})
+
+
+def combo() -> tuple[Puppet, list[Tick]]:
+    """A memo that steps, wraps and goes back by itself; deeds at a moment; thresholds; what a state is deaf to."""
+    memos = (Memo("step", "step", "int", 1, wraps=3, returns=0.3),)
+    thresholds = (Threshold("fast", "fast", "speed", 60.0, 40.0), Threshold("low", "low", "step", 1.0, 2.0))
+    swing = clip("swing", (50, 50), "once", [Moment("m", 40, "call", "m", deeds=(
+        Deed("step", "step + 1"), Deed(kind="arm", intent="press_jump"), Deed(kind="drop", intent="tap_attack")))])
+    groups = (Group("all", "All"), Group("strike", "Strike", group="all", deaf_to=("hop",)))
+    states = [State("rest", "Rest", group="all", clip="c"),
+              State("swing", "Swing", group="strike", clip="swing", on_leave=(Deed("step", "step + 4"),)),
+              State("hop", "Hop", group="all", clip="c", deaf_to=("hurt",))]
+    ways = [Transition("hop", "all", "hop", "press_jump", overrides=True),
+            Transition("go", "rest", "swing", "tap_attack"),
+            Transition("back", "swing", "rest", "done and step < 3 or fast"),
+            Transition("down", "hop", "rest", "low or fast"), Transition("hurt", "all", "rest", "speed > 90")]
+    puppet = puppet_of([swing, clip("c")], states, ways, groups=groups, memos=memos, thresholds=thresholds)
+    speeds = [0.0] * 20 + [50.0, 60.0, 50.0, 41.0, 39.0] + [0.0] * 20 + [95.0] * 10 + [45.0] * 35
+    spans = held((2, 4, "attack"), (8, 10, "attack"), (30, 32, "attack"), (60, 62, "attack"), ticks=90, stops={50, 51})
+    return puppet, [(down, {"speed": speeds[number]}, told, stop) for number, (down, _, told, stop) in enumerate(spans)]
+
+
+def eight() -> tuple[Puppet, list[Tick]]:
+    """Eight facings, and a spread that holds on at its borders."""
+    made = [clip(f"c{turn}", (40, 60)) for turn in (0, 45, 90, 180)]
+    placed = Spread("s", "S", tuple(Placed(f"c{turn}", (float(turn), place)) for turn, place in (
+        (0, 0.0), (45, 10.0), (90, 0.0), (180, 5.0))), ("facing", "speed"), 0.25)
+    puppet = puppet_of(made, [State("a", "A", spread="s")], spreads=(placed,),
+                       facing=Facing("eight", "move_x", "right", "move_y"),
+                       senses=(Sense("speed", "speed", "float", 0.0), Sense("move_x", "move_x", "float", 0.0),
+                               Sense("move_y", "move_y", "float", 0.0)))
+    ways = [(1.0, 0.0), (1.0, 0.41), (1.0, 0.42), (0.3, 1.0), (-1.0, 1.0), (0.0, 0.0), (-1.0, -0.5), (0.0, -2.0)]
+    return puppet, [((), {"move_x": ways[number // 4 % 8][0], "move_y": ways[number // 4 % 8][1],
+                          "speed": float(number % 13)}, (), False) for number in range(64)]
+
+
 def _random(seed: int) -> Callable[[], tuple[Puppet, list[Tick]]]:
     def make() -> tuple[Puppet, list[Tick]]:
         shaker = Shaker(seed)
         puppet = shaker.puppet()
         return puppet, [
-            (tuple(each for each in ("a", "b") if shaker.chance(4)), {
+            (tuple(each for each in ("a", "b", "c") if shaker.chance(4)), {
                 id: value for id, value in shaker.senses().items() if isinstance(value, bool | int | str)
                 and value != 10**400
             }, (), shaker.chance(1)) for _ in range(30)
@@ -133,7 +224,9 @@ def _random(seed: int) -> Callable[[], tuple[Puppet, list[Tick]]]:
 
 CASES: dict[str, Callable[[], tuple[Puppet, list[Tick]]]] = {
     "gestures": gestures, "back_and_forth": back_and_forth, "hits": hits, "nested": nested, "values": values,
-    "spread": spread, **{f"random_{seed}": _random(seed) for seed in (3, 14, 159, 2653)},
+    "spread": spread, "pressed_together": pressed_together, "blends": blends,
+    "while_rules": while_rules, "combo": combo,
+    "eight": eight, **{f"random_{seed}": _random(seed) for seed in (3, 14, 159, 2653)},
 }
 
 

@@ -7,20 +7,24 @@ from collections.abc import Sequence
 from random import Random
 from typing import Any, TypeVar
 
-from yarn_puppet.core.model.clips import Cell, Clip, Frame
-from yarn_puppet.core.model.events import Moment, Rule, Window
-from yarn_puppet.core.model.graph import Group, Layer, Leave, MemoSet, Placed, SpeedMap, Spread, State, Transition
+from msgspec.structs import replace
+
+from yarn_puppet.core.model.clips import Anchor, Cell, Clip, Frame
+from yarn_puppet.core.model.events import Deed, Moment, Rule, Window
+from yarn_puppet.core.model.graph import Blend, Group, Layer, Leave, Placed, SpeedMap, Spread, State, Transition
 from yarn_puppet.core.model.puppet import Puppet
-from yarn_puppet.core.model.wiring import Action, Facing, Intent, Memo, Sense
+from yarn_puppet.core.model.wiring import Action, Facing, Intent, Memo, Sense, Threshold
 
 Option = TypeVar("Option")
 CELL = Cell("sheet", 0, 0, 8, 8)
+ANCHORS = (Anchor("hand", "hand"),)
 SENSES = (
     Sense("grounded", "grounded"), Sense("landed", "landed", event=True), Sense("speed", "speed", "float", 0.0),
     Sense("move_x", "move_x", "int", 0), Sense("move_y", "move_y", "int", 0),
     Sense("ground", "ground", "choice", "stone", choices=("stone", "straw")),
 )
-MEMOS = (Memo("steps", "steps"), Memo("tired", "tired", "bool", False), Memo("weight", "weight", "float", 0.5),
+MEMOS = (Memo("steps", "steps", wraps=4, returns=0.2), Memo("count", "count", "int", 1, returns=0.05),
+         Memo("tired", "tired", "bool", False), Memo("weight", "weight", "float", 0.5),
          Memo("mood", "mood", "choice", "calm", choices=("calm", "cross")))
 CONDITIONS = (
     "", "", "i0", "i1", "i2", "i3", "i4", "not i0", "i0 and grounded", "(i0 and tired) or grounded", "i1 or i2 and i3",
@@ -30,11 +34,24 @@ CONDITIONS = (
     "abs(speed) + min(steps, 2, weight) > clamp(speed, 0, 1)", "landed", "landed and i0", "sign(speed - 2) == -1",
     "tired == grounded", "i0 == true", "(i0 or tired) == grounded", 'ground == "sand"', "broken +", "gone > 2",
     "max(steps, -3) < 2", "speed * 1000000001 > 1",
+    "fast", "not fast and low", "lost or i1", 'facing == "up left"', 'facing == "down right" and fast',
     "1000000000 * 1000000000 + steps == 1000000000 * 9007199.254740992", "true", "not (i0 or i1)",
 )
 SETS = (("steps", "steps + 1"), ("steps", "steps * 1000000000"), ("tired", "not tired"), ("tired", "i0"),
         ("weight", "weight * 2 + speed"), ("weight", "steps"), ("mood", '"cross"'), ("mood", "ground"),
         ("mood", '"odd"'), ("weight", "elapsed + clip_time"), ("gone", "1"), ("steps", "loops"))
+THRESHOLDS = (Threshold("fast", "fast", "speed", 2.0, 1.0), Threshold("low", "low", "steps", -1.0, 2.0),
+              Threshold("lost", "lost", "ground", 1.0, 0.0))
+
+
+RULES = (
+    Rule("move_speed", 0.5), Rule("move_speed", 1e9), Rule("lock_movement"), Rule("lock_facing"), Rule("gravity", -2.0),
+    Rule("jump_height", 1.5), Rule("memo", memo="steps", to=9), Rule("memo", memo="mood", to="cross"),
+    Rule("memo", memo="tired", to="odd"), Rule("memo", memo="gone"), Rule("safe"), Rule("playback", 0.5),
+    Rule("playback", -1.0), Rule("playback", 3.0), Rule("layer_weight", 0.5, layer="arms"),
+    Rule("layer_weight", 2.0, layer="body"), Rule("layer_weight", layer="gone"), Rule("prop", anchor="hand"),
+    Rule("prop", anchor="gone"), Rule("box", box="low"), Rule("box"), Rule("tint", 0.5, colour="#ff8800"), Rule("tint"),
+)
 
 
 class Shaker:
@@ -57,7 +74,7 @@ class Shaker:
 
     def puppet(self) -> Puppet:
         """A puppet."""
-        layers = [Layer("body", "body"), Layer("arms", "arms")][: 1 + self.chance(3)]
+        layers = [self.layer(id) for id in ("body", "arms", "lantern")[: 1 + self.chance(3) + self.chance(1)]]
         homes = [each.id for each in layers]
         states = [f"s{number}" for number in range(self.random.randint(0 if self.chance(1) else 2, 7))]
         groups = [f"g{number}" for number in range(self.random.randint(0, 4))]
@@ -69,7 +86,8 @@ class Shaker:
             layer = next((each.layer for each in made_groups if each.id == around), self.pick(homes))
             if self.chance(1):
                 layer = self.pick([*homes, "gone"])
-            made_groups.append(Group(id, id, layer, around, self.pick([None, *nodes]), self.chance(4), self.rules()))
+            made_groups.append(Group(id, id, layer, around, self.pick([None, *nodes]), self.chance(4), self.rules(),
+                                     deaf_to=self.deaf()))
         made_states = []
         for id in states:
             around = self.pick([None, *groups, *groups])
@@ -79,32 +97,58 @@ class Shaker:
             mapped = SpeedMap(self.pick(["speed", "steps", "elapsed", "gone"]), 0.0, self.pick([0.0, 3.0]), 0.5, 2.0)
             made_states.append(State(
                 id, id, layer, around, self.pick([None, "gone", *clips, *clips, *clips]),
-                self.pick([1.0, 1.0, 0.0, 0.33, 3.7]), mapped if self.chance(2) else None, self.rules(), self.sets(),
-                self.sets(), spread=self.pick([None, None, None, "spread", "gone"]),
+                self.pick([1.0, 1.0, 0.0, 0.33, 3.7]), mapped if self.chance(2) else None, self.rules(), self.deeds(),
+                self.deeds(), deaf_to=self.deaf(), spread=self.pick([None, None, None, "spread", "gone"]),
             ))
         transitions = [
             Transition(f"t{number}", self.pick(nodes), self.pick(nodes), self.pick(CONDITIONS), self.leave(),
-                       overrides=self.chance(2), reenters=self.chance(2))
+                       self.blend(), overrides=self.chance(2), reenters=self.chance(2))
             for number in range(self.random.randint(0, 4 * len(states)))
         ]
         return Puppet(
             rate=self.pick([15, 30, 60, 240]), clips=tuple(self.clip(id, nodes) for id in clips),
             spreads=(self.spread([*clips, "gone"]),),
-            layers=tuple(Layer(each.id, each.name, self.pick([None, *nodes])) for each in layers),
+            layers=tuple(replace(each, start=self.pick([None, *nodes])) for each in layers), anchors=ANCHORS,
             groups=tuple(made_groups), states=tuple(made_states), transitions=tuple(transitions),
-            actions=(Action("a", "a"), Action("b", "b")), intents=self.intents(), senses=SENSES, memos=MEMOS,
-            facing=Facing(self.pick(["mirror", "four"]), self.pick(["move_x", "speed", "grounded"]),
-                          self.pick(["right", "up"]), self.pick(["move_y", "gone"])),
+            actions=(Action("a", "a"), Action("b", "b"), Action("c", "c")), intents=self.intents(),
+            senses=SENSES, memos=MEMOS, thresholds=THRESHOLDS,
+            facing=Facing(self.pick(["mirror", "four", "eight"]), self.pick(["move_x", "speed", "grounded"]),
+                          self.pick(["right", "up", "up left"]), self.pick(["move_y", "gone"])),
         )
 
     def rules(self) -> tuple[Rule, ...]:
         """While-rules."""
-        rule = self.pick([Rule("move_speed", 0.5), Rule("move_speed", 1e9), Rule("lock_movement"), Rule("lock_facing")])
-        return (rule,) if self.chance(2) else ()
+        if self.chance(7):
+            return ()
+        return tuple(
+            replace(rule, ease_in=self.pick([0.0, 0.0, 0.004, 0.1, 0.3]),
+                    ease_out=self.pick([0.0, 0.0, 0.02, 0.07, 1e9]))
+            for rule in self.some(RULES, 2)
+        )
 
-    def sets(self) -> tuple[MemoSet, ...]:
-        """Settings of memos."""
-        return tuple(MemoSet(*each) for each in self.some(SETS, 2)) if self.chance(3) else ()
+    def deeds(self) -> tuple[Deed, ...]:
+        """Settings of memos, and arming and dropping of intents."""
+        if self.chance(7):
+            return ()
+        return tuple(
+            Deed(*each) if len(each) == 2 else Deed(kind=self.pick(["arm", "drop"]), intent=each[0])
+            for each in self.some((*SETS, ("count", "count + 1"), ("i0",), ("i1",), ("i2",), ("i3",), ("gone",)), 2)
+        )
+
+    def deaf(self) -> tuple[str, ...]:
+        """Transitions that a node does not listen to."""
+        return tuple(f"t{self.random.randrange(12)}" for _ in range(3)) if self.chance(2) else ()
+
+    def layer(self, id: str) -> Layer:
+        """A layer."""
+        return Layer(id, id, weight=self.pick([1.0, 0.3, 0.0]), shown_when=self.pick(["", "", *CONDITIONS]),
+                     ease_in=self.pick([0.0, 0.1]), ease_out=self.pick([0.0, 0.05]))
+
+    def blend(self) -> Blend:
+        """How a transition takes over."""
+        kind: Any = self.pick(["cut", "cut", "crossfade", "crossfade", "momentum"])
+        easing: Any = self.pick(["linear", "ease in", "ease out", "ease in and out"])
+        return Blend(kind, self.pick([0.0, 0.01, 0.05, 0.1, 0.35, 1000.0]), easing, self.chance(4))
 
     def leave(self) -> Leave:
         """A leave rule."""
@@ -112,11 +156,12 @@ class Shaker:
         return Leave(kind, self.pick([0.0, 0.05, 0.1]), self.pick(["pole", "cancel", "hit", "gone"]))
 
     def intents(self) -> tuple[Intent, ...]:
-        """Five intents on two actions and one that is not there."""
-        gestures: Any = ["press", "release", "tap", "hold", "double tap", "held"]
+        """Five intents on three actions and one that is not there."""
+        gestures: Any = ["press", "release", "tap", "hold", "double tap", "held", "sequence", "both", "repeat"]
         return tuple(
             Intent(f"i{number}", f"i{number}", self.pick(["a", "a", "a", "b", "gone"]), self.pick(gestures),
-                   self.pick([0.0, 0.05, 0.1, 0.2]), self.pick([0.0, 0.05, 0.15, 1.0]), self.chance(2))
+                   self.pick([0.0, 0.05, 0.1, 0.2]), self.pick([0.0, 0.05, 0.15, 1.0]), self.chance(2),
+                   self.some(["a", "b", "c", "a", "b", "gone"][: 5 + self.chance(1)], 3))
             for number in range(5)
         )
 
@@ -127,7 +172,8 @@ class Shaker:
         times = [0.0, length, length / 2, length * 2, 16.6, 50.0, *(self.random.random() * length for _ in range(3))]
         kinds: Any = ["hit", "cancel", "guard", "safe", "named"]
         moments = tuple(
-            Moment(f"{id}m{number}", self.pick(times), "call", self.pick(["step", "knock"]), only_on_hit=self.chance(4))
+            Moment(f"{id}m{number}", self.pick(times), "call", self.pick(["step", "knock"]), only_on_hit=self.chance(4),
+                   deeds=self.deeds())
             for number in range(self.random.randint(0, 3))
         )
         windows = tuple(
@@ -145,7 +191,7 @@ class Shaker:
         places = [-2.0, 0.0, 1.0, 90.0, 180.0, 1e9]
         return Spread("spread", "spread", tuple(
             Placed(clip, tuple(self.pick(places) for _ in range(2 if self.chance(1) else len(along)))) for clip in clips
-        ), along)
+        ), along, self.pick([0.0, 0.0, 0.2, 1.0]))
 
     def senses(self) -> dict[str, Any]:
         """What a game reports, not always of the right type."""

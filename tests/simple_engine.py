@@ -14,8 +14,10 @@ from yarn_puppet.core.engine.state import Report
 from yarn_puppet.core.model.puppet import Puppet
 
 BOUND = 2 ** 53
-SIDES = {"right": 0, "up": 90, "left": 180, "down": 270}
-FAMILY = ("press", "tap", "hold", "double tap")
+SIDES = {"right": 0, "up right": 45, "up": 90, "up left": 135, "left": 180, "down left": 225, "down": 270,
+         "down right": 315}
+FAMILY = ("press", "tap", "hold", "double tap", "sequence", "both")
+FULL = 1_000_000
 
 
 class Unreadable(Exception):
@@ -65,12 +67,46 @@ class Layer:
         """In a new state, nothing played."""
         self.state, self.visit = state, self.visit + 1
         self.clip: Any = None
+        self.placed: Any = None
         self.fresh, self.ticks, self.time, self.loops, self.done = True, 0, 0, 0, False
         self.open: list[tuple[Any, int, int]] = []
         """(window, frame shown, pass)"""
         self.has_hit = False
         self.waits: list[Any] = []
         self.waited: list[Any] = []
+        self.blend: Any = None
+        self.old: list[Old] = []
+        self.blended = 0
+        self.advanced = 0
+
+    def now_shown(self) -> int:
+        """The share of what it plays now, of what is on show."""
+        if not self.old:
+            return FULL
+        x = self.blended / self.blend[0]
+        eased = {"linear": x, "ease in": x * x, "ease out": 1 - (1 - x) * (1 - x),
+                 "ease in and out": x * x * (3 - 2 * x)}[self.blend[1]]
+        return round(FULL * eased)
+
+    def fading(self) -> list[tuple[Old, int]]:
+        """What fades, oldest first, each with its weight."""
+        return [(each, each.had * (FULL - self.now_shown()) // FULL) for each in self.old]
+
+
+class Old:
+    """What fades."""
+
+    def __init__(self, clip: Any, time: int, advance: int, had: int) -> None:
+        self.clip, self.time, self.advance, self.had = clip, time, advance, had
+
+
+class Share:
+    """A while-rule with an ease."""
+
+    def __init__(self, layer: str, owner: str, rule: Any) -> None:
+        self.layer, self.owner, self.rule = layer, owner, rule
+        self.share = 0
+        self.out = False
 
 
 class SimpleEngine:
@@ -90,6 +126,12 @@ class SimpleEngine:
         self.senses = {each.id: start_of(each) for each in puppet.senses}
         self.facing: str = puppet.facing.start
         self.remembers: dict[str, str] = {}
+        self.reached: dict[str, dict[int, int]] = {}
+        self.memo_life: dict[str, int] = {}
+        self.on = {each.id: False for each in puppet.thresholds}
+        self.shares: dict[tuple[str, bool, str, int], Share] = {}
+        self.held: dict[str, Any] = {}
+        self.shown = {each.id: 0 if each.shown_when.strip() else FULL for each in puppet.layers}
         self.layers = [Layer(each.id) for each in puppet.layers]
         for layer, entry in zip(self.layers, puppet.layers, strict=True):
             start = self.node(entry.start)
@@ -100,7 +142,7 @@ class SimpleEngine:
             self.put(layer, end)
         for layer in self.layers:
             if layer.state is not None:
-                self.settings(layer, layer.state.on_enter)
+                self.deeds(layer, layer.state.on_enter)
 
     # Section 2 --------------------------------------------------------------------------------------------------
 
@@ -221,7 +263,7 @@ class SimpleEngine:
 
     def reads(self, name: str) -> Any:
         for kind, entries in (("intent", self.puppet.intents), ("sense", self.puppet.senses),
-                              ("memo", self.puppet.memos)):
+                              ("memo", self.puppet.memos), ("threshold", self.puppet.thresholds)):
             for each in entries:
                 if each.id == name:
                     return kind, each
@@ -250,7 +292,7 @@ class SimpleEngine:
                 kind, entry = self.reads(name)
                 if kind is None:
                     raise Unreadable
-                return "bool" if kind == "intent" else str(entry.type)
+                return "bool" if kind in ("intent", "threshold") else str(entry.type)
             case ast.BoolOp(values=values):
                 self.all_of(values, "bool")
                 return "bool"
@@ -390,7 +432,9 @@ class SimpleEngine:
         kind, entry = self.reads(name)
         if kind == "intent":
             return self.intent(entry)
-        return self.senses[name] if kind == "sense" else self.memos[name]
+        if kind == "threshold":
+            return self.on[name]
+        return self.senses[name] if kind == "sense" else self.held.get(name, self.memos[name])
 
     def intent(self, entry: Any) -> bool:
         return self.down.get(entry.action, False) if entry.gesture == "held" else entry.id in self.life
@@ -425,34 +469,184 @@ class SimpleEngine:
             each.id for each in self.puppet.senses
             if stopped and each.event and each.type == "bool" and self.senses[each.id]
         }
+        if not stopped:
+            self.thresholds()
         for place, visit, loop in landed:
             self.hear(self.layers[place] if 0 <= place < len(self.layers) else None, visit, loop)
         running = [layer for layer in self.layers if layer.state is not None]
         if not stopped:
             for layer in running:
                 self.choose(layer)
-            for layer in running:
-                self.play(layer)
-        rules = [(owner.id, rule) for layer in running for owner in (layer.state, *self.around(layer.state))
-                 for rule in owner.rules]
-        rules += [(window.id, rule) for layer in running for window, _, _ in layer.open for rule in window.rules]
-        speed = 1.0
-        for _, rule in rules:
-            if rule.kind == "move_speed":
-                speed = clamped(speed * rule.value)
-        locks = {rule.kind for _, rule in rules}
-        if not stopped and "lock_facing" not in locks:
+            was_open = {layer.id: (layer.visit, list(layer.open)) for layer in self.layers}
+            self.ease(self.of_nodes(), False)
+            self.show()
+            doing = [(layer, self.play(layer, was_open[layer.id][1])) for layer in running]
+            for layer, fired in doing:
+                for moment in fired:
+                    self.deeds(layer, moment.deeds)
+            self.ease(self.of_windows(), True)
+            self.keep_few()
+            self.hold()
+        counting = self.counting()
+        factors = {"move_speed": 1.0, "gravity": 1.0, "jump_height": 1.0}
+        for _, _, rule, share in counting:
+            if rule.kind in factors:
+                factors[rule.kind] = clamped(factors[rule.kind] * factor(rule, share))
+        holds = {rule.kind for _, _, rule, share in counting if share >= FULL // 2}
+        safe = "safe" in holds or any(window.kind == "safe" for layer in running for window, _, _ in layer.open)
+        if not stopped and "lock_facing" not in holds:
             self.turn()
         self.count += 1
         return {
             "layers": [self.place(layer) for layer in running], "facing": self.facing, "senses": dict(self.senses),
-            "memos": dict(self.memos), "armed": [each.id for each in self.puppet.intents if each.id in self.life],
+            "memos": {id: self.held.get(id, value) for id, value in self.memos.items()},
+            "thresholds": dict(self.on),
+            "armed": [each.id for each in self.puppet.intents if each.id in self.life],
             "used": self.used_up, "moments": self.moments,
             "windows": [(layer.id, layer.clip.id, frame, window.id, loop)
                         for layer in running for window, frame, loop in layer.open],
-            "rules": [(owner, rule.kind, float(rule.value)) for owner, rule in rules], "taken": self.taken,
-            "together": (speed, "lock_movement" in locks, "lock_facing" in locks), "stuck": self.stuck,
+            "rules": [(owner, rule.kind, float(rule.value), share / FULL) for _, owner, rule, share in counting],
+            "taken": self.taken,
+            "together": (*factors.values(), "lock_movement" in holds, "lock_facing" in holds, safe),
+            "weights": [self.weight(layer, counting) for layer in running],
+            "on show": [
+                (layer.now_shown() / FULL, [
+                    (old.clip.id, self.frame(old.clip, old.time),
+                     self.own_time(old.clip, old.time) / (1000 * self.puppet.rate), weight / FULL)
+                    for old, weight in layer.fading() if old.clip
+                ])
+                for layer in running
+            ],
+            "stuck": self.stuck,
         }
+
+    def weight(self, layer: Layer, counting: list[Any]) -> float:
+        entry = next(each for each in self.puppet.layers if each.id == layer.id)
+        weight = float(entry.weight) * (self.shown[layer.id] / FULL)
+        for _, _, rule, share in counting:
+            if rule.kind == "layer_weight" and rule.layer == layer.id:
+                weight = clamped(weight * factor(rule, share))
+        return min(1.0, max(0.0, weight))
+
+    # While-rules ------------------------------------------------------------------------------------------------
+
+    def works(self, rule: Any) -> bool:
+        """Whether a rule is not as if it were not there."""
+        puppet = self.puppet
+        return bool({
+            "memo": any(each.id == rule.memo for each in puppet.memos),
+            "prop": any(each.id == rule.anchor for each in puppet.anchors),
+            "layer_weight": any(each.id == rule.layer for each in puppet.layers),
+            "box": rule.box, "tint": rule.colour,
+        }.get(rule.kind, True))
+
+    def of_nodes(self) -> list[tuple[tuple[str, bool, str, int], Any]]:
+        """The rules of nodes in force, each with what it is known by."""
+        return [((layer.id, False, owner.id, place), rule) for layer in self.layers if layer.state is not None
+                for owner in (layer.state, *self.around(layer.state)) for place, rule in enumerate(owner.rules)
+                if self.works(rule)]
+
+    def of_windows(self) -> list[tuple[tuple[str, bool, str, int], Any]]:
+        found: dict[tuple[str, bool, str, int], Any] = {}
+        for layer in self.layers:
+            for window, _, _ in layer.open:
+                for place, rule in enumerate(window.rules):
+                    if self.works(rule):
+                        found.setdefault((layer.id, True, window.id, place), rule)
+        return list(found.items())
+
+    def step(self, seconds: float) -> int:
+        """What a share changes by in a tick; all of it where there is no ease."""
+        units = self.units(seconds)
+        return FULL if units < 1 else min(FULL, max(1, 1000 * FULL // units))
+
+    def eased(self, rule: Any) -> bool:
+        return self.step(rule.ease_in) < FULL or self.step(rule.ease_out) < FULL
+
+    def ease(self, force: list[tuple[tuple[str, bool, str, int], Any]], windows: bool) -> None:
+        """The shares of the rules of nodes, or of windows, go on."""
+        keys = [key for key, _ in force]
+        going = [(key, each) for key, each in self.shares.items() if each.out]
+        ended = [(key, each) for key, each in self.shares.items()
+                 if key[1] == windows and not each.out and key not in keys]
+        others = [(key, each) for key, each in self.shares.items()
+                  if key[1] != windows and not each.out]
+        now: list[Any] = []
+        for key, rule in force:
+            if self.eased(rule):
+                each = self.shares.get(key) or Share(key[0], key[2], rule)
+                each.share, each.out = min(FULL, each.share + self.step(rule.ease_in)), False
+                now.append((key, each))
+        outs = []
+        for key, each in going + ended:
+            if key in keys:
+                continue
+            if key[1] == windows:
+                each.out = True
+                each.share -= self.step(each.rule.ease_out)
+            if each.share > 0:
+                outs.append((key, each))
+        self.shares = dict((others + now if windows else now + others) + outs)
+
+    def keep_few(self) -> None:
+        outs = [key for key, each in self.shares.items() if each.out]
+        for key in outs[:-32]:
+            del self.shares[key]
+
+    def counting(self) -> list[tuple[tuple[str, bool, str, int], str, Any, int]]:
+        """The rules that count, in order: what each is known by, its owner, the rule and its share."""
+        found = []
+        for key, rule in self.of_nodes() + self.of_windows():
+            share = self.shares[key].share if key in self.shares else 0 if self.eased(rule) else FULL
+            found.append((key, key[2], rule, share))
+        return found + [(key, each.owner, each.rule, each.share) for key, each in self.shares.items() if each.out]
+
+    def hold(self) -> None:
+        """What memos are held at."""
+        places = [layer.id for layer in self.layers]
+        counting = self.counting()
+
+        def strength(number: int) -> tuple[int, int, int]:
+            key = counting[number][0]
+            out = key in self.shares and self.shares[key].out
+            kind = 2 if out else 0 if key[1] else 1
+            return -places.index(key[0]), kind, -number if out else number
+
+        self.held = {}
+        for number in sorted(range(len(counting)), key=strength):
+            _, _, rule, share = counting[number]
+            if rule.kind == "memo" and share >= FULL // 2 and rule.memo not in self.held:
+                memo = next(each for each in self.puppet.memos if each.id == rule.memo)
+                self.held[rule.memo] = fit(rule.to, memo, start_of(memo))
+
+    def show(self) -> None:
+        """The shares by which layers are shown."""
+        holds = {}
+        for layer, entry in zip(self.layers, self.puppet.layers, strict=True):
+            holds[layer.id] = True
+            if entry.shown_when.strip():
+                try:
+                    holds[layer.id] = layer.state is not None and self.value(
+                        self.parsed(entry.shown_when, "bool"), layer)
+                except Unreadable:
+                    holds[layer.id] = False
+        for entry in self.puppet.layers:
+            if holds[entry.id]:
+                self.shown[entry.id] = min(FULL, self.shown[entry.id] + self.step(entry.ease_in))
+            else:
+                self.shown[entry.id] = max(0, self.shown[entry.id] - self.step(entry.ease_out))
+
+    def thresholds(self) -> None:
+        for each in self.puppet.thresholds:
+            kind, entry = self.reads(each.source)
+            if kind not in ("sense", "memo") or entry.type not in ("int", "float"):
+                continue
+            value = self.senses[each.source] if kind == "sense" else self.held.get(
+                each.source, self.memos[each.source])
+            if each.on >= each.off:
+                self.on[each.id] = value >= each.on or (self.on[each.id] and not value < each.off)
+            else:
+                self.on[each.id] = value <= each.on or (self.on[each.id] and not value > each.off)
 
     def place(self, layer: Layer) -> tuple[Any, ...]:
         clip, rate = layer.clip, self.puppet.rate
@@ -467,45 +661,98 @@ class SimpleEngine:
     def controls(self, down: dict[str, bool], stopped: bool) -> None:
         if not stopped:
             self.life = {id: life - 1 for id, life in self.life.items() if life > 0}
+            self.memo_life = {id: life - 1 for id, life in self.memo_life.items()}
+            for memo in self.puppet.memos:
+                if self.memo_life.get(memo.id) == 0:
+                    self.memos[memo.id] = start_of(memo)
+                    del self.memo_life[memo.id]
+        begins, ends = [], []
+        noted = (dict(self.first), dict(self.spent))
         for action in self.puppet.actions:
             id, now = action.id, down.get(action.id, False)
-            begins, ends = now and not self.down[id], self.down[id] and not now
-            self.down[id] = now
-            if not now and not ends:
-                continue
-            noted, noted_spent = self.first.get(id), self.spent.get(id, False)
-            if begins:
+            if now and not self.down[id]:
+                begins.append(id)
                 self.since[id], self.spent[id], self.own[id] = self.count, False, False
-            age = (self.count - self.since[id]) * 1000
-            mine = [each for each in self.puppet.intents if each.action == id]
-            holds = [self.units(each.seconds) for each in mine if each.gesture == "hold" and each.seconds > 0]
-            arming = []
-            for each in mine:
-                threshold = self.units(each.seconds)
-                complete = {
-                    "press": begins, "release": ends, "held": False,
-                    "tap": ends and age < min([threshold, *holds]),
-                    "hold": age >= threshold > age - 1000,
-                    "double tap": begins and noted is not None and (self.count - noted) * 1000 <= threshold,
-                }[each.gesture]
-                if complete and each.gesture == "release":
-                    self.life[each.id] = self.units(each.buffer) // 1000
-                elif complete:
-                    was_spent = noted_spent if each.gesture == "double tap" else self.spent[id]
-                    if not was_spent or each.even_if_used:
-                        arming.append(each)
-            if begins:
-                if any(each.gesture == "double tap" for each in arming):
-                    self.first.pop(id, None)
-                else:
-                    self.first[id] = self.count
-            if arming:
-                for each in mine:
-                    if each.gesture in FAMILY:
-                        self.life.pop(each.id, None)
-                for each in arming:
-                    self.life[each.id] = self.units(each.buffer) // 1000
-                self.own[id] = True
+            elif self.down[id] and not now:
+                ends.append(id)
+            self.down[id] = now
+        arming = []
+        for each in self.puppet.intents:
+            if not self.can_arm(each) or not self.completes(each, begins, ends, noted[0]):
+                continue
+            if each.gesture not in FAMILY:
+                self.life[each.id] = self.units(each.buffer) // 1000
+                continue
+            spent = noted[1] if each.gesture == "double tap" else self.spent
+            if each.even_if_used or not any(spent.get(action, False) for action in touched(each)):
+                arming.append(each)
+        for id in begins:
+            if any(each.gesture == "double tap" and each.action == id for each in arming):
+                self.first.pop(id, None)
+            else:
+                self.first[id] = self.count
+        for action in {action for each in arming for action in touched(each)}:
+            self.forget_family(action)
+            self.own[action] = True
+        for each in arming:
+            self.life[each.id] = self.units(each.buffer) // 1000
+
+    def forget_family(self, action: str, all_of_it: bool = True) -> None:
+        for each in self.puppet.intents:
+            if each.gesture in FAMILY and action in touched(each) and (all_of_it or not each.even_if_used):
+                self.life.pop(each.id, None)
+
+    def can_arm(self, each: Any) -> bool:
+        wanted = [each.action]
+        if each.gesture in ("sequence", "both"):
+            wanted += each.others
+            if not each.others or (each.gesture == "both" and (len(each.others) != 1 or each.action in each.others)):
+                return False
+        return all(any(action.id == id for action in self.puppet.actions) for id in wanted)
+
+    def completes(self, each: Any, begins: list[str], ends: list[str], noted: dict[str, int]) -> bool:
+        id, threshold = each.action, self.units(each.seconds)
+        if each.gesture == "sequence":
+            return self.in_order(each, begins)
+        if each.gesture == "both":
+            pair = [id, *each.others]
+            return all(self.down[action] for action in pair) and any(action in begins for action in pair) and all(
+                (self.count - self.since[action]) * 1000 <= threshold for action in pair)
+        if not self.down[id] and id not in ends:
+            return False
+        age = (self.count - self.since[id]) * 1000
+        holds = [self.units(other.seconds) for other in self.puppet.intents
+                 if other.action == id and other.gesture == "hold" and other.seconds > 0]
+        often = max(threshold, 1000)
+        return {
+            "press": id in begins, "release": id in ends, "held": False,
+            "tap": id in ends and age < min([threshold, *holds]),
+            "hold": age >= threshold > age - 1000,
+            "double tap": id in begins and id in noted and (self.count - noted[id]) * 1000 <= threshold,
+            "repeat": self.down[id] and (id in begins or age // often > (age - 1000) // often),
+        }[each.gesture]
+
+    def in_order(self, each: Any, begins: list[str]) -> bool:
+        """Whether a sequence completes."""
+        if not begins:
+            return False
+        steps = [*each.others, each.action]
+        kept = self.reached.setdefault(each.id, {})
+        reached: dict[int, int] = {}
+        for k in range(1, len(steps) + 1):
+            for j in range(k + 1):
+                between = steps[j:k]
+                if len(set(between)) < len(between) or not set(between) <= set(begins):
+                    continue
+                first = self.count if j == 0 else kept.get(j)
+                if first is not None and (j < k or k in kept):
+                    reached[k] = max(reached.get(k, first), first)
+        last = reached.pop(len(steps), None)
+        if last is not None and (self.count - last) * 1000 <= self.units(each.seconds):
+            self.reached[each.id] = {}
+            return True
+        self.reached[each.id] = reached
+        return False
 
     def hear(self, layer: Layer | None, visit: int, loop: int) -> None:
         if layer is None or layer.clip is None or layer.visit != visit:
@@ -517,19 +764,31 @@ class SimpleEngine:
         elif loop == layer.loops - 1:
             fire, layer.waited = layer.waited, []
         self.moments += [(layer.id, layer.clip.id, self.frame(layer.clip, layer.time), each.id) for each in fire]
+        for each in fire:
+            self.deeds(layer, each.deeds)
+
+    def deaf(self, state: Any) -> set[tuple[str, str]]:
+        """(owner, transition) of what a state does not listen to."""
+        found = set()
+        for node in (state, *self.around(state)):
+            found |= {(group.id, id) for group in self.around(node) for id in node.deaf_to}
+        return found
 
     def choose(self, layer: Layer) -> None:
         entered = 0
+        before = (layer.clip, layer.time, layer.advanced, layer.now_shown(), layer.fading(), layer.fresh)
         while True:
             groups = self.around(layer.state)
             owners = [(each, True) for each in (*reversed(groups), layer.state)]
             owners += [(each, False) for each in (layer.state, *groups)]
             tried = [each for owner, overrides in owners for each in self.puppet.transitions
-                     if each.source == owner.id and each.overrides == overrides and self.usable(each)]
+                     if each.source == owner.id and each.overrides == overrides and self.usable(each)
+                     and (owner.id, each.id) not in self.deaf(layer.state)]
             found = next((each for each in tried if self.can_take(layer, each)), None)
             if found is None:
                 return
             self.take(layer, found)
+            self.begin_blend(layer, found.blend, *before)
             if self.plays(layer.state):
                 return
             entered += 1
@@ -567,15 +826,14 @@ class SimpleEngine:
             del self.life[id]
             self.used_up.append(id)
             if entry.gesture in FAMILY:
-                if self.own[entry.action]:
-                    self.spent[entry.action] = True
-                for other in self.puppet.intents:
-                    if other.action == entry.action and other.gesture in FAMILY and not other.even_if_used:
-                        self.life.pop(other.id, None)
+                for action in touched(entry):
+                    if self.own.get(action, False):
+                        self.spent[action] = True
+                    self.forget_family(action, False)
         old, new = layer.state, self.end_of(self.node(each.target))
-        self.settings(layer, old.on_leave)
+        self.deeds(layer, old.on_leave)
         self.put(layer, new)
-        self.settings(layer, new.on_enter)
+        self.deeds(layer, new.on_enter)
         self.taken.append((layer.id, each.id, old.id, new.id))
 
     def put(self, layer: Layer, state: Any) -> None:
@@ -587,23 +845,63 @@ class SimpleEngine:
             if group.remembers:
                 self.remembers[group.id] = state.id
 
-    def settings(self, layer: Layer, sets: Any) -> None:
-        for each in sets:
-            memo = next((entry for entry in self.puppet.memos if entry.id == each.memo), None)
-            if memo is None:
+    def begin_blend(
+        self, layer: Layer, blend: Any, clip: Any, time: int, advance: int, share: int, fading: list[Any], fresh: bool
+    ) -> None:
+        layer.blend, layer.old, layer.blended = None, [], 0
+        units = self.units(blend.seconds)
+        if blend.kind != "crossfade" or units < 1:
+            return
+        layer.blend = (units, blend.easing)
+        old = [Old(each.clip, each.time, each.advance, weight) for each, weight in fading]
+        if not fresh:
+            old.append(Old(clip, time, 0 if blend.frozen else advance, FULL - sum(each.had for each in old)))
+        while len(old) > 4:
+            least = min(old, key=lambda each: each.had)
+            old.remove(least)
+            old[-1].had += least.had
+        layer.old = old
+
+    def deeds(self, layer: Layer, deeds: Any) -> None:
+        for each in deeds:
+            if each.kind == "set":
+                self.set(layer, each)
                 continue
-            try:
-                value = self.value(self.parsed(each.value, memo.type), layer)
-            except Unreadable:
+            intent = next((entry for entry in self.puppet.intents if entry.id == each.intent), None)
+            if intent is None or intent.gesture == "held":
                 continue
-            self.memos[memo.id] = fit(value, memo, self.memos[memo.id])
+            if each.kind == "drop":
+                self.life.pop(intent.id, None)
+            elif any(action.id == intent.action for action in self.puppet.actions) and self.can_arm(intent):
+                if intent.gesture in FAMILY:
+                    for action in touched(intent):
+                        self.forget_family(action)
+                        self.own[action] = False
+                self.life[intent.id] = self.units(intent.buffer) // 1000
+
+    def set(self, layer: Layer, each: Any) -> None:
+        memo = next((entry for entry in self.puppet.memos if entry.id == each.memo), None)
+        if memo is None:
+            return
+        try:
+            value = self.value(self.parsed(each.value, memo.type), layer)
+        except Unreadable:
+            return
+        if memo.type == "choice" and value not in memo.choices:
+            return
+        value = fit(value, memo, self.memos[memo.id])
+        if memo.type == "int" and memo.wraps > 0:
+            value = start_of(memo) + (value - start_of(memo)) % memo.wraps
+        self.memos[memo.id] = value
+        if memo.returns > 0:
+            self.memo_life[memo.id] = max(1, self.units(memo.returns) // 1000)
 
     def pick(self, layer: Layer) -> Any:
         """The clip of a spread to play."""
         spread, placed = self.spread(layer.state)
         if not placed:
             return layer.clip
-        best, least = None, None
+        best, least, kept = None, None, None
         for each in placed:
             away = 0.0
             for axis, name in enumerate(spread.along):
@@ -616,18 +914,33 @@ class SimpleEngine:
                     share = gap / ((max(places) - min(places)) or 1.0)
                 share = min(share, float(BOUND))
                 away += share * share
+            away = away ** 0.5
             if least is None or away < least:
                 best, least = each, away
-        assert best is not None
+            if not layer.fresh and each is layer.placed:
+                kept = away
+        assert best is not None and least is not None
+        if kept is not None and kept <= least + spread.hold:
+            best = layer.placed
+        layer.placed = best
         return self.with_frames(best.clip)
 
-    def play(self, layer: Layer) -> None:
+    def play(self, layer: Layer, was_open: list[Any]) -> list[Any]:
+        """A layer plays; the moments that fired."""
         state = layer.state
-        layer.ticks += 1
+        fading = self.playback(layer, was_open)
+        for old in layer.old:
+            if old.clip:
+                cycle = self.cycle(old.clip)
+                old.time = (old.time + old.advance) % cycle if self.goes_round(old.clip) else min(
+                    cycle, old.time + old.advance)
+        layer.blended += 1000
+        if layer.blend is not None and layer.blended >= layer.blend[0]:
+            layer.old = []
         if not self.plays(state):
-            layer.fresh, layer.done = False, True
-            return
-        layer.ticks -= 1  # what is read while playing is as it was for choosing
+            layer.ticks += 1
+            layer.fresh, layer.done, layer.advanced = False, True, 0
+            return []
         clip = self.pick(layer)
         if clip.id != layer.clip.id:
             layer.time = layer.time * self.cycle(clip) // self.cycle(layer.clip)
@@ -636,7 +949,7 @@ class SimpleEngine:
             layer.waits = self.carried(layer.clip, clip, layer.waits)
             layer.waited = self.carried(layer.clip, clip, layer.waited)
             layer.clip = clip
-        advance = self.advance(layer)
+        advance = layer.advanced = self.advance(layer, fading)
         layer.ticks += 1
         cycle, round_ = self.cycle(clip), self.goes_round(clip)
         met: list[tuple[int, int]] = [(0, layer.time)] if layer.fresh else []
@@ -649,10 +962,30 @@ class SimpleEngine:
             if layer.time == cycle and round_:
                 loop, layer.time = loop + 1, 0
                 met.append((loop, 0))
-        self.fire(layer, clip, met, loop)
+        fired = self.fire(layer, clip, met, loop)
         layer.fresh, layer.loops = False, layer.loops + loop
         layer.done = loop > 0 if round_ else layer.time == cycle
         self.windows(layer, clip, set(met), loop)
+        return fired
+
+    def playback(self, layer: Layer, was_open: list[Any]) -> list[tuple[Any, int]]:
+        """The rules that change how fast a layer plays, and their shares, in order."""
+        found = []
+        for key, rule in self.of_nodes():
+            if key[0] == layer.id:
+                found.append((rule, self.shares[key].share if key in self.shares else FULL))
+        open_rules: dict[Any, Any] = {}
+        for window, _, _ in was_open:
+            for place, rule in enumerate(window.rules):
+                if self.works(rule):
+                    open_rules.setdefault((layer.id, True, window.id, place), rule)
+        for key, each in self.shares.items():
+            if key[0] == layer.id and key[1] and not each.out:
+                open_rules.setdefault(key, each.rule)
+        for key, rule in open_rules.items():
+            found.append((rule, self.shares[key].share if key in self.shares else FULL))
+        found += [(each.rule, each.share) for key, each in self.shares.items() if each.out and key[0] == layer.id]
+        return [(rule, share) for rule, share in found if rule.kind == "playback"]
 
     def carried(self, old: Any, new: Any, waiting: list[Any]) -> list[Any]:
         def keys(clip: Any) -> list[tuple[str, str, int]]:
@@ -664,16 +997,20 @@ class SimpleEngine:
         after = dict(zip(keys(new), new.moments, strict=True))
         return [after[before[each.id]] for each in waiting if before[each.id] in after]
 
-    def advance(self, layer: Layer) -> int:
+    def advance(self, layer: Layer, playback: list[tuple[Any, int]]) -> int:
         state = layer.state
         speed, mapped = state.speed, state.speed_map
         if mapped is not None and self.kind_of(mapped.source) in ("int", "float"):
             span = mapped.high - mapped.low
             share = (float(self.named(mapped.source, layer)) - mapped.low) / span if span else 0.0
             speed = mapped.slow + max(0.0, min(1.0, share)) * (mapped.fast - mapped.slow)
+        for rule, share in playback:
+            speed = clamped(speed * factor(rule, share))
+        if playback:
+            speed = max(0.0, min(100.0, speed))
         return round(speed * 1000)
 
-    def fire(self, layer: Layer, clip: Any, met: list[tuple[int, int]], last: int) -> None:
+    def fire(self, layer: Layer, clip: Any, met: list[tuple[int, int]], last: int) -> list[Any]:
         layer.waited = []
         fired: list[Any] = []
         present = 0
@@ -688,6 +1025,7 @@ class SimpleEngine:
                     (layer.waits if moment.only_on_hit and not layer.has_hit else fired).append(moment)
         frame = self.frame(clip, layer.time)
         self.moments += [(layer.id, clip.id, frame, each.id) for each in fired]
+        return fired
 
     def windows(self, layer: Layer, clip: Any, met: set[tuple[int, int]], last: int) -> None:
         _, length, _, _ = self.shape(clip)
@@ -711,18 +1049,33 @@ class SimpleEngine:
         if self.kind_of(facing.follows) not in ("int", "float") or self.reads(facing.follows)[0] != "sense":
             return
         across, up = self.senses[facing.follows], 0
-        if facing.kind == "four" and self.reads(facing.follows_up)[0] == "sense" and (
+        if facing.kind != "mirror" and self.reads(facing.follows_up)[0] == "sense" and (
             self.kind_of(facing.follows_up) in ("int", "float")
         ):
             up = self.senses[facing.follows_up]
+        if across == 0 and up == 0:
+            return
         side = "right" if across > 0 else "left" if across < 0 else self.facing
         height = "up" if up > 0 else "down"
-        if up == 0 or abs(across) > abs(up):
+        less, more = sorted((float(abs(across)), float(abs(up))))
+        if facing.kind == "eight" and less > 0.41421356237309503 * more:
+            self.facing = f"{height} {side}"
+        elif up == 0 or abs(across) > abs(up):
             self.facing = side
         elif abs(across) < abs(up):
             self.facing = height
         elif self.facing not in (side, height):
             self.facing = side
+
+
+def touched(intent: Any) -> list[str]:
+    """The actions that an intent touches."""
+    return [intent.action, *(intent.others if intent.gesture == "both" else ())]
+
+
+def factor(rule: Any, share: int) -> float:
+    """What a rule of a number counts as."""
+    return float(clamped(1.0 + (float(rule.value) - 1.0) * (share / FULL)))
 
 
 def compare(one: Any, op: ast.cmpop, other: Any) -> bool:
@@ -747,11 +1100,19 @@ def told(program: Program, report: Report) -> dict[str, Any]:
         "facing": report.facing,
         "senses": {sense.id: value for sense, value in zip(program.senses, report.senses, strict=True)},
         "memos": {memo.id: value for memo, value in zip(program.memos, report.memos, strict=True)},
+        "thresholds": {each.id: on for each, on in zip(program.thresholds, report.thresholds, strict=True)},
         "armed": list(report.armed), "used": list(report.used),
         "moments": [(each.layer, each.clip, each.frame, each.moment.id) for each in report.moments],
         "windows": [(each.layer, each.clip, each.frame, each.window.id, loops[each.layer] - each.late)
                     for each in report.windows],
-        "rules": [(each.owner, each.rule.kind, each.rule.value) for each in report.rules],
+        "rules": [(each.owner, each.rule.kind, each.rule.value, each.share) for each in report.rules],
         "taken": [(each.layer, each.transition, each.source, each.target) for each in report.taken],
-        "together": (report.move_speed, report.lock_movement, report.lock_facing), "stuck": report.stuck,
+        "together": (report.move_speed, report.gravity, report.jump_height, report.lock_movement, report.lock_facing,
+                     report.safe),
+        "weights": [each.weight for each in report.layers],
+        "on show": [
+            (each.blend, [(old.clip, old.frame, old.clip_time, old.weight) for old in each.fading])
+            for each in report.layers
+        ],
+        "stuck": report.stuck,
     }

@@ -68,7 +68,7 @@ def puppets(draw: some.DrawFn) -> Puppet:
         graph.State(id, draw(NAMES), group=pick([None, *group_ids]), clip=pick([None, *clip_ids]),
                     speed=draw(some.floats(0, 4)), rules=draw(rules), place=draw(some.none() | some.integers(0, 5)),
                     speed_map=draw(some.none() | some.just(graph.SpeedMap("speed", 0.0, 90.0, 0.5, 1.5))),
-                    on_enter=draw(some.sampled_from([(), (graph.MemoSet("steps", "steps + 1"),)])),
+                    on_enter=draw(some.sampled_from([(), (graph.Deed("steps", "steps + 1"),)])),
                     spread=pick([None, "spread", "spread", "gone"]))
         for id in state_ids)
     groups = tuple(

@@ -12,8 +12,8 @@ from yarn_puppet.core.engine.state import Inputs, Landed, Report
 from yarn_puppet.core.engine.tick import initial_state
 from yarn_puppet.core.model.clips import Box
 from yarn_puppet.core.model.edits import graph as edits
-from yarn_puppet.core.model.events import Moment, Window
-from yarn_puppet.core.model.graph import Group, Layer, Leave, MemoSet, Placed, Spread, State, Transition
+from yarn_puppet.core.model.events import Deed, Moment, Window
+from yarn_puppet.core.model.graph import Group, Layer, Leave, Placed, Spread, State, Transition
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.model.wiring import Intent, Memo, Sense
 from yarn_puppet.core.model.world import Dummy, World
@@ -218,7 +218,7 @@ class Values(Case):
         senses = (Sense("speed", "speed", "float", "abc"), Sense("n", "n", "int", 10**400),
                   Sense("ground", "ground", "choice", "lava", choices=("stone", "straw")))
         memos = (Memo("m", "m", "int", "x"), Memo("f", "f", "float", 0.0), Memo("c", "c", "choice", "a", ("a", "b")))
-        sets = (MemoSet("m", "m * 9 + n"), MemoSet("f", "f * 1000000000 - 1 / speed"), MemoSet("c", '"z"'))
+        sets = (Deed("m", "m * 9 + n"), Deed("f", "f * 1000000000 - 1 / speed"), Deed("c", '"z"'))
         spreads = (Spread("s", "S", (Placed("x", (0.0,)), Placed("y", (0.2,))), ("elapsed",)),)
         puppet = puppet_of([clip("x"), clip("y")], [State("a", "A", spread="s", on_enter=sets)],
                            [Transition("aa", "a", "a", "m >= 0 or m < 0", reenters=True)],
@@ -233,7 +233,7 @@ class Values(Case):
     def test_a_choice_is_set_to_its_choices_only(self) -> None:
         memo = Memo("c", "c", "choice", "a", ("a", "b"))
         sense = Sense("ground", "ground", "choice", "b", choices=("b", "straw"))
-        puppet = puppet_of([clip("x")], [State("a", "A", clip="x", on_leave=(MemoSet("c", "ground"),))],
+        puppet = puppet_of([clip("x")], [State("a", "A", clip="x", on_leave=(Deed("c", "ground"),))],
                            [Transition("aa", "a", "a", reenters=True)], memos=(memo,), senses=(sense,))
         self.assertEqual(ticked(puppet, 2, ground="b")[1].memos, ("b",))
         self.assertEqual(ticked(puppet, 2, ground="straw")[1].memos, ("a",), "what is no choice sets nothing")

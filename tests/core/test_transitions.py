@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from tests.helpers import Case, clip, entered, puppet_of, run, state_of
 from yarn_puppet.core.engine.compiling import compile_puppet
-from yarn_puppet.core.model.events import Rule
-from yarn_puppet.core.model.graph import Group, Leave, MemoSet, State, Transition
+from yarn_puppet.core.model.events import Deed, Rule
+from yarn_puppet.core.model.graph import Group, Leave, State, Transition
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.model.wiring import Memo
 from yarn_puppet.core.takes.run import Record, set_up
@@ -113,8 +113,8 @@ class Groups(Case):
 class Memos(Case):
     def test_set_on_leaving_then_on_entering_each_seeing_the_one_before(self) -> None:
         made = [
-            State("a", "A", clip="c", on_leave=(MemoSet("steps", "steps + 1"),)),
-            State("b", "B", clip="c", on_enter=(MemoSet("steps", "steps * 10"), MemoSet("tired", "steps > 5"))),
+            State("a", "A", clip="c", on_leave=(Deed("steps", "steps + 1"),)),
+            State("b", "B", clip="c", on_enter=(Deed("steps", "steps * 10"), Deed("tired", "steps > 5"))),
         ]
         puppet = puppet_of([clip("c")], made, [Transition("ab", "a", "b", "held_guard")],
                            memos=(Memo("steps", "steps"), Memo("tired", "tired", "bool", False)))
@@ -122,7 +122,7 @@ class Memos(Case):
         self.assertEqual((records[2].report.memos, records[3].report.memos), ((0, False), (10, True)))
 
     def test_the_start_state_sets_its_memos_too(self) -> None:
-        made = [State("a", "A", clip="c", on_enter=(MemoSet("steps", "7"),))]
+        made = [State("a", "A", clip="c", on_enter=(Deed("steps", "7"),))]
         self.assertEqual(ran(puppet_of([clip("c")], made, memos=(Memo("steps", "steps"),)))[0].report.memos, (7,))
 
 
@@ -160,7 +160,7 @@ class PlayingNothing(Case):
 class Broken(Case):
     def test_what_cannot_be_used_is_a_problem_and_the_rest_runs(self) -> None:
         puppet = puppet_of(
-            [clip("c")], [State("a", "A", clip="gone"), State("b", "B", clip="c", on_enter=(MemoSet("no", "1"),))],
+            [clip("c")], [State("a", "A", clip="gone"), State("b", "B", clip="c", on_enter=(Deed("no", "1"),))],
             [Transition("bad", "a", "b", "nobody and held_guard"), Transition("lost", "a", "nowhere"),
              Transition("good", "a", "b", "held_guard")],
         )

@@ -16,8 +16,8 @@ from yarn_puppet.core.formats.puppet_file import load_puppet, puppet_bytes, pupp
 from yarn_puppet.core.model.edits import clips as clip_edits
 from yarn_puppet.core.model.edits import graph as edits
 from yarn_puppet.core.model.edits import wiring
-from yarn_puppet.core.model.events import Window
-from yarn_puppet.core.model.graph import Group, Layer, MemoSet, State, Transition
+from yarn_puppet.core.model.events import Deed, Window
+from yarn_puppet.core.model.graph import Group, Layer, State, Transition
 from yarn_puppet.core.model.ids import new_id
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.model.starter import new_puppet
@@ -121,7 +121,7 @@ class Removals(Case):
     def puppet(self) -> Puppet:
         window = Window("w", 0, 50, "cancel", "pole", ("a", "g"))
         states = [State("a", "A", group="g", clip="c"), State("b", "B", group="g", clip="c"),
-                  State("z", "Z", clip="c", on_enter=(MemoSet("tired", 'window("pole")'),))]
+                  State("z", "Z", clip="c", on_enter=(Deed("tired", 'window("pole")'),))]
         return puppet_of([clip("c", windows=[window])], states, [Transition("za", "z", "a", 'window("pole")')],
                          groups=(Group("o", "O", start="a"), Group("g", "G", group="o", start="a")),
                          layers=(Layer("body", "body", "g"),), memos=(Memo("tired", "tired", "bool", False),))

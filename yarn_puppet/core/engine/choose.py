@@ -7,10 +7,11 @@ from typing import Any
 
 from ..rules.evaluate import Reading, used_by, value_of
 from ..rules.numbers import fitted
-from .controls import use_up
+from .blending import begun
+from .controls import arm, use_up
 from .play import clip_of, own_time
-from .program import NOWHERE, TICK, Program, ProgramSet, ProgramTransition
-from .state import NO_HITS, ActionState, LayerState, Taken
+from .program import NOWHERE, TICK, Program, ProgramDeed, ProgramTransition
+from .state import NO_HITS, ActionState, Blending, LayerState, Taken
 
 MOST_PASSED = 8
 """States that play nothing which one tick may go through."""
@@ -19,17 +20,21 @@ MOST_PASSED = 8
 class Mutable:
     """What changes while a tick is worked out; it never leaves the tick."""
 
-    __slots__ = ("actions", "layers", "lives", "memos", "program", "remembered", "stuck", "taken", "used")
+    __slots__ = (
+        "actions", "held", "layers", "lives", "memo_lives", "memos", "program", "remembered", "stuck", "taken", "used",
+    )
 
     def __init__(
         self, program: Program, layers: list[LayerState], actions: list[ActionState], lives: list[int],
-        memos: list[Any], remembered: list[int],
+        memos: list[Any], memo_lives: list[int], held: dict[int, Any], remembered: list[int],
     ) -> None:
         self.program = program
         self.layers = layers
         self.actions = actions
         self.lives = lives
         self.memos = memos
+        self.memo_lives = memo_lives
+        self.held = held
         self.remembered = remembered
         self.used: list[str] = []
         self.taken: list[Taken] = []
@@ -61,13 +66,13 @@ def fill(reading: Reading, now: Mutable, number: int) -> None:
 
 def choose(reading: Reading, now: Mutable, number: int) -> None:
     """Take at most one transition in layer `number`, and on through states that play nothing."""
-    passed = 0
+    passed, before = 0, now.layers[number]
     while passed <= MOST_PASSED:
         fill(reading, now, number)
         found = first_open(reading, now, number)
         if found is None:
             return
-        take(reading, now, number, *found)
+        take(reading, now, number, before, *found)
         if now.program.states[now.layers[number].state].clip is not None:
             return
         passed += 1
@@ -129,22 +134,22 @@ def fixed_end(program: Program, target: int) -> int | None:
 
 
 def take(
-    reading: Reading, now: Mutable, number: int, transition: ProgramTransition, used: tuple[int, ...]
+    reading: Reading, now: Mutable, number: int, before: LayerState, transition: ProgramTransition,
+    used: tuple[int, ...],
 ) -> None:
-    """Use up the intents, leave the one state and enter the other."""
+    """Use up the intents, leave the one state and enter the other. `before` is the layer as it was after the last
+    tick."""
     program, layer = now.program, now.layers[number]
     for index in use_up(program, used, now.actions, now.lives):
         now.used.append(program.intents[index].id)
-    for place, intent in enumerate(program.intents):
-        if intent.gesture != "held":
-            reading.armed[place] = now.lives[place] >= 0  # type: ignore[index]
+    read_lives(reading, now)
     target = destination(program, transition.target, now.remembered)
     leaving, entering = program.states[layer.state], program.states[target]
-    apply_sets(reading, now, leaving.on_leave)
-    enter(now, number, target, layer.serial + 1)
+    do_deeds(reading, now, leaving.on_leave)
+    enter(now, number, target, layer.serial + 1, begun(transition.blend, before))
     if entering.on_enter:
         fill(reading, now, number)
-        apply_sets(reading, now, entering.on_enter)
+        do_deeds(reading, now, entering.on_enter)
     now.taken.append(
         Taken(
             program.layers[number].id, transition.id, leaving.id, entering.id,
@@ -153,18 +158,47 @@ def take(
     )
 
 
-def enter(now: Mutable, number: int, state: int, serial: int) -> None:
+def enter(now: Mutable, number: int, state: int, serial: int, blending: Blending | None = None) -> None:
     """Put a layer into a state, and let the groups around it that remember do so."""
-    now.layers[number] = LayerState(state, 0, 0, 0, True, False, 0, serial, 0, NO_HITS)
+    now.layers[number] = LayerState(state, 0, 0, 0, True, False, 0, serial, 0, NO_HITS, 0, blending)
     for group in now.program.states[state].groups:
         memory = now.program.groups[group].memory
         if memory >= 0:
             now.remembered[memory] = state
 
 
-def apply_sets(reading: Reading, now: Mutable, sets: tuple[ProgramSet, ...]) -> None:
-    """Set memos one after the other; each sees what the one before it set. A text that is no choice sets nothing."""
-    for each in sets:
-        memo = now.program.memos[each.memo]
-        value = value_of(each.value, reading)
-        now.memos[each.memo] = fitted(value, memo.type, memo.choices, now.memos[each.memo])
+def read_lives(reading: Reading, now: Mutable) -> None:
+    """Let conditions see which intents are armed now."""
+    for place, intent in enumerate(now.program.intents):
+        if intent.gesture != "held":
+            reading.armed[place] = now.lives[place] >= 0  # type: ignore[index]
+
+
+def do_deeds(reading: Reading, now: Mutable, deeds: tuple[ProgramDeed, ...]) -> None:
+    """Set memos, arm and drop intents, one after the other; each sees what the one before it did."""
+    for each in deeds:
+        if each.kind == "set":
+            set_memo(reading, now, each)
+        else:
+            if each.kind == "arm":
+                arm(now.program, each.place, now.actions, now.lives)
+            else:
+                now.lives[each.place] = -1
+            read_lives(reading, now)
+
+
+def set_memo(reading: Reading, now: Mutable, deed: ProgramDeed) -> None:
+    """Set a memo. A text that is no choice of it sets nothing; one that a while-rule holds goes on reading as held."""
+    memo = now.program.memos[deed.place]
+    assert deed.value is not None
+    value = value_of(deed.value, reading)
+    if memo.type == "choice" and value not in memo.choices:
+        return
+    value = fitted(value, memo.type, memo.choices, now.memos[deed.place])
+    if memo.wraps:
+        value = memo.start + (value - memo.start) % memo.wraps
+    now.memos[deed.place] = value
+    if memo.life:
+        now.memo_lives[deed.place] = memo.life
+    if deed.place not in now.held:
+        reading.memos[deed.place] = value  # type: ignore[index]

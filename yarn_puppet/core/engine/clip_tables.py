@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections import Counter
+from collections.abc import Callable
 from typing import TYPE_CHECKING, NamedTuple
 
-from .program import ProgramClip, ProgramMoment, ProgramRule, ProgramWindow
+from .program import ProgramClip, ProgramDeed, ProgramMoment, ProgramRule, ProgramWindow
 
 if TYPE_CHECKING:
     from ..model.clips import Clip
@@ -21,8 +22,11 @@ class Part(NamedTuple):
     backwards: bool
 
 
-def compile_clip(clip: Clip, rate: int) -> ProgramClip:
-    """The cycle of a clip with at least one frame.
+def compile_clip(
+    clip: Clip, rate: int, rules: Callable[[Window], tuple[ProgramRule, ...]] = lambda window: (),
+    deeds: Callable[[Moment], tuple[ProgramDeed, ...]] = lambda moment: (),
+) -> ProgramClip:
+    """The cycle of a clip with at least one frame. `rules` and `deeds` compile what its windows and moments bring.
 
     Moments and windows past the clip's end are moved to its end. On the way back of a clip that plays back and
     forth they come again, as the time they stand at is passed again.
@@ -45,11 +49,11 @@ def compile_clip(clip: Clip, rate: int) -> ProgramClip:
                 inside = part.first <= at < part.last or at == part.last == length
             if inside:
                 offset = part.last - at if part.backwards else at - part.first
-                moments.append((position + offset, place, _moment(moment, position + offset, number)))
+                moments.append((position + offset, place, _moment(moment, position + offset, number, deeds(moment))))
         position += part.last - part.first
         ends.append(position)
     for window, number in zip(clip.windows, _numbers(clip.windows), strict=True):
-        windows += _windows(clip, window, number, parts, rate, length)
+        windows += _windows(clip, window, number, parts, rate, length, rules(window))
     return ProgramClip(
         clip.id, position, clip.mode in ("loop", "back and forth"), tuple(ends),
         tuple(part.frame for part in parts),
@@ -70,11 +74,11 @@ def _numbers(events: tuple[Moment, ...] | tuple[Window, ...]) -> list[int]:
     return found
 
 
-def _moment(moment: Moment, at: int, number: int) -> ProgramMoment:
+def _moment(moment: Moment, at: int, number: int, deeds: tuple[ProgramDeed, ...]) -> ProgramMoment:
     return ProgramMoment(
         moment.id, at, moment.kind, moment.name, moment.anchor, moment.follow, moment.mirrors, moment.file,
         moment.strength, moment.seconds, moment.speed, moment.angle,
-        tuple((each.name, each.value) for each in moment.arguments), moment.only_on_hit, number,
+        tuple((each.name, each.value) for each in moment.arguments), moment.only_on_hit, number, deeds,
     )
 
 
@@ -94,7 +98,7 @@ def _parts(clip: Clip, rate: int) -> list[Part]:
 
 
 def _windows(
-    clip: Clip, window: Window, number: int, parts: list[Part], rate: int, length: int
+    clip: Clip, window: Window, number: int, parts: list[Part], rate: int, length: int, rules: tuple[ProgramRule, ...]
 ) -> list[ProgramWindow]:
     """A window in each direction of the cycle in which it can be open."""
     start = min(round(window.start * rate), length)
@@ -116,7 +120,7 @@ def _windows(
             compiled.append(
                 ProgramWindow(
                     window.id, position + opening, position + closing, window.kind, window.name, names, window.into,
-                    window.damage, tuple(ProgramRule(rule.kind, float(rule.value)) for rule in window.rules), frame,
+                    window.damage, rules, frame,
                     clip.mode == "hold last" and end == length, window.push, window.hit_stop, number,
                 )
             )

@@ -22,16 +22,25 @@ from .program import (
     ProgramGroup,
     ProgramIntent,
     ProgramLayer,
+    ProgramState,
+    ProgramThreshold,
     ProgramValue,
 )
-from .states import KeptStates, States, compiled_rules
+from .rules_and_deeds import RulesAndDeeds, share_step
+from .states import KeptStates, States
 from .transitions import NO_EXITS, KeptTransitions, Transitions
 
 if TYPE_CHECKING:
+    from ..model.clips import Clip
     from ..model.puppet import Puppet
+    from ..model.wiring import Intent, Threshold
 
-FAMILY = frozenset(("press", "tap", "hold", "double tap"))
+FAMILY = frozenset(("press", "tap", "hold", "double tap", "sequence", "both"))
 """The gestures that share a physical press."""
+
+
+READ_EVERYWHERE = ("intents", "senses", "memos", "thresholds", "layers", "anchors")
+"""What nearly everything else is compiled by, and is seldom edited."""
 
 
 class Kept(NamedTuple):
@@ -68,6 +77,7 @@ class _Compiler:
         self.places: dict[Key, int] = {("in_state", id): ref for id, ref in self.nodes.refs.items()}
         wiring: tuple[tuple[str, tuple[Any, ...]], ...] = (
             ("action", puppet.actions), ("intent", puppet.intents), ("sense", puppet.senses), ("memo", puppet.memos),
+            ("threshold", puppet.thresholds),
         )
         for kind, entries in wiring:
             self.places |= {(kind, each.id): place for place, each in enumerate(entries)}
@@ -84,13 +94,14 @@ class _Compiler:
                 ("window", name) for name in self.windows ^ kept.windows
             )
         self.conditions = Conditions(puppet, self.places, kept.conditions if kept else {}, changed)
+        self.brought = RulesAndDeeds(puppet, self.conditions, self.places)
 
     def _still_kept(self, kept: Kept | None) -> Kept | None:
-        """What was kept, where the wiring is the same: nearly everything reads it, and it is seldom edited."""
+        """What was kept, where what is read everywhere is the same."""
         if kept is None:
             return None
         old, new = kept.puppet, self.puppet
-        same = old.intents is new.intents and old.senses is new.senses and old.memos is new.memos
+        same = all(getattr(old, field) is getattr(new, field) for field in READ_EVERYWHERE)
         return kept if same and old.rate == new.rate else None
 
     def program(self) -> Program:
@@ -106,22 +117,22 @@ class _Compiler:
         )
         exits = transitions.exits
         states = States(
-            puppet, self.nodes, self.conditions, self.places, clips, exits, kept.states if kept else {}
+            puppet, self.nodes, self.conditions, self.brought, clips, exits, kept.states if kept else {}
         )
         self.problems += transitions.problems + states.problems
         groups, remembering = self.groups(exits)
-        layers = tuple(
-            ProgramLayer(layer.id, layer.name, self.layer_start(place), layer.mask)
-            for place, layer in enumerate(puppet.layers)
-        )
+        layers = tuple(self.layer(place) for place in range(len(puppet.layers)))
+        self.problems += self.brought.problems
         intents = tuple(self.intents())
         senses, memos = self.values("sense", puppet.senses), self.values("memo", puppet.memos)
         facing_sense = self.facing_sense(puppet.facing.follows)
-        facing_up = self.facing_sense(puppet.facing.follows_up) if puppet.facing.kind == "four" else -1
+        facing_up = self.facing_sense(puppet.facing.follows_up) if puppet.facing.kind != "mirror" else -1
         return Program(
             puppet.name, puppet.rate, layers, tuple(states.made), groups, tuple(transitions.made),
             tuple(action.id for action in puppet.actions), intents, _by_action(intents, len(puppet.actions)), senses,
-            memos, remembering, facing_sense, facing_up, puppet.facing.start, clips, self.places, tuple(self.problems),
+            memos, tuple(self.threshold(each) for each in puppet.thresholds), remembering, facing_sense, facing_up,
+            puppet.facing.kind, puppet.facing.start, special_rules(states.made, groups, clips), clips, self.places,
+            tuple(self.problems),
             Kept(puppet, self.nodes, self.windows, self.conditions.known, kept_clips, transitions.kept, states.kept),
         )
 
@@ -134,10 +145,25 @@ class _Compiler:
         for clip in self.puppet.clips:
             if clip.frames:
                 old = known.get(id(clip))
-                made = old[1] if old is not None and old[0] is clip else compile_clip(clip, self.puppet.rate)
+                if old is not None and old[0] is clip:
+                    made = old[1]
+                else:
+                    before = len(self.brought.problems)
+                    made = self.compiled_clip(clip)
+                    if len(self.brought.problems) > before or any(moment.deeds for moment in clip.moments):
+                        # What its deeds read can change without it.
+                        found[clip.id] = made
+                        continue
                 found[clip.id] = made
                 kept[id(clip)] = (clip, made)
         return found, kept
+
+    def compiled_clip(self, clip: Clip) -> ProgramClip:
+        where = ("clip", clip.id)
+        return compile_clip(
+            clip, self.puppet.rate, lambda window: self.brought.rules(window.rules, where),
+            lambda moment: self.brought.deeds(moment.deeds, where),
+        )
 
     # Nodes ------------------------------------------------------------------------------------------------------
 
@@ -149,6 +175,22 @@ class _Compiler:
         if trouble is not None:
             self.problem("layer", layer.id, trouble)
         return start if inside and trouble is None else self.nodes.first_of_layer[place]
+
+    def layer(self, place: int) -> ProgramLayer:
+        layer, rate = self.puppet.layers[place], self.puppet.rate
+        condition = None
+        if layer.shown_when.strip():
+            read = self.conditions.read(layer.shown_when)
+            condition = read.condition
+            if read.error is not None:
+                self.problem("layer", layer.id, f"“{layer.shown_when}” cannot be used: {read.error}")
+        pinned = layer.pinned_to if layer.pinned_to in self.brought.anchors else None
+        if layer.pinned_to != pinned:
+            self.problem("layer", layer.id, f"it is pinned to the anchor {layer.pinned_to}, which does not exist")
+        return ProgramLayer(
+            layer.id, layer.name, self.layer_start(place), layer.mask, float(layer.weight), condition,
+            share_step(layer.ease_in, rate), share_step(layer.ease_out, rate), layer.under, pinned,
+        )
 
     def groups(self, exits: dict[int, Exits]) -> tuple[tuple[ProgramGroup, ...], tuple[int, ...]]:
         made: list[ProgramGroup] = []
@@ -166,7 +208,8 @@ class _Compiler:
                 remembering.append(place)
             made.append(ProgramGroup(
                 group.id, group.name, self.nodes.group_layers[place], self.nodes.around_group[place],
-                compiled_rules(group.rules), self.nodes.start_of(place), memory, exits.get(~place, NO_EXITS),
+                self.brought.rules(group.rules, ("group", group.id)), self.nodes.start_of(place), memory,
+                frozenset(group.deaf_to), exits.get(~place, NO_EXITS),
             ))
         return tuple(made), tuple(remembering)
 
@@ -186,11 +229,24 @@ class _Compiler:
                 self.problem(kind, each.id, f"it starts as {each.start!r}; expected {WORDING[each.type]}")
             event = kind == "sense" and each.event and each.type == "bool"
             start = fitted_start(each.start, each.type, each.choices)
-            made.append(ProgramValue(each.id, each.name, each.type, start, each.choices, event))
+            wraps, life = 0, 0
+            if kind == "memo":
+                wraps = each.wraps if each.type == "int" else 0
+                life = max(1, round(each.returns * self.puppet.rate * TICK) // TICK) if each.returns > 0 else 0
+            made.append(ProgramValue(each.id, each.name, each.type, start, each.choices, event, wraps, life))
         return tuple(made)
 
+    def threshold(self, each: Threshold) -> ProgramThreshold:
+        read = self.conditions.read(each.source, "float") if each.source.isidentifier() else None
+        tree = read.condition.tree if read is not None and read.error is None else None
+        if tree is None or tree.operator not in ("sense", "memo"):
+            self.problem("threshold", each.id, f"it reads {each.source}, which is no sense or memo of a number")
+            tree = None
+        return ProgramThreshold(each.id, each.name, tree, float(each.on), float(each.off))
+
     def intents(self) -> list[ProgramIntent]:
-        compiled = []
+        compiled: list[ProgramIntent] = []
+        sequences = 0
         units = self.puppet.rate
         shortest: dict[str, float] = {}
         for each in self.puppet.intents:
@@ -204,17 +260,51 @@ class _Compiler:
             seconds = each.seconds
             if each.gesture == "tap":
                 seconds = min(seconds, shortest.get(each.action, seconds))
+            touches = self.touched(each, action)
+            steps: tuple[int, ...] = ()
+            if each.gesture == "sequence" and touches:
+                steps = (*[self.places["action", other] for other in each.others], action)
+                sequences += 1
             compiled.append(ProgramIntent(
                 each.id, each.name, action, each.gesture, round(seconds * units * TICK),
-                round(each.buffer * units * TICK) // TICK, each.gesture in FAMILY, each.even_if_used,
+                round(each.buffer * units * TICK) // TICK, each.gesture in FAMILY, each.even_if_used, touches, steps,
+                sequences - 1 if steps else -1,
             ))
         return compiled
 
+    def touched(self, each: Intent, action: int) -> tuple[int, ...]:
+        """The places of the actions that an intent touches, none where it can never arm."""
+        if action < 0 or each.gesture not in ("sequence", "both"):
+            return () if action < 0 else (action,)
+        others = [self.places.get(("action", other), -1) for other in each.others]
+        if -1 in others:
+            self.problem("intent", each.id, f"its action {each.others[others.index(-1)]} does not exist")
+        elif each.gesture == "sequence":
+            if others:
+                return (action,)
+            self.problem("intent", each.id, "its sequence has one action; expected two or more, in order")
+        elif len(others) == 1 and others[0] != action:
+            return (action, others[0])
+        else:
+            self.problem("intent", each.id, "both its actions are expected to be two different ones")
+        return ()
+
+
+def special_rules(
+    states: list[ProgramState], groups: tuple[ProgramGroup, ...], clips: dict[str, ProgramClip]
+) -> frozenset[str]:
+    """The kinds of while-rules that are in a program and need more than being told; see `Program`."""
+    found = {rule for state in states if state.rules for rule in state.rules}
+    found |= {rule for group in groups for rule in group.rules}
+    found |= {rule for clip in clips.values() for window in clip.windows for rule in window.rules}
+    kinds = {rule.kind for rule in found} & {"playback", "memo", "layer_weight"}
+    return frozenset(kinds | ({"eased"} if any(rule.eased for rule in found) else set()))
+
 
 def _by_action(intents: tuple[ProgramIntent, ...], actions: int) -> tuple[tuple[int, ...], ...]:
-    """The places of the intents of each action."""
+    """The places of the intents that touch each action."""
     found: list[list[int]] = [[] for _ in range(actions)]
     for place, intent in enumerate(intents):
-        if intent.action >= 0:
-            found[intent.action].append(place)
+        for action in intent.touches:
+            found[action].append(place)
     return tuple(tuple(places) for places in found)

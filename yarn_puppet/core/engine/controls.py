@@ -6,68 +6,88 @@ from collections.abc import Callable, Sequence
 from typing import NamedTuple
 
 from .program import TICK, Program, ProgramIntent
+from .sequences import Reached, sequences_advanced
 from .state import ActionState
 
 
 class Hand(NamedTuple):
     """One action in one tick. `age` is how many ticks ago its last press began; `first` that of a first press, or
-    -1."""
+    -1; `used` whether the press before this one was, which a double tap begins with."""
 
     begins: bool
     ends: bool
     down: bool
     age: int
     first: int
+    used: bool
+
+
+def older(lives: Sequence[int]) -> list[int]:
+    """The lives of intents a tick later."""
+    return [life - 1 if life >= 0 else life for life in lives]
 
 
 def advance_controls(
-    program: Program, tick: int, actions: Sequence[ActionState], armed: Sequence[int], down: Sequence[bool], stopped:
-    bool ) -> tuple[list[ActionState], list[int]]:
-    """The actions and the lives of the intents of this tick, from those of the last and what is down now."""
-    lives = [life - 1 if life >= 0 and not stopped else life for life in armed]
-    after = [
-        action_advanced(program, tick, place, before, lives, down[place]) for place, before in enumerate(actions)
-    ]
-    return after, lives
-
-
-def action_advanced(
-    program: Program, tick: int, place: int, before: ActionState, lives: list[int], down: bool
-) -> ActionState:
-    """An action after this tick; the lives of the intents it arms and disarms are changed in place."""
-    begins, ends = down and not before.down, before.down and not down
-    if not down and not ends:
-        return before
-    since = tick if begins else before.since
-    hand = Hand(begins, ends, not ends, tick - since, tick - before.first if before.first >= 0 else -1)
-    spent, owns = (False, False) if begins else (before.spent, before.owns)
-    arming, double = [], False
-    for each in program.intents_of[place]:
-        intent = program.intents[each]
-        if not COMPLETED[intent.gesture](intent, hand):
+    program: Program, tick: int, actions: Sequence[ActionState], lives: list[int], sequences: tuple[Reached, ...],
+    down: Sequence[bool],
+) -> tuple[list[ActionState], tuple[Reached, ...]]:
+    """The actions and sequences of this tick, from those of the last and what is down now; what arms and disarms is
+    changed in `lives`, those of this tick, in place."""
+    after, hands = list(actions), []
+    for place, (before, held) in enumerate(zip(actions, down, strict=True)):
+        begins, ends = held and not before.down, before.down and not held
+        if begins:
+            after[place] = ActionState(True, tick, before.first, False, False)
+        elif ends:
+            after[place] = before._replace(down=False)
+        hands.append(Hand(
+            begins, ends, held, tick - after[place].since, tick - before.first if before.first >= 0 else -1,
+            before.spent,
+        ))
+    begun = frozenset([place for place, hand in enumerate(hands) if hand.begins])
+    sequences, completed = sequences_advanced(program, tick, sequences, begun)
+    arming: list[int] = []
+    double: set[int] = set()
+    for place, intent in enumerate(program.intents):
+        if not intent.touches or not (place in completed or _completed(intent, hands)):
             continue
         if not intent.family:
-            lives[each] = intent.life
+            lives[place] = intent.life
             continue
-        used = before.spent if intent.gesture == "double tap" else spent
+        twice = intent.gesture == "double tap"
+        used = any([hands[each].used if twice else after[each].spent for each in intent.touches])
         if not used or intent.even_if_used:
-            arming.append(each)
-            double = double or intent.gesture == "double tap"
-    first = before.first
-    if begins:
-        first = -1 if double else tick
-    if arming:
+            arming.append(place)
+            if twice:
+                double.add(intent.action)
+    for place in begun:
+        after[place] = after[place]._replace(first=-1 if place in double else tick)
+    for place in {action for each in arming for action in program.intents[each].touches}:
         # A newer gesture of the press replaces an armed one.
-        for each in program.intents_of[place]:
-            if program.intents[each].family:
-                lives[each] = program.intents[each].life if each in arming else -1
-        owns = True
-    return ActionState(not ends, since, first, spent, owns)
+        forget_family(program, place, lives)
+        after[place] = after[place]._replace(owns=True)
+    for place in arming:
+        lives[place] = program.intents[place].life
+    return after, sequences
+
+
+def _completed(intent: ProgramIntent, hands: Sequence[Hand]) -> bool:
+    if intent.gesture == "both":
+        pair = [hands[each] for each in intent.touches]
+        return all([each.down and each.age * TICK <= intent.threshold for each in pair]) and any(
+            [each.begins for each in pair])
+    hand = hands[intent.action]
+    return (hand.down or hand.ends) and COMPLETED[intent.gesture](intent, hand)
 
 
 def _held_long(intent: ProgramIntent, hand: Hand) -> bool:
     # Let go in the very tick in which the time is up is a hold too: it is no tap any more.
     return hand.age * TICK >= intent.threshold > (hand.age - 1) * TICK
+
+
+def _once_more(intent: ProgramIntent, hand: Hand) -> bool:
+    often = max(intent.threshold, TICK)
+    return hand.down and (hand.begins or hand.age * TICK // often > (hand.age - 1) * TICK // often)
 
 
 COMPLETED: dict[str, Callable[[ProgramIntent, Hand], bool]] = {
@@ -76,9 +96,12 @@ COMPLETED: dict[str, Callable[[ProgramIntent, Hand], bool]] = {
     "tap": lambda intent, hand: hand.ends and hand.age * TICK < intent.threshold,
     "hold": _held_long,
     "double tap": lambda intent, hand: hand.begins and 0 <= hand.first * TICK <= intent.threshold,
+    "repeat": _once_more,
+    "sequence": lambda intent, hand: False,
     "held": lambda intent, hand: False,
 }
-"""Whether a gesture is completed in a tick. "held" is a level, read off the action itself."""
+"""Whether a gesture of one action is completed in a tick. "held" is a level, read off the action itself; a sequence is
+followed on its own."""
 
 
 def readable(program: Program, actions: Sequence[ActionState], lives: Sequence[int]) -> list[bool]:
@@ -87,6 +110,15 @@ def readable(program: Program, actions: Sequence[ActionState], lives: Sequence[i
         intent.action >= 0 and actions[intent.action].down if intent.gesture == "held" else lives[place] >= 0
         for place, intent in enumerate(program.intents)
     ]
+
+
+def forget_family(program: Program, action: int, lives: list[int], all_of_it: bool = True) -> None:
+    """Disarm the intents of the press that touch an action, in place; only those not armed even if it was used, or
+    all."""
+    for place in program.intents_of[action]:
+        intent = program.intents[place]
+        if intent.family and (all_of_it or not intent.even_if_used):
+            lives[place] = -1
 
 
 def use_up(program: Program, used: Sequence[int], actions: list[ActionState], lives: list[int]) -> list[int]:
@@ -98,11 +130,19 @@ def use_up(program: Program, used: Sequence[int], actions: list[ActionState], li
         intent = program.intents[place]
         found.append(place)
         lives[place] = -1
-        if intent.family:
-            for other in program.intents_of[intent.action]:
-                if program.intents[other].family and not program.intents[other].even_if_used:
-                    lives[other] = -1
-            action = actions[intent.action]
-            if action.owns:
-                actions[intent.action] = action._replace(spent=True)
+        for each in intent.touches if intent.family else ():
+            forget_family(program, each, lives, all_of_it=False)
+            if actions[each].owns:
+                actions[each] = actions[each]._replace(spent=True)
     return found
+
+
+def arm(program: Program, place: int, actions: list[ActionState], lives: list[int]) -> None:
+    """Arm an intent without its gesture, in place: no press is behind it, and so none is spent by using it."""
+    intent = program.intents[place]
+    if not intent.touches:
+        return
+    for each in intent.touches if intent.family else ():
+        forget_family(program, each, lives)
+        actions[each] = actions[each]._replace(owns=False)
+    lives[place] = intent.life

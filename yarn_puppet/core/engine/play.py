@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from bisect import bisect_right
 from collections.abc import Sequence
+from math import sqrt
 from typing import Any, NamedTuple
 
 from ..rules.evaluate import Reading, value_of
-from ..rules.numbers import LARGEST_FLOAT
+from ..rules.numbers import LARGEST_FLOAT, real
 from .program import TICK, ProgramClip, ProgramSpeed, ProgramState
 from .state import LayerState, PassHits
 
@@ -27,19 +28,29 @@ class Played(NamedTuple):
     open: int
 
 
-def units_per_tick(speed: ProgramSpeed, reading: Reading) -> int:
-    """How many units of clip time pass in one tick, rounded to whole units."""
-    if speed.source is None:
-        return round(speed.fixed * TICK)
-    return mapped_advance(speed, float(value_of(speed.source, reading)))
+FASTEST = 100.0
+"""How many times as fast as drawn a clip may play, whatever while-rules make it."""
 
 
-def mapped_advance(speed: ProgramSpeed, value: float) -> int:
-    """The units that pass in one tick where the value that the speed is read from is this."""
+def units_per_tick(speed: ProgramSpeed, reading: Reading, factors: Sequence[float] = ()) -> int:
+    """How many units of clip time pass in one tick, rounded to whole units. `factors` are those of while-rules."""
+    times = speed.fixed if speed.source is None else mapped_speed(speed, float(value_of(speed.source, reading)))
+    return round((paced(times, factors) if factors else times) * TICK)
+
+
+def paced(times: float, factors: Sequence[float]) -> float:
+    """A speed multiplied by what while-rules say."""
+    for factor in factors:
+        times = real(times * factor)
+    return max(0.0, min(FASTEST, times))
+
+
+def mapped_speed(speed: ProgramSpeed, value: float) -> float:
+    """How fast a clip plays where the value that its speed is read from is this."""
     span = speed.high - speed.low
     share = (value - speed.low) / span if span else 0.0
     share = max(0.0, min(1.0, share))
-    return round((speed.slow + share * (speed.fast - speed.slow)) * TICK)
+    return speed.slow + share * (speed.fast - speed.slow)
 
 
 def play(clip: ProgramClip, before: int, fresh: bool, advance: int) -> Played:
@@ -107,7 +118,10 @@ def shown_windows(clip: ProgramClip, layer: LayerState) -> list[tuple[int, int, 
     return found
 
 
-FACINGS = {"right": 0.0, "up": 90.0, "left": 180.0, "down": 270.0}
+FACINGS = {
+    "right": 0.0, "up right": 45.0, "up": 90.0, "up left": 135.0, "left": 180.0, "down left": 225.0, "down": 270.0,
+    "down right": 315.0,
+}
 """Degrees anticlockwise from the right."""
 
 
@@ -121,15 +135,16 @@ def values_along(state: ProgramState, reading: Reading) -> list[Any]:
     return [reading.facing if each is None else float(value_of(each, reading)) for each in state.along]
 
 
-def nearest(state: ProgramState, along: Sequence[Any]) -> int:
+def nearest(state: ProgramState, along: Sequence[Any], playing: int = -1) -> int:
     """Which clip of a state's spread is placed nearest to the values it is drawn along; the first at a tie.
 
-    Each value counts in proportion to the span of its places, the facing round the circle.
+    Each value counts in proportion to the span of its places, the facing round the circle. The one that is `playing`
+    stays until another is nearer by more than the spread's hold.
     """
     if len(state.spread) < 2:
         return 0
     values = [FACINGS[each] if isinstance(each, str) else each for each in along]
-    best, least = 0, float("inf")
+    best, least, kept = 0, float("inf"), float("inf")
     for number, placed in enumerate(state.spread):
         away = 0.0
         for axis, value in enumerate(values):
@@ -139,9 +154,12 @@ def nearest(state: ProgramState, along: Sequence[Any]) -> int:
                 gap = min(gap, 360.0 - gap)
             share = min(gap / state.spans[axis], LARGEST_FLOAT)
             away += share * share
+        away = sqrt(away)
         if away < least:
             best, least = number, away
-    return best
+        if number == playing:
+            kept = away
+    return playing if kept <= least + state.hold else best
 
 
 def in_variant(state: ProgramState, layer: LayerState, variant: int) -> LayerState:

@@ -40,13 +40,35 @@ class ProgramMoment(NamedTuple):
     arguments: tuple[tuple[str, Any], ...]
     only_on_hit: bool
     number: int
+    deeds: tuple[ProgramDeed, ...]
+
+
+FULL = 1_000_000
+"""A whole share: shares are counted in millionths."""
 
 
 class ProgramRule(NamedTuple):
-    """A while-rule."""
+    """A while-rule. `number` is its place among those of its owner.
+
+    Its share grows by `rise` in a tick in which it is in force, and falls by `fall` in one in which it is not; `FULL`
+    is all of it at once. `place` is that of the memo or layer it is for; `text` the id of a prop's anchor, the name of
+    a box or a colour; `to` what a memo reads as; `shows` a prop's picture or clip.
+    """
 
     kind: str
     value: float
+    number: int = 0
+    rise: int = FULL
+    fall: int = FULL
+    place: int = -1
+    text: str = ""
+    to: Any = None
+    shows: str = ""
+
+    @property
+    def eased(self) -> bool:
+        """Whether it comes or goes over more than a tick."""
+        return self.rise < FULL or self.fall < FULL
 
 
 class ProgramWindow(NamedTuple):
@@ -91,11 +113,12 @@ class ProgramClip(NamedTuple):
     windows: tuple[ProgramWindow, ...]
 
 
-class ProgramSet(NamedTuple):
-    """Sets memo `memo` to the value of `value`."""
+class ProgramDeed(NamedTuple):
+    """Sets the memo at `place` to the value of `value`, or arms or drops the intent at `place`."""
 
-    memo: int
-    value: Tree
+    kind: str
+    place: int
+    value: Tree | None
 
 
 class ProgramSpeed(NamedTuple):
@@ -126,7 +149,8 @@ class ProgramCondition(NamedTuple):
 
 
 class ProgramTransition(NamedTuple):
-    """A transition. `source` and `target` are nodes; `after` is in units; `condition` is None for always.
+    """A transition. `source` and `target` are nodes; `after` is in units; `condition` is None for always, `blend` for a
+    cut.
 
     `lets_in` are the ids of the target and of the groups around it: a window must name one of them, or none at all.
     """
@@ -141,9 +165,15 @@ class ProgramTransition(NamedTuple):
     lets_in: tuple[str, ...]
     overrides: bool
     reenters: bool
-    blend: str
-    blend_ticks: float
+    blend: ProgramBlend | None
+
+
+class ProgramBlend(NamedTuple):
+    """A crossfade over `units`, at least one. `frozen`: what fades stands still."""
+
+    units: int
     easing: str
+    frozen: bool
 
 
 class Exits(NamedTuple):
@@ -165,7 +195,7 @@ class ProgramState(NamedTuple):
 
     A state plays its `clip`, or of its `spread` the clip placed nearest to the values `along` which it is drawn,
     where None stands for the facing in degrees; `clip` is then the first of them. `spans` are the widths over which
-    the places of each value lie.
+    the places of each value lie; the clip that plays holds on until another is nearer by more than `hold` of them.
     """
 
     id: str
@@ -175,11 +205,13 @@ class ProgramState(NamedTuple):
     clip: ProgramClip | None
     speed: ProgramSpeed
     rules: tuple[ProgramRule, ...]
-    on_enter: tuple[ProgramSet, ...]
-    on_leave: tuple[ProgramSet, ...]
+    on_enter: tuple[ProgramDeed, ...]
+    on_leave: tuple[ProgramDeed, ...]
     spread: tuple[ProgramPlaced, ...]
     along: tuple[Tree | None, ...]
     spans: tuple[float, ...]
+    hold: float
+    deaf_to: frozenset[str]
     exits: Exits
 
 
@@ -194,21 +226,33 @@ class ProgramGroup(NamedTuple):
     rules: tuple[ProgramRule, ...]
     start: int
     memory: int
+    deaf_to: frozenset[str]
     exits: Exits
 
 
 class ProgramLayer(NamedTuple):
-    """A layer and the node it starts in, NOWHERE for one that has no states."""
+    """A layer and the node it starts in, NOWHERE for one that has no states.
+
+    It is shown by `weight`, where it has a condition while that holds; its share then rises and falls by so much in a
+    tick.
+    """
 
     id: str
     name: str
     start: int
     mask: tuple[str, ...]
+    weight: float
+    shown_when: ProgramCondition | None
+    rise: int
+    fall: int
+    under: bool
+    pinned_to: str | None
 
 
 class ProgramIntent(NamedTuple):
     """An intent. `threshold` is in units, `life` in ticks; `action` is -1 for none; `family`: its gesture is of
-    the press."""
+    the press. It touches the actions `touches`, where it can arm at all; `steps` are those of a sequence, and
+    `sequence` its place among the sequences, -1 for none."""
 
     id: str
     name: str
@@ -218,10 +262,17 @@ class ProgramIntent(NamedTuple):
     life: int
     family: bool
     even_if_used: bool
+    touches: tuple[int, ...]
+    steps: tuple[int, ...]
+    sequence: int
 
 
 class ProgramValue(NamedTuple):
-    """A sense or memo and its value at the start. `event`: it reports one, and is kept until it was read."""
+    """A sense or memo and its value at the start. `event`: it reports one, and is kept until it was read.
+
+    An int memo goes round after `wraps` steps; one that was not set for `life` ticks is at its start again. Nought for
+    neither.
+    """
 
     id: str
     name: str
@@ -229,6 +280,18 @@ class ProgramValue(NamedTuple):
     start: Any
     choices: tuple[str, ...]
     event: bool
+    wraps: int = 0
+    life: int = 0
+
+
+class ProgramThreshold(NamedTuple):
+    """A threshold: on from `on`, off past `off`. `source` reads a number, None where it cannot."""
+
+    id: str
+    name: str
+    source: Tree | None
+    on: float
+    off: float
 
 
 class Problem(NamedTuple):
@@ -242,8 +305,9 @@ class Program(NamedTuple):
     """A puppet, compiled. Places in it are indices of these tuples; `places` gives them by (kind, id), `clips` the
     clips with frames by id.
 
-    `remembering` are the groups that remember. `intents_of[i]` are the intents of action i. `kept` is what the next
-    compiling takes over: see `compiling`.
+    `special` are the kinds of while-rules that need more than being told: "eased", and "playback", "memo" and
+    "layer_weight" where there are such. `remembering` are the groups that remember. `intents_of[i]` are the intents of
+    action i. `kept` is what the next compiling takes over: see `compiling`.
     """
 
     name: str
@@ -257,10 +321,13 @@ class Program(NamedTuple):
     intents_of: tuple[tuple[int, ...], ...]
     senses: tuple[ProgramValue, ...]
     memos: tuple[ProgramValue, ...]
+    thresholds: tuple[ProgramThreshold, ...]
     remembering: tuple[int, ...]
     facing_sense: int
     facing_up: int
+    facing_kind: str
     facing_start: str
+    special: frozenset[str]
     clips: dict[str, ProgramClip]
     places: dict[tuple[str, str], int]
     problems: tuple[Problem, ...]
@@ -269,12 +336,14 @@ class Program(NamedTuple):
     def candidates(self, state: int) -> list[ProgramTransition]:
         """The transitions a state tries, in order."""
         own = self.states[state]
-        around = [self.groups[group].exits for group in own.groups]
-        found = [each for exits in reversed(around) for each in exits.overriding]
-        found += own.exits.overriding
-        found += own.exits.plain
-        found += [each for exits in around for each in exits.plain]
-        return found
+        deaf_to = own.deaf_to
+        overriding, plain = [own.exits.overriding], [own.exits.plain]
+        for group in own.groups:
+            around = self.groups[group]
+            for exits, found in ((around.exits.overriding, overriding), (around.exits.plain, plain)):
+                found.append(tuple([each for each in exits if each.id not in deaf_to]) if deaf_to else exits)
+            deaf_to = deaf_to | around.deaf_to if around.deaf_to else deaf_to
+        return [each for exits in (*reversed(overriding), *plain) for each in exits]
 
     def node_name(self, node: int) -> str:
         """A node in words."""

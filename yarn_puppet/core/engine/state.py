@@ -57,12 +57,32 @@ class PassHits(NamedTuple):
 NO_HITS = PassHits(False, (), ())
 
 
+class OnShow(NamedTuple):
+    """A clip that fades: that of a state and variant, -1 for nothing; where it is, by how much it goes on in a tick,
+    and the share it had as it was left."""
+
+    state: int
+    variant: int
+    time: int
+    advance: int
+    had: int
+
+
+class Blending(NamedTuple):
+    """A crossfade that is under way, `done` of `units`. `old` is what fades, the oldest first."""
+
+    done: int
+    units: int
+    easing: str
+    old: tuple[OnShow, ...]
+
+
 class LayerState(NamedTuple):
     """Where a layer is. `ticks` were played in this state; `time` is units into the clip's cycle.
 
     `fresh` until the state has played once; `ended` when the last tick reached the clip's end, or passed a loop's seam.
     `open` has bit i set while window i of the clip is open. `serial` counts visits. `variant` indexes the state's
-    spread.
+    spread; `advance` is by how much the clip went on in the last tick.
     """
 
     state: int
@@ -75,6 +95,20 @@ class LayerState(NamedTuple):
     serial: int
     variant: int
     hits: PassHits
+    advance: int
+    blending: Blending | None
+
+
+class RuleShare(NamedTuple):
+    """How far a while-rule with an ease counts, of `FULL`. It is known by its layer's place, whether a window brings
+    it, its owner's id and its own number. `out`: it is in force no more, and goes out."""
+
+    layer: int
+    of_window: bool
+    owner: str
+    rule: ProgramRule
+    share: int
+    out: bool
 
 
 class MachineState(NamedTuple):
@@ -82,6 +116,10 @@ class MachineState(NamedTuple):
 
     `armed[i]` is how many ticks intent i lives on, -1 when it is not armed; `remembered[i]` the state that the i-th of
     the program's remembering groups was last in, -1 for none; `events` the places of the senses that are kept.
+    `sequences[i]` gives for sequence i the tick in which its first k + 1 steps began, -1 for none. `memo_lives` are the
+    ticks after which memos are at their start again, -1 for never; `held` what while-rules hold memos at, by place.
+    `thresholds` are those that are on, `shown` the shares by which layers are shown; `shares` those of the while-rules
+    with an ease: those in force, then those that go out.
     """
 
     tick: int
@@ -92,13 +130,28 @@ class MachineState(NamedTuple):
     facing: str
     remembered: tuple[int, ...]
     events: tuple[int, ...]
+    sequences: tuple[tuple[int, ...], ...]
+    memo_lives: tuple[int, ...]
+    held: tuple[tuple[int, Any], ...]
+    thresholds: tuple[bool, ...]
+    shown: tuple[int, ...]
+    shares: tuple[RuleShare, ...]
+
+
+class Fading(NamedTuple):
+    """A clip that still shows while another takes over, its frame, its own time in seconds and its weight."""
+
+    clip: str
+    frame: int
+    clip_time: float
+    weight: float
 
 
 class LayerReport(NamedTuple):
     """A layer at the end of a tick. Ids, not places; times in seconds.
 
-    `blend` is the weight of the new pose against the one before it, and `weights` are the clips on show with their
-    shares: one clip at 1.0 until crossfades are played. `serial` counts the visits to states so far.
+    `blend` is the share of its clip in what it shows, the rest being `fading`, the oldest first; `weight` how much of
+    the layer is shown. `serial` counts the visits to states so far.
     """
 
     layer: str
@@ -111,8 +164,9 @@ class LayerReport(NamedTuple):
     elapsed: float
     loops: int
     done: bool
-    weights: tuple[tuple[str, float], ...]
+    fading: tuple[Fading, ...]
     serial: int
+    weight: float
 
 
 class Taken(NamedTuple):
@@ -146,20 +200,23 @@ class Open(NamedTuple):
 
 
 class InForce(NamedTuple):
-    """A while-rule in force and the id of the state, group or window that brings it."""
+    """A while-rule that counts, by a share of 0 to 1, and the id of the state, group or window that brings it."""
 
     owner: str
     rule: ProgramRule
+    layer: int
+    share: float = 1.0
 
 
 class Report(NamedTuple):
-    """What happened in a tick. `move_speed` and the locks are the while-rules taken together."""
+    """What happened in a tick. `move_speed` to `safe` are the while-rules taken together."""
 
     tick: int
     layers: tuple[LayerReport, ...]
     facing: str
     senses: tuple[Any, ...]
     memos: tuple[Any, ...]
+    thresholds: tuple[bool, ...]
     armed: tuple[str, ...]
     used: tuple[str, ...]
     moments: tuple[Fired, ...]
@@ -167,7 +224,10 @@ class Report(NamedTuple):
     rules: tuple[InForce, ...]
     taken: tuple[Taken, ...]
     move_speed: float
+    gravity: float
+    jump_height: float
     lock_movement: bool
     lock_facing: bool
+    safe: bool
     stuck: bool
     """Whether the tick went through more states that play nothing than it may."""

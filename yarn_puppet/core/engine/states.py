@@ -5,21 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
-from ..rules.bind import Key, Tree
-from .program import (
-    Exits,
-    Problem,
-    ProgramClip,
-    ProgramPlaced,
-    ProgramRule,
-    ProgramSet,
-    ProgramSpeed,
-    ProgramState,
-)
+from ..rules.bind import Tree
+from .program import Exits, Problem, ProgramClip, ProgramPlaced, ProgramSpeed, ProgramState
+from .rules_and_deeds import RulesAndDeeds
 from .transitions import NO_EXITS
 
 if TYPE_CHECKING:
-    from ..model.graph import MemoSet, State
+    from ..model.graph import State
     from ..model.puppet import Puppet
     from .conditions import Conditions
     from .nodes import Nodes
@@ -33,12 +25,12 @@ class States:
     """The states, each compiled anew where it, or what it depends on, is another than in `known`."""
 
     def __init__(
-        self, puppet: Puppet, nodes: Nodes, conditions: Conditions, places: dict[Key, int],
+        self, puppet: Puppet, nodes: Nodes, conditions: Conditions, brought: RulesAndDeeds,
         clips: dict[str, ProgramClip], exits: dict[int, Exits], known: KeptStates,
     ) -> None:
         self.puppet = puppet
         self.conditions = conditions
-        self.places = places
+        self.brought = brought
         self.clips = clips
         self.spreads = {spread.id: spread for spread in puppet.spreads}
         self.clip_ids = {clip.id for clip in puppet.clips}
@@ -58,9 +50,9 @@ class States:
                     ProgramState, (*old[2][:2], key[0], key[1], *old[2][4:-1], key[3])
                 )
             else:
-                before = len(self.problems)
+                before = len(self.problems) + len(brought.problems)
                 made = self._compiled(state, *key)
-                plain = plain and len(self.problems) == before
+                plain = plain and len(self.problems) + len(brought.problems) == before
             self.made.append(made)
             if plain:
                 self.kept[id(state)] = (state, key, made)
@@ -73,11 +65,13 @@ class States:
     ) -> ProgramState:
         if state.clip is not None and state.clip not in self.clip_ids:
             self._problem(state.id, f"its clip {state.clip} does not exist")
-        placed, along = self._spread(state)
+        placed, along, hold = self._spread(state)
+        where = ("state", state.id)
         return ProgramState(
             state.id, state.name, layer, around, placed[0].clip if placed else clip, self._speed(state),
-            compiled_rules(state.rules), self._sets(state.id, state.on_enter), self._sets(state.id, state.on_leave),
-            placed, along, _spans(placed, along), exits,
+            self.brought.rules(state.rules, where), self.brought.deeds(state.on_enter, where),
+            self.brought.deeds(state.on_leave, where), placed, along, _spans(placed, along), hold,
+            frozenset(state.deaf_to), exits,
         )
 
     def _number(self, name: str) -> Tree | None:
@@ -86,20 +80,21 @@ class States:
         tree = read.condition.tree if read is not None and read.error is None else None
         return tree if tree is not None and tree.operator in ("sense", "memo", "built-in") else None
 
-    def _spread(self, state: State) -> tuple[tuple[ProgramPlaced, ...], tuple[Tree | None, ...]]:
-        """The placed clips of a state's spread and the values it is drawn along; nothing where it has none."""
+    def _spread(self, state: State) -> tuple[tuple[ProgramPlaced, ...], tuple[Tree | None, ...], float]:
+        """The placed clips of a state's spread, the values it is drawn along and how long one holds on; nothing where
+        it has none."""
         if state.spread is None:
-            return (), ()
+            return (), (), 0.0
         spread = self.spreads.get(state.spread)
         if spread is None:
             self._problem(state.id, f"its spread {state.spread} does not exist")
-            return (), ()
+            return (), (), 0.0
         along: list[Tree | None] = []
         for name in spread.along:
             tree = None if name == "facing" else self._number(name)
             if name != "facing" and tree is None:
                 self._problem(state.id, f"its spread is drawn along {name}, which is no number")
-                return (), ()
+                return (), (), 0.0
             along.append(tree)
         placed = []
         for each in spread.clips:
@@ -107,7 +102,7 @@ class States:
                 self._problem(state.id, f"its spread places {each.clip}, which cannot be played there")
             else:
                 placed.append(ProgramPlaced(self.clips[each.clip], each.place))
-        return tuple(placed), tuple(along)
+        return tuple(placed), tuple(along), spread.hold
 
     def _speed(self, state: State) -> ProgramSpeed:
         mapped = state.speed_map
@@ -118,29 +113,6 @@ class States:
             self._problem(state.id, f"its speed reads {mapped.source}, which is no number")
             return ProgramSpeed(state.speed)
         return ProgramSpeed(state.speed, source, mapped.low, mapped.high, mapped.slow, mapped.fast)
-
-    def _sets(self, state: str, sets: tuple[MemoSet, ...]) -> tuple[ProgramSet, ...]:
-        compiled = []
-        for each in sets:
-            place = self.places.get(("memo", each.memo))
-            if place is None:
-                self._problem(state, f"it sets {each.memo}, which is no memo")
-                continue
-            memo = self.puppet.memos[place]
-            read = self.conditions.read(each.value, memo.type)
-            tree = read.condition.tree
-            if read.error is not None:
-                self._problem(state, f"“{each.value}” cannot be used: {read.error}")
-            elif tree.operator == "constant" and tree.type == "choice" and tree.value not in memo.choices:
-                self._problem(state, f"it sets {memo.name} to “{tree.value}”, which is none of its choices")
-            else:
-                compiled.append(ProgramSet(place, tree))
-        return tuple(compiled)
-
-
-def compiled_rules(rules: tuple[Any, ...]) -> tuple[ProgramRule, ...]:
-    """While-rules."""
-    return tuple([ProgramRule(rule.kind, float(rule.value)) for rule in rules]) if rules else ()
 
 
 def _spans(placed: tuple[ProgramPlaced, ...], along: tuple[Tree | None, ...]) -> tuple[float, ...]:

@@ -9,10 +9,10 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any, NamedTuple
 
-from ..rules.evaluate import Reading
-from ..rules.numbers import real
-from .choose import Mutable, apply_sets, choose, destination, enter, fill
-from .controls import advance_controls, readable
+from ..rules.evaluate import Reading, value_of
+from .blending import blended_on, fading_of, share_of_new
+from .choose import Mutable, choose, destination, do_deeds, enter, fill
+from .controls import advance_controls, older, readable
 from .play import (
     clip_of,
     frame_at,
@@ -25,12 +25,12 @@ from .play import (
     units_per_tick,
     values_along,
 )
-from .program import NOWHERE, TICK, Program, ProgramState
+from .program import FULL, NOWHERE, TICK, Program, ProgramMoment, ProgramState
+from .sequences import Reached, no_steps
 from .state import (
     IDLE,
     NO_HITS,
     Fired,
-    InForce,
     Inputs,
     Landed,
     LayerReport,
@@ -39,9 +39,21 @@ from .state import (
     Open,
     PassHits,
     Report,
+    RuleShare,
+)
+from .while_rules import (
+    counting,
+    eased,
+    few_going,
+    held_memos,
+    layer_weight,
+    playback,
+    rules_of_nodes,
+    rules_of_windows,
+    together,
 )
 
-NO_STATE = LayerState(-1, 0, 0, 0, True, False, 0, 0, 0, NO_HITS)
+NO_STATE = LayerState(-1, 0, 0, 0, True, False, 0, 0, 0, NO_HITS, 0, None)
 """A layer without states."""
 
 
@@ -49,38 +61,84 @@ def initial_state(program: Program) -> MachineState:
     """The state before tick 0: every layer in its start state, which plays for the first time in tick 0."""
     now = Mutable(
         program, [NO_STATE] * len(program.layers), [IDLE] * len(program.actions), [-1] * len(program.intents),
-        [memo.start for memo in program.memos], [-1] * len(program.remembering),
+        [memo.start for memo in program.memos], [-1] * len(program.memos), {}, [-1] * len(program.remembering),
     )
     for number, layer in enumerate(program.layers):
         if layer.start != NOWHERE:
             # Nothing is remembered yet in this layer, so this is its start.
             enter(now, number, destination(program, layer.start, [-1] * len(program.remembering)), 0)
-    reading = reading_of(now, tuple([sense.start for sense in program.senses]), program.facing_start)
+    thresholds = (False,) * len(program.thresholds)
+    reading = reading_of(now, tuple([sense.start for sense in program.senses]), thresholds, program.facing_start)
     for number, each in enumerate(now.layers):
         if each.state >= 0:
             fill(reading, now, number)
-            apply_sets(reading, now, program.states[each.state].on_enter)
+            do_deeds(reading, now, program.states[each.state].on_enter)
     return MachineState(
         0, tuple(now.layers), tuple(now.actions), tuple(now.lives), tuple(now.memos), program.facing_start,
-        tuple(now.remembered), (),
+        tuple(now.remembered), (), no_steps(program), tuple(now.memo_lives), (), thresholds,
+        tuple([FULL if layer.shown_when is None else 0 for layer in program.layers]), (),
     )
 
 
-def reading_of(now: Mutable, senses: Sequence[Any], facing: str) -> Reading:
-    """A reading of this tick's intents, senses and memos; `fill` adds what differs between layers."""
+def reading_of(now: Mutable, senses: Sequence[Any], thresholds: Sequence[bool], facing: str) -> Reading:
+    """A reading of this tick's intents, senses, memos and thresholds; `fill` adds what differs between layers."""
     reading = Reading()
     reading.armed = readable(now.program, now.actions, now.lives)
     reading.senses = senses
-    reading.memos = now.memos
+    reading.memos = [now.held.get(place, value) for place, value in enumerate(now.memos)]
+    reading.thresholds = thresholds
     reading.facing = facing
     return reading
 
 
-def begin(program: Program, state: MachineState, inputs: Inputs) -> tuple[Mutable, Reading]:
-    """Steps 1 and 2: the controls and senses of this tick, ready for choosing."""
-    actions, lives = advance_controls(program, state.tick, state.actions, state.armed, inputs.down, inputs.stopped)
-    now = Mutable(program, list(state.layers), actions, lives, list(state.memos), list(state.remembered))
-    return now, reading_of(now, with_events(inputs.senses, state.events), state.facing)
+class Begun(NamedTuple):
+    """A tick after its steps 1 and 2, ready for choosing."""
+
+    now: Mutable
+    reading: Reading
+    sequences: tuple[Reached, ...]
+
+
+def begin(program: Program, state: MachineState, inputs: Inputs) -> Begun:
+    """Steps 1 and 2: the controls and senses of this tick."""
+    lives = list(state.armed) if inputs.stopped else older(state.armed)
+    memos, memo_lives = list(state.memos), list(state.memo_lives)
+    if not inputs.stopped:
+        return_memos(program, memos, memo_lives)
+    actions, sequences = advance_controls(program, state.tick, state.actions, lives, state.sequences, inputs.down)
+    now = Mutable(
+        program, list(state.layers), actions, lives, memos, memo_lives, dict(state.held), list(state.remembered),
+    )
+    reading = reading_of(now, with_events(inputs.senses, state.events), state.thresholds, state.facing)
+    if not inputs.stopped:
+        reading.thresholds = passed_thresholds(program, reading.senses, reading.memos, state.thresholds)
+    return Begun(now, reading, sequences)
+
+
+def return_memos(program: Program, memos: list[Any], lives: list[int]) -> None:
+    """Memos that were not set for long go back to their start, in place."""
+    for place, life in enumerate(lives):
+        if life > 0:
+            lives[place] = life - 1 if life > 1 else -1
+            if life == 1:
+                memos[place] = program.memos[place].start
+
+
+def passed_thresholds(
+    program: Program, senses: Sequence[Any], memos: Sequence[Any], were: Sequence[bool]
+) -> tuple[bool, ...]:
+    """Which thresholds are on, by which were on and what their values are now."""
+    found = []
+    for each, before in zip(program.thresholds, were, strict=True):
+        if each.source is None:
+            found.append(before)
+            continue
+        value = (senses if each.source.operator == "sense" else memos)[each.source.value]  # type: ignore[index]
+        if each.on >= each.off:
+            found.append(value >= each.on or (before and value >= each.off))
+        else:
+            found.append(value <= each.on or (before and value <= each.off))
+    return tuple(found)
 
 
 def with_events(senses: tuple[Any, ...], events: tuple[int, ...]) -> tuple[Any, ...]:
@@ -97,35 +155,70 @@ def kept_events(program: Program, senses: tuple[Any, ...], stopped: bool) -> tup
 
 def tick(program: Program, state: MachineState, inputs: Inputs) -> tuple[MachineState, Report]:
     """One tick of 1 / rate seconds. Pure: the same arguments give the same result in every process."""
-    now, reading = begin(program, state, inputs)
-    happened = Happened([], [], [], [])
+    now, reading, sequences = begin(program, state, inputs)
+    happened = Happened([], [], [])
     for news in inputs.landed:
-        hear(now, news, happened)
+        hear(reading, now, news, happened)
+    shares, shown, held = state.shares, state.shown, state.held
     if not inputs.stopped:
         for number, layer in enumerate(now.layers):
             if layer.state >= 0:
                 choose(reading, now, number)
-        for number, layer in enumerate(now.layers):
-            if layer.state >= 0:
-                play_layer(reading, now, number, happened)
+        shares = eased(shares, rules_of_nodes(program, now.layers), of_windows=False)
+        shown = shown_on(reading, now, shown)
+        play_layers(reading, now, shares, happened)
+        shares = few_going(eased(shares, rules_of_windows(program, enumerate(now.layers)), of_windows=True))
+    bringing = rules_of_nodes(program, now.layers) + rules_of_windows(program, enumerate(now.layers))
+    found = counting(bringing, shares)
+    if not inputs.stopped:
+        held = held_memos(found)
     for number, layer in enumerate(now.layers):
         if layer.state >= 0:
-            tell_layer(now, number, happened)
-    rules = happened.rules + [InForce(each.window.id, rule) for each in happened.windows for rule in each.window.rules]
-    move_speed, lock_movement, lock_facing = combined(rules)
+            tell_layer(now, number, layer_weight(program, number, shown[number], found), happened)
+    all_together = together(found, any(each.window.kind == "safe" for each in happened.windows))
     senses = tuple(reading.senses)
     facing = state.facing
-    if program.facing_sense >= 0 and not lock_facing and not inputs.stopped:
+    if program.facing_sense >= 0 and not all_together.lock_facing and not inputs.stopped:
         facing = turned(program, facing, senses)
+    memos, over = tuple(now.memos), dict(held)
     after = MachineState(
-        state.tick + 1, tuple(now.layers), tuple(now.actions), tuple(now.lives), tuple(now.memos), facing,
-        tuple(now.remembered), kept_events(program, senses, inputs.stopped),
+        state.tick + 1, tuple(now.layers), tuple(now.actions), tuple(now.lives), memos, facing,
+        tuple(now.remembered), kept_events(program, senses, inputs.stopped), sequences, tuple(now.memo_lives), held,
+        tuple(reading.thresholds), shown, shares,
     )
     return after, Report(
-        state.tick, tuple(happened.layers), facing, senses, after.memos, armed_ids(program, now.lives), tuple(now.used),
-        tuple(happened.moments), tuple(happened.windows), tuple(rules), tuple(now.taken), move_speed, lock_movement,
-        lock_facing, now.stuck,
+        state.tick, tuple(happened.layers), facing, senses,
+        tuple([over.get(place, value) for place, value in enumerate(memos)]), after.thresholds,
+        armed_ids(program, now.lives), tuple(now.used), tuple(happened.moments), tuple(happened.windows),
+        all_together.rules, tuple(now.taken), *all_together[1:], now.stuck,
     )
+
+
+def shown_on(reading: Reading, now: Mutable, before: tuple[int, ...]) -> tuple[int, ...]:
+    """The shares by which layers are shown, a tick further."""
+    found = []
+    for number, (layer, share) in enumerate(zip(now.program.layers, before, strict=True)):
+        holds = True
+        if layer.shown_when is not None:
+            holds = now.layers[number].state >= 0
+            if holds:
+                fill(reading, now, number)
+                holds = value_of(layer.shown_when.tree, reading)
+        found.append(min(FULL, share + layer.rise) if holds else max(0, share - layer.fall))
+    return tuple(found)
+
+
+def play_layers(reading: Reading, now: Mutable, shares: tuple[RuleShare, ...], happened: Happened) -> None:
+    """Step 5 for all layers, and the deeds of the moments that fired in it."""
+    firing: list[tuple[int, list[ProgramMoment]]] = []
+    for number, layer in enumerate(now.layers):
+        if layer.state >= 0:
+            firing.append((number, play_layer(reading, now, number, shares, happened)))
+    for number, moments in firing:
+        for moment in moments:
+            if moment.deeds:
+                fill(reading, now, number)
+                do_deeds(reading, now, moment.deeds)
 
 
 def armed_ids(program: Program, lives: Sequence[int]) -> tuple[str, ...]:
@@ -133,14 +226,23 @@ def armed_ids(program: Program, lives: Sequence[int]) -> tuple[str, ...]:
     return tuple([intent.id for intent, life in zip(program.intents, lives, strict=True) if life >= 0])
 
 
+DIAGONAL = 0.41421356237309503
+"""The tangent of 22.5 degrees: from there on a direction is nearer to one that lies between two of the four."""
+
+
 def turned(program: Program, facing: str, senses: tuple[Any, ...]) -> str:
     """The facing after a tick: where the senses it follows point, or as it is where they point nowhere."""
     across = senses[program.facing_sense]
     up = senses[program.facing_up] if program.facing_up >= 0 else 0
+    if not across and not up:
+        return facing
     side = "right" if across > 0 else "left" if across < 0 else facing
     if not up:
         return side
     height = "up" if up > 0 else "down"
+    less, more = sorted((float(abs(across)), float(abs(up))))
+    if program.facing_kind == "eight" and less > DIAGONAL * more:
+        return f"{height} {side}"
     if abs(across) == abs(up):
         return facing if facing in (side, height) else side
     return side if abs(across) > abs(up) else height
@@ -152,10 +254,9 @@ class Happened(NamedTuple):
     layers: list[LayerReport]
     moments: list[Fired]
     windows: list[Open]
-    rules: list[InForce]
 
 
-def hear(now: Mutable, news: Landed, happened: Happened) -> None:
+def hear(reading: Reading, now: Mutable, news: Landed, happened: Happened) -> None:
     """Step 3: a hit landed; what waited for it in its pass fires, on the frame that was on show."""
     if not 0 <= news.layer < len(now.layers):
         return
@@ -173,33 +274,47 @@ def hear(now: Mutable, news: Landed, happened: Happened) -> None:
     frame, id = frame_at(clip, layer.time), now.program.layers[news.layer].id
     happened.moments.extend([Fired(id, clip.id, frame, layer.serial, clip.moments[place]) for place in fired])
     now.layers[news.layer] = layer._replace(hits=hits)
+    for place in fired:
+        if clip.moments[place].deeds:
+            fill(reading, now, news.layer)
+            do_deeds(reading, now, clip.moments[place].deeds)
 
 
-def play_layer(reading: Reading, now: Mutable, number: int, happened: Happened) -> None:
-    """Step 5 for one layer: its clip goes on, and what that brings about is gathered."""
+def play_layer(
+    reading: Reading, now: Mutable, number: int, shares: tuple[RuleShare, ...], happened: Happened
+) -> list[ProgramMoment]:
+    """Step 5 for one layer: its clip goes on, and what that brings about is gathered; the moments that fired."""
     program, layer = now.program, now.layers[number]
     state = program.states[layer.state]
+    blending = blended_on(layer.blending, program.states) if layer.blending is not None else None
+    factors = playback(program, number, now.layers, shares) if "playback" in program.special else ()
     if state.spread or state.speed.source is not None:
         fill(reading, now, number)
-    if state.spread and (variant := nearest(state, values_along(state, reading))) != layer.variant:
-        layer = now.layers[number] = in_variant(state, layer, variant)
-        fill(reading, now, number)
+    if state.spread:
+        playing = -1 if layer.fresh else layer.variant
+        if (variant := nearest(state, values_along(state, reading), playing)) != layer.variant:
+            layer = now.layers[number] = in_variant(state, layer, variant)
+            fill(reading, now, number)
     clip = clip_of(state, layer)
     if clip is None:
-        now.layers[number] = layer._replace(ticks=layer.ticks + 1, fresh=False, ended=True)
-        return
-    played = play(clip, layer.time, layer.fresh, units_per_tick(state.speed, reading))
+        now.layers[number] = layer._replace(
+            ticks=layer.ticks + 1, fresh=False, ended=True, advance=0, blending=blending,
+        )
+        return []
+    advance = units_per_tick(state.speed, reading, factors)
+    played = play(clip, layer.time, layer.fresh, advance)
     fired, hits = sorted_moments(played, clip, layer.hits)
     now.layers[number] = LayerState(
         layer.state, layer.ticks + 1, played.time, layer.loops + played.loops, False, played.ended, played.open,
-        layer.serial, layer.variant, hits,
+        layer.serial, layer.variant, hits, advance, blending,
     )
     id, frame = program.layers[number].id, frame_at(clip, played.time)
     happened.moments.extend([Fired(id, clip.id, frame, layer.serial, clip.moments[place]) for place in fired])
+    return [clip.moments[place] for place in fired]
 
 
-def tell_layer(now: Mutable, number: int, happened: Happened) -> None:
-    """Steps 6 and 8 for one layer: where it is, which windows are open, which while-rules it brings."""
+def tell_layer(now: Mutable, number: int, weight: float, happened: Happened) -> None:
+    """Step 8 for one layer: where it is, and which windows are open."""
     program, layer = now.program, now.layers[number]
     state = program.states[layer.state]
     id, clip = program.layers[number].id, clip_of(state, layer)
@@ -209,33 +324,16 @@ def tell_layer(now: Mutable, number: int, happened: Happened) -> None:
         happened.windows.extend([
             Open(id, clip.id, shown, late, clip.windows[place]) for place, shown, late in shown_windows(clip, layer)
         ])
-    happened.rules.extend([InForce(state.id, rule) for rule in state.rules])
-    for group in state.groups:
-        owner = program.groups[group]
-        happened.rules.extend([InForce(owner.id, rule) for rule in owner.rules])
-    happened.layers.append(layer_report(program, id, state, layer, clip_time, frame))
+    happened.layers.append(layer_report(program, id, state, layer, clip_time, frame, weight))
 
 
 def layer_report(
-    program: Program, id: str, state: ProgramState, layer: LayerState, clip_time: float, frame: int
+    program: Program, id: str, state: ProgramState, layer: LayerState, clip_time: float, frame: int, weight: float
 ) -> LayerReport:
     """The report of one layer."""
     clip = clip_of(state, layer)
     return LayerReport(
         id, state.id, tuple([program.groups[group].id for group in state.groups]), clip.id if clip else None, clip_time,
-        frame, 1.0, layer.ticks / program.rate, layer.loops, layer.ended or clip is None,
-        ((clip.id, 1.0),) if clip else (), layer.serial,
+        frame, share_of_new(layer.blending) / FULL, layer.ticks / program.rate, layer.loops,
+        layer.ended or clip is None, fading_of(program, layer), layer.serial, weight,
     )
-
-
-def combined(rules: Sequence[InForce]) -> tuple[float, bool, bool]:
-    """The speed factors multiplied, and whether movement and facing are locked."""
-    factor, lock_movement, lock_facing = 1.0, False, False
-    for each in rules:
-        if each.rule.kind == "move_speed":
-            factor = real(factor * each.rule.value)
-        elif each.rule.kind == "lock_movement":
-            lock_movement = True
-        else:
-            lock_facing = True
-    return factor, lock_movement, lock_facing

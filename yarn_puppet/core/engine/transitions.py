@@ -6,7 +6,7 @@ from collections.abc import Callable
 from itertools import zip_longest
 from typing import TYPE_CHECKING, Any, NamedTuple
 
-from .program import NOWHERE, TICK, Exits, Problem, ProgramCondition, ProgramTransition
+from .program import NOWHERE, TICK, Exits, Problem, ProgramBlend, ProgramCondition, ProgramTransition
 
 if TYPE_CHECKING:
     from ..model.graph import Transition
@@ -118,8 +118,13 @@ class Transitions:
         return ProgramTransition(
             each.id, source, target, condition, each.leave.kind, round(each.leave.seconds * rate * TICK),
             each.leave.window, (each.target, *[groups[place].id for place in self.nodes.around(target)]),
-            each.overrides, each.reenters, each.blend.kind, each.blend.seconds * rate, each.blend.easing,
+            each.overrides, each.reenters, self._blend(each),
         )
+
+    def _blend(self, each: Transition) -> ProgramBlend | None:
+        units = round(each.blend.seconds * self.puppet.rate * TICK)
+        return ProgramBlend(units, each.blend.easing, each.blend.frozen) if (
+            each.blend.kind == "crossfade" and units > 0) else None
 
     def _usable(self, each: Transition, source: int, target: int) -> bool:
         nodes = self.nodes

@@ -10,33 +10,35 @@ from bisect import bisect_right
 from collections.abc import Callable
 from typing import Any, NamedTuple
 
+from ..engine.blending import blended_on, fading_of, share_of_new
 from ..engine.play import (
     frame_at,
     in_variant,
     nearest,
     own_time,
+    paced,
     play,
     shown_windows,
     sorted_moments,
 )
-from ..engine.program import TICK, Program, ProgramClip
-from ..engine.state import NO_HITS, Fired, InForce, LayerReport, LayerState, Open
-from ..engine.tick import combined
+from ..engine.program import FULL, TICK, Program, ProgramClip
+from ..engine.state import NO_HITS, Fading, Fired, LayerReport, LayerState, Open
+from ..engine.while_rules import Together, counting, rules_of_nodes, rules_of_windows, together
 from .python import pace, reader
 
 new: Callable[..., Any] = tuple.__new__
 
 
 class Told(NamedTuple):
-    """What a layer brings to a report beside where it is: open windows, and while-rules of nodes and of windows."""
+    """What a layer brings to a report beside where it is: its open windows, and what its while-rules come to alone.
+
+    `simple`: none of its rules needs more than being told; `brings`: it has some.
+    """
 
     windows: tuple[Open, ...]
-    node_rules: tuple[InForce, ...]
-    window_rules: tuple[InForce, ...]
-    rules: tuple[InForce, ...]
-    move_speed: float
-    lock_movement: bool
-    lock_facing: bool
+    together: Together
+    simple: bool
+    brings: bool
 
 
 class ClipTable:
@@ -46,7 +48,7 @@ class ClipTable:
     begins at or after it and ends in stretch i meets none.
     """
 
-    __slots__ = ("clip", "cuts", "cycle", "frames", "id", "masks", "own", "shares", "signs", "since", "told")
+    __slots__ = ("clip", "cuts", "cycle", "frames", "id", "masks", "own", "signs", "since", "told")
 
     def __init__(self, program: Program, place: int, variant: int, clip: ProgramClip) -> None:
         self.clip, self.id, self.cycle = clip, clip.id, clip.cycle
@@ -59,7 +61,6 @@ class ClipTable:
         self.own = [own_time(clip, cut) for cut in self.cuts]
         parts = [min(bisect_right(clip.ends, cut), len(clip.ends) - 1) for cut in self.cuts]
         self.signs = [-1 if clip.backwards[part] else 1 for part in parts]
-        self.shares = ((clip.id, 1.0),)
         self.masks = [
             sum(
                 1 << number for number, window in enumerate(clip.windows)
@@ -68,7 +69,10 @@ class ClipTable:
             for cut in self.cuts
         ]
         self.told = [
-            told_of(program, LayerState(place, 1, cut, 0, False, cut == clip.cycle, mask, 0, variant, NO_HITS), clip)
+            told_of(
+                program, LayerState(place, 1, cut, 0, False, cut == clip.cycle, mask, 0, variant, NO_HITS, 0, None),
+                clip,
+            )
             for cut, mask in zip(self.cuts, self.masks, strict=True)
         ]
 
@@ -80,23 +84,27 @@ def told_of(program: Program, layer: LayerState, clip: ProgramClip | None) -> To
     windows = tuple(
         Open(id, clip.id, shown, late, clip.windows[place]) for place, shown, late in shown_windows(clip, layer)
     ) if clip else ()
-    node_rules = [InForce(state.id, rule) for rule in state.rules]
-    for group in state.groups:
-        node_rules += [InForce(program.groups[group].id, rule) for rule in program.groups[group].rules]
-    window_rules = tuple(InForce(each.window.id, rule) for each in windows for rule in each.window.rules)
-    rules = (*node_rules, *window_rules)
-    return Told(windows, tuple(node_rules), window_rules, rules, *combined(rules))
+    # Alone, as if it were the only layer: those of several are put together tick by tick.
+    alone = [layer if place == state.layer else NO_LAYER for place in range(state.layer + 1)]
+    bringing = rules_of_nodes(program, alone) + rules_of_windows(program, enumerate(alone))
+    simple = not any(rule.eased or rule.kind in ("memo", "layer_weight") for _, _, _, rule in bringing)
+    safe = any(each.window.kind == "safe" for each in windows)
+    return Told(windows, together(counting(bringing, ()), safe), simple, bool(bringing))
+
+
+NO_LAYER = LayerState(-1, 0, 0, 0, True, False, 0, 0, 0, NO_HITS, 0, None)
 
 
 class StateTables:
     """A state: the tables of its clips, and the parts of its layer's report that never change.
 
-    `along` gives the values its spread is drawn along, `pace` the units it advances in a tick; None where it has no
-    spread, and where it advances by `advance` in each.
+    `along` gives the values its spread is drawn along, `pace` how fast it plays; None where it has no spread, and where
+    it advances by `advance` in each tick.
     """
 
     __slots__ = (
         "advance", "along", "clips", "groups", "id", "layer", "nothing", "pace", "program", "rate", "scale", "state",
+        "weight",
     )
 
     def __init__(self, program: Program, place: int) -> None:
@@ -104,47 +112,56 @@ class StateTables:
         self.program, self.state = program, state
         self.id = state.id
         self.layer = program.layers[state.layer].id
+        self.weight = program.layers[state.layer].weight
         self.groups = tuple(program.groups[group].id for group in state.groups)
         self.rate = program.rate
         self.scale = TICK * program.rate
         clips = [placed.clip for placed in state.spread] or ([state.clip] if state.clip else [])
         self.clips = [ClipTable(program, place, variant, clip) for variant, clip in enumerate(clips)]
-        self.nothing = told_of(program, LayerState(place, 0, 0, 0, True, False, 0, 0, 0, NO_HITS), None)
+        self.nothing = told_of(program, LayerState(place, 0, 0, 0, True, False, 0, 0, 0, NO_HITS, 0, None), None)
         self.advance = round(state.speed.fixed * TICK)
         self.pace = pace(program, place)
         self.along = reader(program, place, state.along) if state.spread else None
 
     def step(
         self, layer: LayerState, lives: tuple[int, ...], down: tuple[bool, ...], senses: tuple[Any, ...],
-        memos: tuple[Any, ...], facing: str, remembered: tuple[int, ...], moments: list[Fired],
+        memos: tuple[Any, ...], facing: str, remembered: tuple[int, ...], thresholds: tuple[bool, ...],
+        factors: list[float] | tuple[()], moments: list[Fired],
     ) -> tuple[LayerState, LayerReport, Told]:
         """A layer after its clip went on, its report, and what it brings to the whole. Moments that fire are added."""
-        at, ticks, time, loops, fresh, _, opened, serial, variant, hits = layer
+        at, ticks, time, loops, fresh, _, opened, serial, variant, hits, _, blending = layer
+        if blending is not None:
+            blending = blended_on(blending, self.program.states)
         if not self.clips:
-            layer = LayerState(at, ticks + 1, time, loops, False, True, opened, serial, variant, hits)
+            layer = LayerState(at, ticks + 1, time, loops, False, True, opened, serial, variant, hits, 0, blending)
             return layer, *self.tell(layer)
         if self.along is not None:
-            picked = nearest(self.state, self.along(layer, (), lives, down, senses, memos, facing, remembered))
+            picked = nearest(
+                self.state, self.along(layer, (), lives, down, senses, memos, facing, remembered, thresholds),
+                -1 if fresh else variant,
+            )
             if picked != variant:
                 layer = in_variant(self.state, layer, picked)
                 time, variant, hits = layer.time, layer.variant, layer.hits
         advance = self.advance
-        if self.pace is not None:
-            advance = self.pace(layer, (), lives, down, senses, memos, facing, remembered)
+        if self.pace is not None or factors:
+            speed = self.state.speed.fixed if self.pace is None else self.pace(
+                layer, (), lives, down, senses, memos, facing, remembered, thresholds)
+            advance = round((paced(speed, factors) if factors else speed) * TICK)
         table = self.clips[variant]
         now = time + advance
-        if now < table.cycle and not fresh and not hits[2]:
+        if now < table.cycle and not fresh and not hits[2] and blending is None:
             cuts = table.cuts
             stretch = bisect_right(cuts, now) - 1
             if time >= table.since[stretch]:
                 # Nothing was met: no moment fires, and what is open is what is open in this stretch.
                 ticks += 1
                 return new(LayerState, (
-                    at, ticks, now, loops, False, False, table.masks[stretch], serial, variant, hits,
+                    at, ticks, now, loops, False, False, table.masks[stretch], serial, variant, hits, advance, None,
                 )), new(LayerReport, (
                     self.layer, self.id, self.groups, table.id,
                     (table.own[stretch] + table.signs[stretch] * (now - cuts[stretch])) / self.scale,
-                    table.frames[stretch], 1.0, ticks / self.rate, loops, False, table.shares, serial,
+                    table.frames[stretch], 1.0, ticks / self.rate, loops, False, (), serial, self.weight,
                 )), table.told[stretch]
         clip = table.clip
         played = play(clip, time, fresh, advance)
@@ -154,15 +171,21 @@ class StateTables:
             moments.extend([Fired(self.layer, clip.id, frame, serial, clip.moments[each]) for each in fired])
         layer = LayerState(
             at, ticks + 1, played.time, loops + played.loops, False, played.ended, played.open, serial, variant, hits,
+            advance, blending,
         )
         return layer, *self.tell(layer)
 
     def tell(self, layer: LayerState) -> tuple[LayerReport, Told]:
         """The report of a layer in this state, and what it brings to the whole."""
-        _, ticks, time, loops, _, ended, opened, serial, variant, _ = layer
+        _, ticks, time, loops, _, ended, opened, serial, variant, _, _, blending = layer
+        blend = 1.0
+        fading: tuple[Fading, ...] = ()
+        if blending is not None:
+            blend, fading = share_of_new(blending) / FULL, fading_of(self.program, layer)
         if not self.clips:
             return LayerReport(
-                self.layer, self.id, self.groups, None, 0.0, 0, 1.0, ticks / self.rate, loops, True, (), serial,
+                self.layer, self.id, self.groups, None, 0.0, 0, blend, ticks / self.rate, loops, True, fading, serial,
+                self.weight,
             ), self.nothing
         table = self.clips[variant]
         stretch = bisect_right(table.cuts, time) - 1
@@ -171,6 +194,6 @@ class StateTables:
         if opened != table.masks[stretch]:
             told = told_of(self.program, layer, table.clip)
         return LayerReport(
-            self.layer, self.id, self.groups, table.id, own / self.scale, table.frames[stretch], 1.0,
-            ticks / self.rate, loops, ended, table.shares, serial,
+            self.layer, self.id, self.groups, table.id, own / self.scale, table.frames[stretch], blend,
+            ticks / self.rate, loops, ended, fading, serial, self.weight,
         ), told

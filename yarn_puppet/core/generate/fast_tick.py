@@ -8,9 +8,10 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any, NamedTuple
 
-from ..engine.choose import MOST_PASSED, Mutable, apply_sets, destination, fill
-from ..engine.controls import action_advanced, use_up
-from ..engine.program import Program, ProgramSet, ProgramTransition
+from ..engine.blending import begun
+from ..engine.choose import MOST_PASSED, Mutable, destination, do_deeds, fill
+from ..engine.controls import advance_controls, use_up
+from ..engine.program import FULL, Program, ProgramDeed, ProgramTransition
 from ..engine.state import (
     NO_HITS,
     Fired,
@@ -20,11 +21,34 @@ from ..engine.state import (
     LayerState,
     MachineState,
     Report,
+    RuleShare,
     Taken,
 )
-from ..engine.tick import Happened, armed_ids, combined, hear, kept_events, reading_of, turned, with_events
-from .clip_borders import StateTables
-from .python import chooser, controls
+from ..engine.tick import (
+    Happened,
+    armed_ids,
+    hear,
+    kept_events,
+    passed_thresholds,
+    reading_of,
+    return_memos,
+    turned,
+    with_events,
+)
+from ..engine.while_rules import (
+    Together,
+    counting,
+    eased,
+    few_going,
+    held_memos,
+    layer_weight,
+    playback,
+    rules_of_nodes,
+    rules_of_windows,
+    together,
+)
+from .clip_borders import StateTables, Told
+from .python import chooser, controls, shower
 
 Tick = Callable[[MachineState, Inputs], tuple[MachineState, Report]]
 new: Callable[..., Any] = tuple.__new__
@@ -44,6 +68,16 @@ class Values(NamedTuple):
     memos: tuple[Any, ...]
     facing: str
     remembered: tuple[int, ...]
+    thresholds: tuple[bool, ...]
+
+
+class Kept(NamedTuple):
+    """What deeds change beside `Values`: actions, memos as they are set, and how long they live."""
+
+    actions: tuple[Any, ...]
+    memos: tuple[Any, ...]
+    memo_lives: tuple[int, ...]
+    held: tuple[tuple[int, Any], ...]
 
 
 class Made(dict[int, Any]):
@@ -64,59 +98,119 @@ class _FastTick:
     def __init__(self, program: Program) -> None:
         self.program = program
         self.none_armed = (-1,) * len(program.intents)
+        self.none_living = (-1,) * len(program.memos)
+        self.all_shown = (FULL,) * len(program.layers)
         self.choosers = Made(lambda place: chooser(program, place))
         self.tables = Made(lambda place: StateTables(program, place))
-        self.controls = controls(program, self.advance_action)
+        self.showers = Made(lambda place: shower(program, place))
+        self.controls = controls(program, self.advance_controls)
         self.facing_sense = program.facing_sense
         self.sides_only = program.facing_up < 0
         self.one_layer = len(program.layers) == 1
+        self.thresholds = bool(program.thresholds)
+        self.conditional = any(layer.shown_when is not None for layer in program.layers)
+        self.playback = "playback" in program.special
+        self.eased = "eased" in program.special
+        self.deeds_at_moments = any(moment.deeds for clip in program.clips.values() for moment in clip.moments)
 
     def tick(self, state: MachineState, inputs: Inputs) -> tuple[MachineState, Report]:
         """One tick. Pure: the same arguments give the same result."""
-        number, layers, actions, lives, memos, facing, remembered, events = state
+        (number, layers, actions, lives, memos, facing, remembered, events, sequences, memo_lives, held, thresholds,
+         shown, shares) = state
         down, senses, landed, stopped = inputs
-        actions, lives = self.controls(number, actions, lives, down, stopped)
+        if memo_lives != self.none_living and not stopped:
+            memos, memo_lives = self.returned(memos, memo_lives)
+        actions, lives, sequences = self.controls(number, actions, lives, sequences, down, stopped)
         if events:
             senses = with_events(senses, events)
+        seen = over(memos, held) if held else memos
+        if self.thresholds and not stopped:
+            thresholds = passed_thresholds(self.program, senses, seen, thresholds)
         moments: list[Fired] = []
         taken: list[Taken] = []
         used: list[str] = []
         stuck = False
         if landed:
-            layers = self.hear(layers, landed, moments)
+            values, kept = Values(lives, down, senses, seen, facing, remembered, thresholds), Kept(
+                actions, memos, memo_lives, held)
+            layers, values, kept = self.hear(layers, values, kept, landed, moments)
+            lives, seen = values.lives, values.memos
+            actions, memos, memo_lives, _ = kept
         if not stopped:
             for place, layer in enumerate(layers):
                 if layer[0] >= 0:
-                    found = self.choosers[layer[0]](layer, layers, lives, down, senses, memos, facing, remembered)
+                    found = self.choosers[layer[0]](
+                        layer, layers, lives, down, senses, seen, facing, remembered, thresholds)
                     if found is not None:
-                        values = Values(lives, down, senses, memos, facing, remembered)
-                        layers, actions, values, held = self.go(place, found, layers, actions, values, taken, used)
-                        lives, memos, remembered = values.lives, values.memos, values.remembered
-                        stuck = stuck or held
+                        values, kept = Values(lives, down, senses, seen, facing, remembered, thresholds), Kept(
+                            actions, memos, memo_lives, held)
+                        layers, values, kept, ended = self.go(place, found, layers, values, kept, taken, used)
+                        lives, seen, remembered = values.lives, values.memos, values.remembered
+                        actions, memos, memo_lives, _ = kept
+                        stuck = stuck or ended
+            if self.eased:
+                shares = eased(shares, rules_of_nodes(self.program, layers), of_windows=False)
+            if self.conditional or shown != self.all_shown:
+                shown = self.shown_on(
+                    shown, layers, Values(lives, down, senses, seen, facing, remembered, thresholds))
+        factors: Any = ()
         if self.one_layer and (at := layers[0][0]) >= 0:
             if stopped:
                 report, told = self.tables[at].tell(layers[0])
             else:
+                if self.playback:
+                    factors = playback(self.program, 0, layers, shares)
+                fired = len(moments)
                 layer, report, told = self.tables[at].step(
-                    layers[0], lives, down, senses, memos, facing, remembered, moments
+                    layers[0], lives, down, senses, seen, facing, remembered, thresholds, factors, moments
                 )
                 layers = (layer,)
+                if self.deeds_at_moments and len(moments) > fired:
+                    values, kept = self.deeds_of(
+                        [(0, moments[fired:])], layers,
+                        Values(lives, down, senses, seen, facing, remembered, thresholds),
+                        Kept(actions, memos, memo_lives, held))
+                    lives, seen = values.lives, values.memos
+                    actions, memos, memo_lives, _ = kept
             reports: tuple[LayerReport, ...] = (report,)
-            windows, _, _, rules, move_speed, lock_movement, lock_facing = told
+            all_told: tuple[Told, ...] = (told,)
+            windows = told[0]
         else:
-            stepped = [
-                (layer, *self.tables[layer[0]].tell(layer)) if stopped else
-                self.tables[layer[0]].step(layer, lives, down, senses, memos, facing, remembered, moments)
-                for layer in layers if layer[0] >= 0
-            ]
+            stepped, firing = [], []
+            for place, layer in enumerate(layers):
+                if layer[0] < 0:
+                    continue
+                if stopped:
+                    stepped.append((layer, *self.tables[layer[0]].tell(layer)))
+                    continue
+                if self.playback:
+                    factors = playback(self.program, place, layers, shares)
+                fired = len(moments)
+                stepped.append(self.tables[layer[0]].step(
+                    layer, lives, down, senses, seen, facing, remembered, thresholds, factors, moments))
+                firing.append((place, moments[fired:]))
             steps = iter(stepped)
             layers = tuple([next(steps)[0] if layer[0] >= 0 else layer for layer in layers])
+            if self.deeds_at_moments and moments:
+                values, kept = self.deeds_of(
+                    firing, layers, Values(lives, down, senses, seen, facing, remembered, thresholds),
+                    Kept(actions, memos, memo_lives, held))
+                lives, seen = values.lives, values.memos
+                actions, memos, memo_lives, _ = kept
             reports = tuple([report for _, report, _ in stepped])
-            windows = tuple([each for _, _, told in stepped for each in told.windows])
-            # While-rules of nodes come before those of windows.
-            rules = tuple([each for _, _, told in stepped for each in told.node_rules]
-                          + [each for _, _, told in stepped for each in told.window_rules])
-            move_speed, lock_movement, lock_facing = combined(rules)
+            all_told = tuple([told for _, _, told in stepped])
+            windows = tuple([each for told in all_told for each in told.windows])
+        bringing = [told for told in all_told if told[3]]
+        if len(bringing) <= 1 and not shares and not held and shown == self.all_shown and all(
+            [told[2] for told in bringing]
+        ):
+            # A window that makes safe can be of another layer than the rules.
+            whole = bringing[0].together if bringing else all_told[0].together if all_told else NOTHING
+            if len(all_told) > 1 and any([told.together.safe for told in all_told]):
+                whole = whole._replace(safe=True)
+        else:
+            whole, reports, shares, held = self.put_together(layers, reports, windows, shares, held, shown, stopped)
+        rules, move_speed, gravity, jump_height, lock_movement, lock_facing, safe = whole
         if self.facing_sense >= 0 and not lock_facing and not stopped:
             across = senses[self.facing_sense]
             if not self.sides_only:
@@ -125,51 +219,117 @@ class _FastTick:
                 facing = "right" if across > 0 else "left"
         return new(MachineState, (
             number + 1, layers, actions, lives, memos, facing, remembered,
-            kept_events(self.program, senses, True) if stopped else (),
+            kept_events(self.program, senses, True) if stopped else (), sequences, memo_lives, held, thresholds, shown,
+            shares,
         )), new(Report, (
-            number, reports, facing, senses, memos,
+            number, reports, facing, senses, over(memos, held) if held else memos, thresholds,
             () if lives == self.none_armed else armed_ids(self.program, lives), tuple(used), tuple(moments), windows,
-            rules, tuple(taken), move_speed, lock_movement, lock_facing, stuck,
+            rules, tuple(taken), move_speed, gravity, jump_height, lock_movement, lock_facing, safe, stuck,
         ))
 
     # Steps ------------------------------------------------------------------------------------------------------
 
-    def advance_action(
-        self, tick: int, place: int, actions: tuple[Any, ...], lives: tuple[int, ...], down: tuple[bool, ...]
-    ) -> tuple[tuple[Any, ...], tuple[int, ...]]:
-        """The controls after an action with an edge, or with a hold that is completed."""
+    def advance_controls(
+        self, tick: int, actions: tuple[Any, ...], lives: tuple[int, ...], sequences: tuple[Any, ...],
+        down: tuple[bool, ...],
+    ) -> tuple[tuple[Any, ...], tuple[int, ...], tuple[Any, ...]]:
+        """The controls in a tick with an edge, or in which a hold or a repeat may be completed."""
         after = list(lives)
-        made = action_advanced(self.program, tick, place, actions[place], after, down[place])
-        return (*actions[:place], made, *actions[place + 1:]), tuple(after)
+        made, sequences = advance_controls(self.program, tick, actions, after, sequences, down)
+        return tuple(made), tuple(after), sequences
+
+    def returned(self, memos: tuple[Any, ...], lives: tuple[int, ...]) -> tuple[tuple[Any, ...], tuple[int, ...]]:
+        """The memos after those went back to their start that were not set for long."""
+        values, left = list(memos), list(lives)
+        return_memos(self.program, values, left)
+        return tuple(values), tuple(left)
+
+    def shown_on(
+        self, shown: tuple[int, ...], layers: tuple[LayerState, ...], values: Values
+    ) -> tuple[int, ...]:
+        """The shares by which layers are shown, a tick further."""
+        found = []
+        for share, layer, entry in zip(shown, layers, self.program.layers, strict=True):
+            holds = entry.shown_when is None or (
+                layer.state >= 0 and self.showers[layer.state](layer, layers, *values))
+            found.append(min(FULL, share + entry.rise) if holds else max(0, share - entry.fall))
+        return tuple(found)
+
+    def put_together(
+        self, layers: tuple[LayerState, ...], reports: tuple[LayerReport, ...], windows: tuple[Any, ...],
+        shares: tuple[RuleShare, ...], held: tuple[tuple[int, Any], ...], shown: tuple[int, ...], stopped: bool,
+    ) -> tuple[Together, tuple[LayerReport, ...], tuple[RuleShare, ...], tuple[tuple[int, Any], ...]]:
+        """What the while-rules of all layers come to, and what hangs on it."""
+        program = self.program
+        of_windows = rules_of_windows(program, enumerate(layers))
+        if self.eased and not stopped:
+            shares = few_going(eased(shares, of_windows, of_windows=True))
+        found = counting(rules_of_nodes(program, layers) + of_windows, shares)
+        whole = together(found, any(each.window.kind == "safe" for each in windows))
+        if not stopped:
+            held = held_memos(found)
+        running = [place for place, layer in enumerate(layers) if layer.state >= 0]
+        reports = tuple([
+            report._replace(weight=layer_weight(program, place, shown[place], found))
+            for place, report in zip(running, reports, strict=True)
+        ])
+        return whole, reports, shares, held
+
+    def changing(self, layers: tuple[LayerState, ...], values: Values, kept: Kept) -> tuple[Mutable, Any]:
+        """What deeds work on, and what they read."""
+        now = Mutable(
+            self.program, list(layers), list(kept.actions), list(values.lives), list(kept.memos), list(kept.memo_lives),
+            dict(kept.held), [],
+        )
+        return now, reading_of(now, values.senses, values.thresholds, values.facing)
+
+    def changed(self, now: Mutable, reading: Any, values: Values, kept: Kept) -> tuple[Values, Kept]:
+        """What deeds made of it."""
+        return values._replace(lives=tuple(now.lives), memos=tuple(reading.memos)), kept._replace(
+            actions=tuple(now.actions), memos=tuple(now.memos), memo_lives=tuple(now.memo_lives))
 
     def hear(
-        self, layers: tuple[LayerState, ...], landed: tuple[Landed, ...], moments: list[Fired]
-    ) -> tuple[LayerState, ...]:
-        """The layers after news of hits."""
-        now = Mutable(self.program, list(layers), [], [], [], [])
+        self, layers: tuple[LayerState, ...], values: Values, kept: Kept, landed: tuple[Landed, ...],
+        moments: list[Fired],
+    ) -> tuple[tuple[LayerState, ...], Values, Kept]:
+        """The layers after news of hits, and what their moments did."""
+        now, reading = self.changing(layers, values, kept)
         for news in landed:
-            hear(now, news, Happened([], moments, [], []))
-        return tuple(now.layers)
+            hear(reading, now, news, Happened([], moments, []))
+        return tuple(now.layers), *self.changed(now, reading, values, kept)
+
+    def deeds_of(
+        self, firing: list[tuple[int, list[Fired]]], layers: tuple[LayerState, ...], values: Values, kept: Kept
+    ) -> tuple[Values, Kept]:
+        """What the deeds of the moments that fired did."""
+        now, reading = self.changing(layers, values, kept)
+        for place, moments in firing:
+            for each in moments:
+                if each.moment.deeds:
+                    fill(reading, now, place)
+                    do_deeds(reading, now, each.moment.deeds)
+        return self.changed(now, reading, values, kept)
 
     def go(
         self, place: int, found: tuple[ProgramTransition, tuple[int, ...]], layers: tuple[LayerState, ...],
-        actions: tuple[Any, ...], values: Values, taken: list[Taken], used: list[str],
-    ) -> tuple[tuple[LayerState, ...], tuple[Any, ...], Values, bool]:
+        values: Values, kept: Kept, taken: list[Taken], used: list[str],
+    ) -> tuple[tuple[LayerState, ...], Values, Kept, bool]:
         """Take a transition of a layer, and go on through states that play nothing; whether that had to be ended."""
-        program, passed = self.program, 0
+        program, passed, before = self.program, 0, layers[place]
         while True:
             transition = found[0]
             layer, remembered = layers[place], values.remembered
             target = destination(program, transition.target, remembered)
             leaving, entering = program.states[layer.state], program.states[target]
             if found[1]:
-                acting, lives = list(actions), list(values.lives)
+                acting, lives = list(kept.actions), list(values.lives)
                 used += [program.intents[each].id for each in use_up(program, found[1], acting, lives)]
-                actions, values = tuple(acting), values._replace(lives=tuple(lives))
+                kept, values = kept._replace(actions=tuple(acting)), values._replace(lives=tuple(lives))
             if leaving.on_leave:
-                values = self.set_memos(leaving.on_leave, place, layers, actions, values)
+                values, kept = self.do_deeds(leaving.on_leave, place, layers, values, kept)
             layers = (
-                *layers[:place], LayerState(target, 0, 0, 0, True, False, 0, layer.serial + 1, 0, NO_HITS),
+                *layers[:place], LayerState(
+                    target, 0, 0, 0, True, False, 0, layer.serial + 1, 0, NO_HITS, 0, begun(transition.blend, before)),
                 *layers[place + 1:],
             )
             for group in entering.groups:
@@ -179,28 +339,34 @@ class _FastTick:
             if remembered is not values.remembered:
                 values = values._replace(remembered=remembered)
             if entering.on_enter:
-                values = self.set_memos(entering.on_enter, place, layers, actions, values)
-            taken.append(Taken(
-                program.layers[place].id, transition.id, leaving.id, entering.id,
-                tuple([term.text for term in transition.condition.terms]) if transition.condition else (),
-            ))
+                values, kept = self.do_deeds(entering.on_enter, place, layers, values, kept)
+            terms = tuple([term.text for term in transition.condition.terms]) if transition.condition else ()
+            taken.append(Taken(program.layers[place].id, transition.id, leaving.id, entering.id, terms))
             if entering.clip is not None:
-                return layers, actions, values, False
+                return layers, values, kept, False
             passed += 1
             if passed > MOST_PASSED:
-                return layers, actions, values, True
+                return layers, values, kept, True
             more = self.choosers[target](layers[place], layers, *values)
             if more is None:
-                return layers, actions, values, False
+                return layers, values, kept, False
             found = more
 
-    def set_memos(
-        self, sets: tuple[ProgramSet, ...], place: int, layers: tuple[LayerState, ...], actions: tuple[Any, ...],
-        values: Values,
-    ) -> Values:
-        """The values after the settings of a state that is left or entered."""
-        now = Mutable(self.program, list(layers), list(actions), list(values.lives), list(values.memos), [])
-        reading = reading_of(now, values.senses, values.facing)
+    def do_deeds(
+        self, deeds: tuple[ProgramDeed, ...], place: int, layers: tuple[LayerState, ...], values: Values, kept: Kept
+    ) -> tuple[Values, Kept]:
+        """What the deeds of a state that is left or entered did."""
+        now, reading = self.changing(layers, values, kept)
         fill(reading, now, place)
-        apply_sets(reading, now, sets)
-        return values._replace(memos=tuple(now.memos))
+        do_deeds(reading, now, deeds)
+        return self.changed(now, reading, values, kept)
+
+
+NOTHING = together((), False)
+"""Where no layer has a state, no while-rule is in force."""
+
+
+def over(memos: tuple[Any, ...], held: tuple[tuple[int, Any], ...]) -> tuple[Any, ...]:
+    """Memos with what while-rules hold them at."""
+    by_place = dict(held)
+    return tuple([by_place.get(place, value) for place, value in enumerate(memos)])

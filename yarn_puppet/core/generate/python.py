@@ -18,7 +18,7 @@ from ..engine.state import LayerState
 from ..rules.bind import Tree
 from ..rules.numbers import divided, real, sign, whole
 
-ARGUMENTS = "layer, layers, lives, down, senses, memos, facing, remembered"
+ARGUMENTS = "layer, layers, lives, down, senses, memos, facing, remembered, thresholds"
 """What every function for a layer is given: its `LayerState`, those of all layers, and the values of this tick."""
 TICKS, TIME, LOOPS, ENDED, OPEN, VARIANT = (
     LayerState._fields.index(name) for name in ("ticks", "time", "loops", "ended", "open", "variant")
@@ -66,6 +66,8 @@ class Source:
             return f"senses[{int(tree.value)}]"  # type: ignore[arg-type]
         if kind == "memo":
             return f"memos[{int(tree.value)}]"  # type: ignore[arg-type]
+        if kind == "threshold":
+            return f"thresholds[{int(tree.value)}]"  # type: ignore[arg-type]
         if kind == "intent":
             return self.armed(int(tree.value))  # type: ignore[arg-type]
         if kind == "built-in":
@@ -251,8 +253,8 @@ def reader(program: Program, place: int, trees: tuple[Tree | None, ...]) -> Call
     return source.function(f"def made({ARGUMENTS}):")
 
 
-def pace(program: Program, place: int) -> Callable[..., int] | None:
-    """A function of `ARGUMENTS`: the units that a state's clip advances in a tick, None where that is fixed."""
+def pace(program: Program, place: int) -> Callable[..., float] | None:
+    """A function of `ARGUMENTS`: how fast a state's clip plays, None where that is fixed."""
     source, speed = Source(program, program.states[place], place), program.states[place].speed
     if speed.source is None:
         return None
@@ -266,31 +268,41 @@ def pace(program: Program, place: int) -> Callable[..., int] | None:
         value = value if speed.source.type == "float" else f"float({value})"
         source.lines.append(f"share = ({value} - {low}) / {span}")
         source.lines.append("share = 0.0 if share < 0.0 else 1.0 if share > 1.0 else share")
-    source.lines.append(f"return round(({slow} + share * {more}) * {TICK})")
+    source.lines.append(f"return {slow} + share * {more}")
+    return source.function(f"def made({ARGUMENTS}):")
+
+
+def shower(program: Program, place: int) -> Callable[..., bool]:
+    """A function of `ARGUMENTS`: whether the condition holds by which the layer of a state is shown."""
+    source, layer = Source(program, program.states[place], place), program.layers[program.states[place].layer]
+    assert layer.shown_when is not None
+    source.lines.append(f"return {source.value(layer.shown_when.tree)}")
     return source.function(f"def made({ARGUMENTS}):")
 
 
 def controls(program: Program, advance: Callable[..., Any]) -> Callable[..., Any]:
-    """A function of tick, actions, lives, down, stopped: the actions and lives of this tick.
+    """A function of tick, actions, lives, sequences, down, stopped: the actions, lives and sequences of this tick.
 
-    Where nothing changes they are the same tuples. `advance` does for one action what a gesture needs; it is called
-    only in ticks in which an edge is, or a hold may be completed.
+    Where nothing changes they are the same tuples. `advance` does what gestures need; it is called only in ticks in
+    which an edge is, or a hold or a repeat may be completed.
     """
     source = Source(program)
     none = source.constant((-1,) * len(program.intents))
     source.constants |= {"advance": advance, "older": lambda lives: tuple([life - (life >= 0) for life in lives])}
     source.lines += [f"if lives != {none} and not stopped: lives = older(lives)"]
+    tests = []
     for place, intents in enumerate(program.intents_of):
-        ages = sorted({
-            -(-program.intents[each].threshold // TICK) for each in intents if program.intents[each].gesture == "hold"
-        })
-        held = "".join(f" or (down[{place}] and tick - actions[{place}][1] == {age})" for age in ages)
-        source.lines.append(
-            f"if down[{place}] is not actions[{place}][0]{held}:"
-            f" actions, lives = advance(tick, {place}, actions, lives, down)"
-        )
-    source.lines.append("return actions, lives")
-    return source.function("def made(tick, actions, lives, down, stopped):")
+        own = [program.intents[each] for each in intents]
+        ages = sorted({-(-each.threshold // TICK) for each in own if each.gesture == "hold"})
+        tests.append(f"down[{place}] is not actions[{place}][0]")
+        if any(each.gesture == "repeat" for each in own):
+            tests.append(f"down[{place}]")
+        else:
+            tests += [f"(down[{place}] and tick - actions[{place}][1] == {age})" for age in ages]
+    if tests:
+        source.lines.append(f"if {' or '.join(tests)}: return advance(tick, actions, lives, sequences, down)")
+    source.lines.append("return actions, lives, sequences")
+    return source.function("def made(tick, actions, lives, sequences, down, stopped):")
 
 
 @lru_cache(MOST_CODE)

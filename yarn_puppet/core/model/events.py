@@ -7,21 +7,58 @@ from typing import Annotated, Literal
 from msgspec import Meta
 
 from .base import Fraction, Identifier, Name, Number, Scalar, Value
+from .words import LONGEST_SETTING
 
 MomentKind = Literal["effect", "sound", "shake", "launch", "attach", "call"]
 WindowKind = Literal["hit", "cancel", "guard", "safe", "named"]
-RuleKind = Literal["move_speed", "lock_movement", "lock_facing"]
+RuleKind = Literal[
+    "move_speed", "lock_movement", "lock_facing", "gravity", "jump_height", "memo", "prop", "box", "safe", "tint",
+    "playback", "layer_weight",
+]
+DeedKind = Literal["set", "arm", "drop"]
 
 Time = Annotated[float, Meta(ge=0, le=1e9)]
 FilePath = Annotated[str, Meta(max_length=4096)]
 """The path of a picture or sound, relative to the puppet's file once that is saved; empty for none."""
 
 
+Colour = Annotated[str, Meta(pattern=r"^(#[0-9A-Fa-f]{6})?$")]
+"""Red, green and blue in hexadecimal, or empty for none."""
+
+
 class Rule(Value, frozen=True):
-    """A while-rule: in force exactly while its owner is active. `value` is the factor of `move_speed`."""
+    """A while-rule: in force exactly while its owner is active. It comes into force over `ease_in` seconds, and goes
+    out of it over `ease_out`.
+
+    `value` is the factor of `move_speed`, `gravity`, `jump_height`, `playback` (how fast clips play) and `layer_weight`
+    (of the layer `layer`), and the strength of a `tint` of `colour`, 0 to 1.
+    memo: `memo` reads as `to`, whatever it is set to.
+    prop: the picture or clip `shows` is held at `anchor`. box: body boxes named `box` stand in place of those without a
+    name.
+    safe: it cannot be hit. `lock_movement` and `lock_facing` hold it where it is.
+    """
 
     kind: RuleKind
     value: Number = 1.0
+    ease_in: Fraction = 0.0
+    ease_out: Fraction = 0.0
+    memo: Identifier | None = None
+    to: Scalar = 0
+    anchor: Identifier | None = None
+    shows: FilePath = ""
+    box: str = ""
+    colour: Colour = ""
+    layer: Identifier | None = None
+
+
+class Deed(Value, frozen=True):
+    """What is done on entering or leaving a state, or at a moment: `set` the memo to the value of an expression over
+    ids, `arm` the intent as if its gesture had been made, or `drop` it where it is armed."""
+
+    memo: Identifier | None = None
+    value: Annotated[str, Meta(max_length=LONGEST_SETTING)] = ""
+    kind: DeedKind = "set"
+    intent: Identifier | None = None
 
 
 class Argument(Value, frozen=True):
@@ -42,7 +79,8 @@ class Moment(Value, frozen=True):
     launch: a projectile from `anchor` at `speed` pixels a second, `angle` degrees up from where the puppet faces.
     attach: a prop, `file` its picture, held at `anchor` until the clip is left.
     call: `name` and `arguments` are for the game.
-    With `only_on_hit` it waits until a hit of this visit to the state has landed, and never happens when none does.
+    `deeds` are done as it fires. With `only_on_hit` it waits until a hit of this visit to the state has landed, and
+    never happens when none does.
     """
 
     id: Identifier
@@ -59,6 +97,7 @@ class Moment(Value, frozen=True):
     angle: Annotated[float, Meta(ge=-360, le=360)] = 0.0
     arguments: tuple[Argument, ...] = ()
     only_on_hit: bool = False
+    deeds: tuple[Deed, ...] = ()
 
 
 class Window(Value, frozen=True):

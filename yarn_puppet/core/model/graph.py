@@ -7,8 +7,8 @@ from typing import Annotated, Literal
 from msgspec import Meta
 
 from .base import Fraction, Identifier, Name, Number, Value
-from .events import Rule
-from .words import LONGEST_CONDITION, LONGEST_SETTING
+from .events import Deed, Rule
+from .words import LONGEST_CONDITION
 
 LeaveKind = Literal["any time", "after", "at the end", "in a window"]
 BlendKind = Literal["cut", "crossfade", "momentum"]
@@ -34,11 +34,16 @@ class Leave(Value, frozen=True):
 
 
 class Blend(Value, frozen=True):
-    """How the new pose takes over from the old. Sprites always cut."""
+    """How the new pose takes over from the old, over `seconds`. Sprites cut, or crossfade by weight, which is called to
+    dissolve; momentum is for bones.
+
+    The old clip goes on playing while it fades, unless it is `frozen`.
+    """
 
     kind: BlendKind = "cut"
     seconds: Fraction = 0.0
     easing: Easing = "linear"
+    frozen: bool = False
 
 
 class SpeedMap(Value, frozen=True):
@@ -51,13 +56,6 @@ class SpeedMap(Value, frozen=True):
     fast: ClipSpeed
 
 
-class MemoSet(Value, frozen=True):
-    """Sets a memo to the value of an expression over ids, on entering or leaving a state."""
-
-    memo: Identifier
-    value: Annotated[str, Meta(max_length=LONGEST_SETTING)]
-
-
 class Placed(Value, frozen=True):
     """A clip of a spread, and its place along each of the values the spread is drawn along."""
 
@@ -68,19 +66,22 @@ class Placed(Value, frozen=True):
 class Spread(Value, frozen=True):
     """Several clips of one state, placed along one or two values; the nearest is played.
 
-    A value is a sense or memo of a number, or "facing", in degrees anticlockwise from the right.
+    A value is a sense or memo of a number, or "facing", in degrees anticlockwise from the right. The clip that plays
+    holds on until another is nearer by more than `hold`, a share of the span of the places, so that none flickers.
     """
 
     id: Identifier
     name: Name
     clips: tuple[Placed, ...] = ()
     along: Annotated[tuple[str, ...], Meta(min_length=1, max_length=2)] = ("facing",)
+    hold: Annotated[float, Meta(ge=0, le=1)] = 0.0
 
 
 class State(Value, frozen=True):
     """Plays a clip or a spread, or nothing, and has while-rules. A spread goes before a clip.
 
-    `place` is its column in its band, None for the next free one.
+    `place` is its column in its band, None for the next free one. It does not listen to the transitions `deaf_to` of
+    the groups around it.
     """
 
     id: Identifier
@@ -91,16 +92,18 @@ class State(Value, frozen=True):
     speed: ClipSpeed = 1.0
     speed_map: SpeedMap | None = None
     rules: tuple[Rule, ...] = ()
-    on_enter: tuple[MemoSet, ...] = ()
-    on_leave: tuple[MemoSet, ...] = ()
+    on_enter: tuple[Deed, ...] = ()
+    on_leave: tuple[Deed, ...] = ()
     place: Annotated[int, Meta(ge=0, le=999)] | None = None
     spread: Identifier | None = None
+    deaf_to: tuple[Identifier, ...] = ()
 
 
 class Group(Value, frozen=True):
     """States, and groups, that share transitions and while-rules; drawn as a band.
 
-    `start` is a state or group inside; a group that `remembers` enters the state it was last in.
+    `start` is a state or group inside; a group that `remembers` enters the state it was last in. All in it do not
+    listen to the transitions `deaf_to` of the groups around it.
     """
 
     id: Identifier
@@ -111,6 +114,7 @@ class Group(Value, frozen=True):
     remembers: bool = False
     rules: tuple[Rule, ...] = ()
     thread: Thread = "moss"
+    deaf_to: tuple[Identifier, ...] = ()
 
 
 class Transition(Value, frozen=True):
@@ -131,9 +135,20 @@ class Transition(Value, frozen=True):
 
 
 class Layer(Value, frozen=True):
-    """A graph of its own, run above the one before. `mask` names the bones it rules; empty means all."""
+    """A graph of its own, run above the one before. `mask` names the bones it rules; empty means all.
+
+    `weight`, 0 to 1, is how much of it is shown; with a condition `shown_when` only while that holds, eased in and out
+    over seconds. It runs all the same. Sprites are drawn over or `under` what is below, the pivot at the anchor
+    `pinned_to` of the layer below, or where the puppet stands.
+    """
 
     id: Identifier
     name: Name
     start: Identifier | None = None
     mask: tuple[str, ...] = ()
+    weight: Annotated[float, Meta(ge=0, le=1)] = 1.0
+    shown_when: Annotated[str, Meta(max_length=LONGEST_CONDITION)] = ""
+    ease_in: Fraction = 0.0
+    ease_out: Fraction = 0.0
+    under: bool = False
+    pinned_to: Identifier | None = None

@@ -8,13 +8,13 @@ from typing import Literal, TypeVar
 from .base import Name, Value
 from .clips import Anchor, Clip, Sheet
 from .graph import BODY, Group, Layer, Spread, State, Transition
-from .wiring import Action, Facing, Intent, Memo, Mover, Rate, Sense
+from .wiring import Action, Facing, Intent, Memo, Mover, Rate, Sense, Threshold
 
 Entry = TypeVar("Entry", Sheet, Anchor, Clip, Spread, Layer, Group, State, Transition, Action, Intent, Sense, Memo)
 
 COLLECTIONS = (
     "sheets", "anchors", "clips", "spreads", "layers", "groups", "states", "transitions", "actions", "intents",
-    "senses", "memos",
+    "senses", "memos", "thresholds",
 )
 """The fields of a puppet that hold entries with an id."""
 
@@ -37,6 +37,7 @@ class Puppet(Value, frozen=True):
     intents: tuple[Intent, ...] = ()
     senses: tuple[Sense, ...] = ()
     memos: tuple[Memo, ...] = ()
+    thresholds: tuple[Threshold, ...] = ()
     facing: Facing = Facing()
     mover: Mover = Mover()
 
@@ -46,9 +47,9 @@ class Puppet(Value, frozen=True):
         return (*self.groups, *self.states)
 
     @property
-    def named_values(self) -> tuple[Intent | Sense | Memo, ...]:
-        """Everything that conditions read by name: intents, senses, memos."""
-        return (*self.intents, *self.senses, *self.memos)
+    def named_values(self) -> tuple[Intent | Sense | Memo | Threshold, ...]:
+        """Everything that conditions read by name: intents, senses, memos, thresholds."""
+        return (*self.intents, *self.senses, *self.memos, *self.thresholds)
 
     def clip(self, id: str | None) -> Clip | None:
         """The clip of this id, or None."""

@@ -8,7 +8,9 @@ from msgspec import Meta
 
 from .base import Fraction, Identifier, Name, Number, Positive, Scalar, Value
 
-Gesture = Literal["press", "release", "tap", "hold", "double tap", "held"]
+Gesture = Literal["press", "release", "tap", "hold", "double tap", "held", "sequence", "both", "repeat"]
+LONGEST_SEQUENCE = 16
+"""Actions of a sequence."""
 ValueType = Literal["bool", "int", "float", "choice"]
 
 
@@ -21,12 +23,13 @@ class Action(Value, frozen=True):
 
 
 class Intent(Value, frozen=True):
-    """An action and a gesture. `seconds` is the threshold of tap, hold and double tap.
+    """An action and a gesture. `seconds` is the threshold of tap, hold and double tap; how long a sequence may take;
+    how far apart the presses of both may be; and after how long a repeat comes again while held.
 
+    `others` are the actions pressed before it in a sequence, in order, and the one pressed with it in both.
     Armed by its gesture, an intent lives for `buffer` seconds and is used up by the transition that takes it, and
-    with it
-    the press of the action, unless another intent arms `even_if_used`. "held" is a level: it has no buffer and is never
-    used up. The name is a word of conditions: see `words`.
+    with it the press of the action, unless another intent arms `even_if_used`. "held" is a level: it has no buffer and
+    is never used up. The name is a word of conditions: see `words`.
     """
 
     id: Identifier
@@ -36,6 +39,7 @@ class Intent(Value, frozen=True):
     seconds: Fraction = 0.25
     buffer: Fraction = 0.15
     even_if_used: bool = False
+    others: Annotated[tuple[Identifier, ...], Meta(max_length=LONGEST_SEQUENCE - 1)] = ()
 
 
 class Sense(Value, frozen=True):
@@ -56,26 +60,45 @@ class Sense(Value, frozen=True):
 
 
 class Memo(Value, frozen=True):
-    """A value the graph itself keeps: a combo step. The name is a word of conditions."""
+    """A value the graph itself keeps: a combo step. The name is a word of conditions.
+
+    An int that `wraps` after so many steps, over nought, goes round from its start: 0, 1, 2, 0. One that `returns`,
+    after seconds over nought, is at its start again when it was not set for that long.
+    """
 
     id: Identifier
     name: Name
     type: ValueType = "int"
     start: Scalar = 0
     choices: tuple[str, ...] = ()
+    wraps: Annotated[int, Meta(ge=0, le=1_000_000)] = 0
+    returns: Fraction = 0.0
 
 
-FacingSide = Literal["right", "up", "left", "down"]
+class Threshold(Value, frozen=True):
+    """Whether a number, the sense or memo `source`, has passed a value: true from `on`, until it comes back past `off`.
+
+    With `on` below `off` it is true from `on` downwards. The name is a word of conditions.
+    """
+
+    id: Identifier
+    name: Name
+    source: Identifier
+    on: Number
+    off: Number
+
+
+FacingSide = Literal["right", "up", "left", "down", "up right", "up left", "down left", "down right"]
 
 
 class Facing(Value, frozen=True):
     """How the puppet turns. "mirror": left or right, by the sign of the sense `follows`.
 
     "four": by the larger of the senses `follows`, to the right, and `follows_up`; at a tie it stays as it is where
-    it may.
+    it may. "eight": the ones between too.
     """
 
-    kind: Literal["mirror", "four"] = "mirror"
+    kind: Literal["mirror", "four", "eight"] = "mirror"
     follows: Identifier = "move_x"
     start: FacingSide = "right"
     follows_up: Identifier = "move_y"

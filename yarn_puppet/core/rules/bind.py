@@ -9,15 +9,15 @@ from typing import NamedTuple
 from .tree import Literal_, Node, Query, Read, Type
 
 Key = tuple[str, str]
-"""("intent" or "sense" or "memo", id)."""
+"""("intent" or "sense" or "memo" or "threshold", id)."""
 
 
 class Tree(NamedTuple):
     """One node of a bound tree. Equal trees mean the same.
 
     `operator` is one of
-    "constant" (`value` is it), "sense", "memo", "intent" (`value` is its place), "built-in" (`value` is its name),
-    "window" (`value` is a window's name or kind), "in_state" (`value` is a node's id: its place can shift),
+    "constant" (`value` is it), "sense", "memo", "intent", "threshold" (`value` is its place), "built-in" (`value` is
+    its name), "window" (`value` is a window's name or kind), "in_state" (`value` is a node's id: its place can shift),
     or an operator or function, applied to `operands`.
     """
 

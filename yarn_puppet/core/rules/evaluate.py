@@ -16,11 +16,15 @@ class Reading:
     ids of the nodes in which layers are. Times are in seconds.
     """
 
-    __slots__ = ("active", "armed", "clip_time", "done", "elapsed", "facing", "loops", "memos", "senses", "windows")
+    __slots__ = (
+        "active", "armed", "clip_time", "done", "elapsed", "facing", "loops", "memos", "senses", "thresholds",
+        "windows",
+    )
 
     armed: Sequence[bool]
     senses: Sequence[Any]
     memos: Sequence[Any]
+    thresholds: Sequence[bool]
     done: bool
     elapsed: float
     clip_time: float
@@ -73,6 +77,7 @@ OPERATORS: dict[str, Callable[[Tree, Reading], Any]] = {
     "sense": lambda tree, reading: reading.senses[tree.value],  # type: ignore[index]
     "memo": lambda tree, reading: reading.memos[tree.value],  # type: ignore[index]
     "intent": lambda tree, reading: reading.armed[tree.value],  # type: ignore[index]
+    "threshold": lambda tree, reading: reading.thresholds[tree.value],  # type: ignore[index]
     "built-in": lambda tree, reading: getattr(reading, tree.value),  # type: ignore[arg-type]
     "window": lambda tree, reading: tree.value in reading.windows,
     "in_state": lambda tree, reading: tree.value in reading.active,

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from msgspec.structs import replace
 
-from ..model.graph import MemoSet
+from ..model.events import Deed
 from ..model.puppet import Puppet
 from .scope import scope_by_id
 from .translate import window_renamed
@@ -16,14 +16,16 @@ def windows_renamed(puppet: Puppet, old: str, new: str) -> Puppet:
     scope = scope_by_id(puppet)
     types = {memo.id: memo.type for memo in puppet.memos}
 
-    def sets(each: tuple[MemoSet, ...]) -> tuple[MemoSet, ...]:
+    def deeds(each: tuple[Deed, ...]) -> tuple[Deed, ...]:
         return tuple(
-            replace(one, value=window_renamed(one.value, scope, old, new, types.get(one.memo, "bool"))) for one in each
+            replace(one, value=window_renamed(one.value, scope, old, new, types.get(one.memo or "", "bool")))
+            if one.value else one for one in each
         )
 
     clips = tuple(
         replace(
             clip,
+            moments=tuple(replace(each, deeds=deeds(each.deeds)) if each.deeds else each for each in clip.moments),
             windows=tuple(replace(each, name=new) if each.name == old else each for each in clip.windows),
             frames=tuple(
                 replace(
@@ -46,7 +48,11 @@ def windows_renamed(puppet: Puppet, old: str, new: str) -> Puppet:
         for each in puppet.transitions
     )
     states = tuple(
-        replace(each, on_enter=sets(each.on_enter), on_leave=sets(each.on_leave))
+        replace(each, on_enter=deeds(each.on_enter), on_leave=deeds(each.on_leave))
         if each.on_enter or each.on_leave else each for each in puppet.states
     )
-    return replace(puppet, clips=clips, states=states, transitions=transitions)
+    layers = tuple(
+        replace(each, shown_when=window_renamed(each.shown_when, scope, old, new)) if each.shown_when else each
+        for each in puppet.layers
+    )
+    return replace(puppet, clips=clips, states=states, transitions=transitions, layers=layers)

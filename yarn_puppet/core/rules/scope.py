@@ -13,6 +13,8 @@ from .tree import Symbol
 if TYPE_CHECKING:
     from ..model.puppet import Puppet
 
+FACINGS = ("left", "right", "up", "down", "up left", "up right", "down left", "down right")
+
 BUILT_IN = {
     symbol.name: symbol
     for symbol in (
@@ -20,7 +22,7 @@ BUILT_IN = {
         Symbol("built-in", "elapsed", "elapsed", "float"),
         Symbol("built-in", "clip_time", "clip_time", "float"),
         Symbol("built-in", "loops", "loops", "int"),
-        Symbol("built-in", "facing", "facing", "choice", ("left", "right", "up", "down")),
+        Symbol("built-in", "facing", "facing", "choice", FACINGS),
     )
 }
 """Values the engine itself gives: `elapsed` and `clip_time` in seconds, `loops` counted since entering."""
@@ -90,6 +92,7 @@ def symbols_of(puppet: Puppet) -> list[Symbol]:
     symbols += [Symbol("intent", each.id, each.name, "bool") for each in puppet.intents]
     symbols += [Symbol("sense", each.id, each.name, each.type, each.choices) for each in puppet.senses]
     symbols += [Symbol("memo", each.id, each.name, each.type, each.choices) for each in puppet.memos]
+    symbols += [Symbol("threshold", each.id, each.name, "bool") for each in puppet.thresholds]
     return symbols
 
 

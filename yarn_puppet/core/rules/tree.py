@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 Type = Literal["bool", "int", "float", "choice"]
-SymbolKind = Literal["intent", "sense", "memo", "built-in"]
+SymbolKind = Literal["intent", "sense", "memo", "threshold", "built-in"]
 Span = tuple[int, int]
 """First column and the column after the last, counted in characters from 0."""
 

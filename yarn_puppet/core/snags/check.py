@@ -5,6 +5,7 @@ from __future__ import annotations
 from ..engine.compiling import compile_puppet
 from ..engine.program import Program
 from ..model.puppet import Puppet
+from .blends import blends_without_effect
 from .gestures import gestures_that_never_come
 from .hitless import hitless_windows
 from .names import misleading_names
@@ -17,7 +18,7 @@ from .waits_in_vain import waits_in_vain
 
 CHECKS = (
     unresolved_references, misleading_names, never_first, rings_that_play_nothing, unreachable_states, hitless_windows,
-    waits_in_vain, gestures_that_never_come,
+    waits_in_vain, gestures_that_never_come, blends_without_effect,
 )
 
 

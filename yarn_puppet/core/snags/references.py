@@ -10,11 +10,13 @@ MENDS = {
     "state": "choose a clip for the state, or mend what it sets",
     "transition": "mend the condition, or remove the transition",
     "group": "choose a start inside the group",
-    "layer": "choose a start inside the layer",
+    "layer": "choose a start inside the layer, and an anchor and a condition that are there",
     "intent": "choose an action for the intent",
     "puppet": "choose a sense of a number for the facing to follow",
     "sense": "choose another start value",
     "memo": "choose another start value",
+    "threshold": "choose a sense or memo of a number for it",
+    "clip": "mend what its moments do and what its windows bring",
 }
 
 
@@ -70,11 +72,18 @@ def _of_spreads(puppet: Puppet, clips: set[str]) -> list[Snag]:
 def _of_nodes(puppet: Puppet) -> list[Snag]:
     layers = {layer.id for layer in puppet.layers}
     groups = {group.id: group for group in puppet.groups}
+    transitions = {each.id for each in puppet.transitions}
     found = []
     for node in puppet.nodes:
         kind = "group" if node.id in groups else "state"
         if node.layer not in layers:
             found.append(Snag("error", kind, node.id, node.name, f"its layer {node.layer} is gone", "give it a layer"))
+        lost = [id for id in node.deaf_to if id not in transitions]
+        found += [
+            Snag("warning", kind, node.id, node.name, f"it does not listen to {id}, which is no transition any more",
+                 "let it listen again")
+            for id in lost
+        ]
         if node.group is None:
             continue
         if node.group not in groups:
@@ -108,6 +117,8 @@ class Named:
             "intent": {each.id: each.name for each in puppet.intents},
             "sense": {each.id: each.name for each in puppet.senses},
             "memo": {each.id: each.name for each in puppet.memos},
+            "threshold": {each.id: each.name for each in puppet.thresholds},
+            "clip": {each.id: each.name for each in puppet.clips},
         }
 
     def of(self, kind: str, id: str) -> str:

@@ -42,7 +42,7 @@ def exits(record: Record, layer: int = 0, last_armed: dict[str, int] | None = No
     """
     program = record.setup.program
     state = record.before.machine
-    now, reading = begin(program, state, record.inputs)
+    now, reading, _ = begin(program, state, record.inputs)
     active = state.layers[layer]
     if active.state < 0:
         return ()

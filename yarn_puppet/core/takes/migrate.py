@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from typing import Any
+
+from ..engine.blending import clip_on_show
 from ..engine.play import clip_of
 from ..engine.program import Program, ProgramClip
-from ..engine.state import IDLE, NO_HITS, LayerState, MachineState, PassHits
+from ..engine.state import IDLE, NO_HITS, Blending, LayerState, MachineState, PassHits, RuleShare
 from ..engine.tick import initial_state
 from ..rules.numbers import fitted
 
@@ -27,6 +30,9 @@ def migrate(old: Program, new: Program, state: MachineState) -> MachineState:
     actions = dict(zip(old.actions, state.actions, strict=True))
     armed = {intent.id: life for intent, life in zip(old.intents, state.armed, strict=True)}
     memos = {(memo.id, memo.type): value for memo, value in zip(old.memos, state.memos, strict=True)}
+    lives = {(memo.id, memo.type): life for memo, life in zip(old.memos, state.memo_lives, strict=True)}
+    on = {each.id: was for each, was in zip(old.thresholds, state.thresholds, strict=True)}
+    shown = {layer.id: share for layer, share in zip(old.layers, state.shown, strict=True)}
     events = {old.senses[place].id for place in state.events}
     return MachineState(
         state.tick, tuple(layers), tuple(actions.get(id, IDLE) for id in new.actions),
@@ -37,7 +43,58 @@ def migrate(old: Program, new: Program, state: MachineState) -> MachineState:
         ),
         state.facing, _remembered(old, new, state, fresh),
         tuple(place for place, sense in enumerate(new.senses) if sense.event and sense.id in events),
+        _sequences(old, new, state, fresh),
+        tuple(lives.get((memo.id, memo.type), -1) if memo.life else -1 for memo in new.memos),
+        _held(old, new, state), tuple(on.get(each.id, False) for each in new.thresholds),
+        tuple(shown.get(layer.id, now) for layer, now in zip(new.layers, fresh.shown, strict=True)),
+        _shares(old, new, state),
     )
+
+
+def _sequences(
+    old: Program, new: Program, state: MachineState, fresh: MachineState
+) -> tuple[tuple[int, ...], ...]:
+    """What was kept of sequences that are still of the same actions."""
+    kept = {
+        (each.id, tuple(old.actions[step] for step in each.steps)): state.sequences[each.sequence]
+        for each in old.intents if each.steps
+    }
+    return tuple(
+        kept.get((each.id, tuple(new.actions[step] for step in each.steps)), fresh.sequences[each.sequence])
+        for each in new.intents if each.steps
+    )
+
+
+def _held(old: Program, new: Program, state: MachineState) -> tuple[tuple[int, Any], ...]:
+    """What memos are held at, for those that are still there."""
+    places = {(memo.id, memo.type): place for place, memo in enumerate(new.memos)}
+    found = []
+    for place, value in state.held:
+        now = places.get((old.memos[place].id, old.memos[place].type))
+        if now is not None:
+            memo = new.memos[now]
+            found.append((now, fitted(value, memo.type, memo.choices, memo.start)))
+    return tuple(sorted(found, key=lambda each: each[0]))
+
+
+def _shares(old: Program, new: Program, state: MachineState) -> tuple[RuleShare, ...]:
+    """The shares of while-rules that are still there, of whichever ease they are now."""
+    if not state.shares:
+        return ()
+    layers = {layer.id: place for place, layer in enumerate(new.layers)}
+    rules = {(False, state.id, rule.number): rule for state in new.states for rule in state.rules}
+    rules |= {(False, group.id, rule.number): rule for group in new.groups for rule in group.rules}
+    rules |= {
+        (True, window.id, rule.number): rule
+        for clip in new.clips.values() for window in clip.windows for rule in window.rules
+    }
+    found = []
+    for each in state.shares:
+        layer = layers.get(old.layers[each.layer].id)
+        rule = rules.get((each.of_window, each.owner, each.rule.number))
+        if layer is not None and rule is not None and rule.kind == each.rule.kind and (rule.eased or each.out):
+            found.append(each._replace(layer=layer, rule=rule))
+    return tuple(found)
 
 
 def _remembered(old: Program, new: Program, state: MachineState, fresh: MachineState) -> tuple[int, ...]:
@@ -66,7 +123,7 @@ def _layer(old: Program, new: Program, number: int, before: LayerState) -> Layer
         return None
     state, old_clip = new.states[place], clip_of(old.states[before.state], before)
     variant = next((number for number, each in enumerate(state.spread) if old_clip and each.clip.id == old_clip.id), 0)
-    before = before._replace(state=place, variant=variant)
+    before = before._replace(state=place, variant=variant, blending=_blending(old, new, before.blending))
     clip = clip_of(state, before)
     if clip is None:
         return before._replace(time=0, loops=0, ended=not before.fresh, open=0, hits=NO_HITS)
@@ -80,6 +137,26 @@ def _layer(old: Program, new: Program, number: int, before: LayerState) -> Layer
         hits=PassHits(before.hits.landed, _waiting(old_clip, clip, before.hits.waiting),
                       _waiting(old_clip, clip, before.hits.late)),
     )
+
+
+def _blending(old: Program, new: Program, blending: Blending | None) -> Blending | None:
+    """A blend under way, with what fades of it that is still there."""
+    if blending is None:
+        return None
+    left = []
+    for each in blending.old:
+        before = clip_on_show(old.states, each)
+        place = new.places.get(("in_state", old.states[each.state].id), -1)
+        if place < 0:
+            continue
+        state = new.states[place]
+        clips = [placed.clip for placed in state.spread] or ([state.clip] if state.clip else [])
+        variant = next((number for number, clip in enumerate(clips) if before and clip.id == before.id), -1)
+        if before is None and not clips:
+            left.append(each._replace(state=place, variant=0))
+        elif variant >= 0:
+            left.append(each._replace(state=place, variant=variant, time=min(each.time, clips[variant].cycle)))
+    return blending._replace(old=tuple(left)) if left else None
 
 
 def _open(old: ProgramClip, new: ProgramClip, opened: int) -> int:

@@ -127,7 +127,7 @@ def transitions() -> tuple[Transition, ...]:
         Transition("rise_to_fall", "rise_state", "fall_state", "vy < 0 and elapsed > 0.05"),
         Transition("fall_to_ground", "fall_state", "ground", "grounded"),
         Transition("light_to_guard", "light_swing_state", "guard_state", "held_guard", cancel,
-                   Blend("momentum", 0.06)),
+                   Blend("crossfade", 0.06)),
         Transition("light_to_rise", "light_swing_state", "rise_state", "press_jump and grounded", cancel),
         Transition("light_to_idle", "light_swing_state", "idle_state", "", end),
         Transition("heavy_to_guard", "heavy_slam_state", "guard_state", "held_guard", cancel),

@@ -7,7 +7,8 @@ from collections.abc import Callable
 from msgspec.structs import replace
 
 from ...core.model.edits import graph as edits
-from ...core.model.graph import Group, MemoSet, SpeedMap, State
+from ...core.model.events import Deed
+from ...core.model.graph import Group, SpeedMap, State
 from ...core.model.puppet import find
 from ...core.model.words import LONGEST_SETTING
 from ...core.rules.translate import quoted, to_ids, to_names
@@ -147,23 +148,23 @@ def _memo_sets(document: Document, state: State) -> list[Part]:
         return []
     parts: list[Part] = []
     for which, word in (("on_enter", "on entering"), ("on_leave", "on leaving")):
-        sets: tuple[MemoSet, ...] = getattr(state, which)
+        sets: tuple[Deed, ...] = getattr(state, which)
 
-        def put(number: int, text: str, which: str = which, sets: tuple[MemoSet, ...] = sets) -> None:
+        def put(number: int, text: str, which: str = which, sets: tuple[Deed, ...] = sets) -> None:
             kept = list(sets)
             if not text.strip():
                 kept.pop(number)
             else:
                 memo = next(each for each in puppet.memos if each.id == kept[number].memo)
-                kept[number] = MemoSet(memo.id, to_ids(text, puppet, memo.type))
+                kept[number] = Deed(memo.id, to_ids(text, puppet, memo.type))
             document.edit("set memo", lambda now: edits.state_changed(now, state.id, **{which: tuple(kept)}))
 
-        def add(memo: str, which: str = which, sets: tuple[MemoSet, ...] = sets) -> None:
+        def add(memo: str, which: str = which, sets: tuple[Deed, ...] = sets) -> None:
             found = next(each for each in puppet.memos if each.id == memo)
             value = {"int": f"{memo} + 1", "bool": "true", "float": "0.0"}.get(
                 found.type, quoted(found.choices[0] if found.choices else ""))
             document.edit("set memo", lambda now: edits.state_changed(
-                now, state.id, **{which: (*sets, MemoSet(memo, value))}))
+                now, state.id, **{which: (*sets, Deed(memo, value))}))
 
         for number, each in enumerate(sets):
             memo = next((memo for memo in puppet.memos if memo.id == each.memo), None)

@@ -80,9 +80,36 @@ def state_placed(puppet: Puppet, id: str, group: str | None, place: int) -> Pupp
 
 def state_removed(puppet: Puppet, id: str) -> Puppet:
     """Without a state, its transitions, its part as a start, and its place among what windows let in."""
-    puppet = removed(puppet, "states", id)
-    transitions = tuple(each for each in puppet.transitions if id not in (each.source, each.target))
-    return starts_mended(_let_in(replace(puppet, transitions=transitions), id, ()))
+    return starts_mended(_let_in(_ways_removed(removed(puppet, "states", id), id), id, ()))
+
+
+def _ways_removed(puppet: Puppet, node: str) -> Puppet:
+    """Without the transitions from and to a node."""
+    gone = {each.id for each in puppet.transitions if node in (each.source, each.target)}
+    left = tuple(each for each in puppet.transitions if each.id not in gone)
+    return _heard(with_entries(puppet, "transitions", left), gone)
+
+
+def _heard(puppet: Puppet, gone: set[str]) -> Puppet:
+    """With no node deaf to transitions that are gone."""
+    def hearing(node: Any) -> Any:
+        if gone.isdisjoint(node.deaf_to):
+            return node
+        return replace(node, deaf_to=tuple(id for id in node.deaf_to if id not in gone))
+
+    for field in ("states", "groups"):
+        puppet = with_entries(puppet, field, tuple(map(hearing, getattr(puppet, field))))
+    return puppet
+
+
+def deaf_set(puppet: Puppet, node: str, transition: str, deaf: bool) -> Puppet:
+    """With a state or group that does not listen to a transition of a group around it, or does again."""
+    found = puppet.node(node)
+    if found is None:
+        return puppet
+    others = tuple(id for id in found.deaf_to if id != transition)
+    field = "states" if isinstance(found, State) else "groups"
+    return changed(puppet, field, node, deaf_to=(*others, transition) if deaf else others)
 
 
 def starts_mended(puppet: Puppet) -> Puppet:
@@ -143,7 +170,7 @@ def group_removed(puppet: Puppet, id: str) -> Puppet:
         return puppet
     held = tuple(node.id for node in puppet.nodes if node.group == id)
     start = group.start if group.start is not None else next(iter(held), None)
-    puppet = _let_in(removed(puppet, "groups", id), id, held)
+    puppet = _ways_removed(_let_in(removed(puppet, "groups", id), id, held), id)
     return starts_mended(replace(
         puppet,
         states=tuple(replace(each, group=group.group) if each.group == id else each for each in puppet.states),
@@ -153,7 +180,6 @@ def group_removed(puppet: Puppet, id: str) -> Puppet:
             for each in puppet.groups
         ),
         layers=tuple(replace(each, start=start) if each.start == id else each for each in puppet.layers),
-        transitions=tuple(each for each in puppet.transitions if id not in (each.source, each.target)),
     ))
 
 
@@ -178,7 +204,7 @@ def transition_changed(puppet: Puppet, id: str, **values: Any) -> Puppet:
 
 def transition_removed(puppet: Puppet, id: str) -> Puppet:
     """Without a transition."""
-    return removed(puppet, "transitions", id)
+    return _heard(removed(puppet, "transitions", id), {id})
 
 
 def transition_ordered(puppet: Puppet, id: str, order: int) -> Puppet:
@@ -196,16 +222,30 @@ def transition_ordered(puppet: Puppet, id: str, order: int) -> Puppet:
 
 
 def rule_set(puppet: Puppet, owner: str, rule: Rule) -> Puppet:
-    """With a while-rule on a state or group, in place of one of its kind."""
-    return _rules_changed(
-        puppet, owner,
-        lambda rules: (*(each for each in rules if each.kind != rule.kind), rule),
-    )
+    """With a while-rule on a state or group, in place of one of its kind and, where it is for one, its memo, anchor or
+    layer."""
+    def put(rules: tuple[Rule, ...]) -> tuple[Rule, ...]:
+        if any(same_subject(each, rule) for each in rules):
+            return tuple(rule if same_subject(each, rule) else each for each in rules)
+        return (*rules, rule)
+
+    return _rules_changed(puppet, owner, put)
+
+
+def same_subject(one: Rule, other: Rule) -> bool:
+    """Whether two while-rules are about the same thing."""
+    return (one.kind, one.memo, one.anchor, one.layer) == (other.kind, other.memo, other.anchor, other.layer)
 
 
 def rule_removed(puppet: Puppet, owner: str, kind: str) -> Puppet:
-    """Without the while-rule of this kind on a state or group."""
+    """Without the while-rules of this kind on a state or group."""
     return _rules_changed(puppet, owner, lambda rules: tuple(each for each in rules if each.kind != kind))
+
+
+def rule_changed(puppet: Puppet, owner: str, number: int, rule: Rule | None) -> Puppet:
+    """With another while-rule in place of the one at a place, or with none there."""
+    put = () if rule is None else (rule,)
+    return _rules_changed(puppet, owner, lambda rules: (*rules[:number], *put, *rules[number + 1:]))
 
 
 def _rules_changed(puppet: Puppet, owner: str, edit: Any) -> Puppet:

@@ -1,4 +1,4 @@
-"""Edits of actions, intents, senses and memos, and what a name of them may be."""
+"""Edits of actions, intents, senses, memos and thresholds, and what a name of them may be."""
 
 from __future__ import annotations
 
@@ -6,10 +6,10 @@ from typing import Any
 
 from msgspec.structs import replace
 
-from ..graph import MemoSet
+from ..events import Deed, Rule
 from ..ids import all_ids, new_id
 from ..puppet import Puppet
-from ..wiring import Action, Intent, Memo, Sense
+from ..wiring import Action, Intent, Memo, Sense, Threshold
 from ..words import word_from
 from .entries import added, changed, removed, with_entries
 
@@ -39,8 +39,14 @@ def keys_set(puppet: Puppet, action: str, keys: tuple[str, ...]) -> Puppet:
 
 def action_removed(puppet: Puppet, id: str) -> Puppet:
     """Without an action and its intents."""
-    puppet = removed(puppet, "actions", id)
-    return with_entries(puppet, "intents", tuple(each for each in puppet.intents if each.action != id))
+    for intent in puppet.intents:
+        if intent.action == id:
+            puppet = entry_removed(puppet, "intents", intent.id)
+    left = tuple(
+        replace(each, others=tuple(other for other in each.others if other != id)) if id in each.others else each
+        for each in puppet.intents
+    )
+    return with_entries(removed(puppet, "actions", id), "intents", left)
 
 
 def intent_added(puppet: Puppet, action: str, gesture: Any, seconds: float = 0.25) -> tuple[Puppet, str]:
@@ -65,6 +71,15 @@ def memo_added(puppet: Puppet, name: str, type: Any = "int") -> tuple[Puppet, st
     return added(puppet, "memos", Memo(id, name, type, START_VALUES[type])), id
 
 
+def threshold_added(puppet: Puppet, source: str, on: float, off: float) -> tuple[Puppet, str]:
+    """With a threshold of a sense or memo; also its id."""
+    names = {each.id: each.name for each in puppet.senses} | {each.id: each.name for each in puppet.memos}
+    of = names.get(source, source)
+    name = free_word(puppet, f"{of}_{'over' if on >= off else 'under'}_{abs(on):g}".replace(".", "_"))
+    id = new_id(name, all_ids(puppet), "threshold")
+    return added(puppet, "thresholds", Threshold(id, name, source, on, off)), id
+
+
 def entry_changed(puppet: Puppet, field: str, id: str, **values: Any) -> Puppet:
     """With other values in an action, intent, sense or memo. A name for conditions is made usable first."""
     if "name" in values and field != "actions":
@@ -77,20 +92,37 @@ def entry_changed(puppet: Puppet, field: str, id: str, **values: Any) -> Puppet:
 
 
 def entry_removed(puppet: Puppet, field: str, id: str) -> Puppet:
-    """Without an action, intent, sense or memo. Sets of a memo that is gone go too; conditions keep their text."""
+    """Without an action, intent, sense, memo or threshold. Deeds and while-rules of one that is gone go too; conditions
+    keep their text."""
     if field == "actions":
         return action_removed(puppet, id)
     puppet = removed(puppet, field, id)
-    if field == "memos":
-        puppet = with_entries(
-            puppet, "states",
-            tuple(
-                replace(state, on_enter=_without(state.on_enter, id), on_leave=_without(state.on_leave, id))
-                for state in puppet.states
-            ),
-        )
+    if field in ("memos", "intents"):
+        puppet = _without_deeds(puppet, id)
     return puppet
 
 
-def _without(sets: tuple[MemoSet, ...], memo: str) -> tuple[MemoSet, ...]:
-    return tuple(each for each in sets if each.memo != memo)
+def _without_deeds(puppet: Puppet, id: str) -> Puppet:
+    """Without the deeds and while-rules that are about a memo or an intent."""
+    def deeds(each: tuple[Deed, ...]) -> tuple[Deed, ...]:
+        return tuple(deed for deed in each if id not in (deed.memo, deed.intent))
+
+    def rules(each: tuple[Rule, ...]) -> tuple[Rule, ...]:
+        return tuple(rule for rule in each if rule.memo != id)
+
+    states = tuple(
+        replace(state, on_enter=deeds(state.on_enter), on_leave=deeds(state.on_leave), rules=rules(state.rules))
+        if state.on_enter or state.on_leave or state.rules else state for state in puppet.states
+    )
+    groups = tuple(replace(group, rules=rules(group.rules)) if group.rules else group for group in puppet.groups)
+    clips = tuple(
+        replace(
+            clip, moments=tuple(replace(each, deeds=deeds(each.deeds)) for each in clip.moments),
+            windows=tuple(replace(each, rules=rules(each.rules)) for each in clip.windows),
+        )
+        if any(each.deeds for each in clip.moments) or any(each.rules for each in clip.windows) else clip
+        for clip in puppet.clips
+    )
+    for field, entries in (("states", states), ("groups", groups), ("clips", clips)):
+        puppet = with_entries(puppet, field, entries)
+    return puppet

@@ -1,0 +1,112 @@
+"""Compiles while-rules and deeds, whatever owns them: states, groups, layers, windows, moments."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from ..rules.bind import Key
+from ..rules.numbers import fitted, fitted_start
+from .program import FULL, TICK, Problem, ProgramDeed, ProgramRule
+
+if TYPE_CHECKING:
+    from ..model.events import Deed, Rule
+    from ..model.puppet import Puppet
+    from .conditions import Conditions
+
+Where = tuple[str, str]
+"""The kind and id of the entry in which a problem is found."""
+
+
+def share_step(seconds: float, rate: int) -> int:
+    """By how much a share changes in a tick that eases over so many seconds; all of it where that is no time."""
+    units = round(seconds * rate * TICK)
+    return FULL if units < 1 else min(FULL, max(1, FULL * TICK // units))
+
+
+class RulesAndDeeds:
+    """Compiles in the scope of one puppet. What cannot be used is left out and told as a problem."""
+
+    def __init__(self, puppet: Puppet, conditions: Conditions, places: dict[Key, int]) -> None:
+        self.puppet = puppet
+        self.conditions = conditions
+        self.places = places
+        self.anchors = {anchor.id for anchor in puppet.anchors}
+        self.layers = {layer.id: place for place, layer in enumerate(puppet.layers)}
+        self.problems: list[Problem] = []
+
+    def rules(self, rules: tuple[Rule, ...], where: Where) -> tuple[ProgramRule, ...]:
+        """The while-rules of an owner that can come into force."""
+        if not rules:
+            return ()
+        made = [self._rule(rule, number, where) for number, rule in enumerate(rules)]
+        return tuple([rule for rule in made if rule is not None])
+
+    def deeds(self, deeds: tuple[Deed, ...], where: Where) -> tuple[ProgramDeed, ...]:
+        """The deeds that can be done."""
+        if not deeds:
+            return ()
+        made = [self._setting(deed, where) if deed.kind == "set" else self._arming(deed, where) for deed in deeds]
+        return tuple([deed for deed in made if deed is not None])
+
+    def _problem(self, where: Where, text: str) -> None:
+        self.problems.append(Problem(where, text))
+
+    def _rule(self, rule: Rule, number: int, where: Where) -> ProgramRule | None:
+        place, text, to = -1, "", None
+        if rule.kind == "memo":
+            place = self.places.get(("memo", rule.memo or ""), -1)
+            if place < 0:
+                self._problem(where, f"while it is active it would hold {rule.memo or 'a memo'}, which does not exist")
+                return None
+            memo = self.puppet.memos[place]
+            start = fitted_start(memo.start, memo.type, memo.choices)
+            to = fitted(rule.to, memo.type, memo.choices, start)
+        elif rule.kind == "layer_weight":
+            place = self.layers.get(rule.layer or "", -1)
+            if place < 0:
+                self._problem(where, f"while it is active it would weigh {rule.layer or 'a layer'}, which does not"
+                                     " exist")
+                return None
+        elif rule.kind == "prop":
+            text = rule.anchor or ""
+            if text not in self.anchors:
+                self._problem(where, f"while it is active it would hold a prop at {text or 'an anchor'}, which does not"
+                                     " exist")
+                return None
+        elif rule.kind in ("box", "tint"):
+            text = rule.box if rule.kind == "box" else rule.colour
+            if not text:
+                self._problem(where, f"while it is active it has a {rule.kind} that is not chosen yet")
+                return None
+        rate = self.puppet.rate
+        return ProgramRule(
+            rule.kind, float(rule.value), number, share_step(rule.ease_in, rate), share_step(rule.ease_out, rate),
+            place, text, to, rule.shows,
+        )
+
+    def _arming(self, deed: Deed, where: Where) -> ProgramDeed | None:
+        place = self.places.get(("intent", deed.intent or ""), -1)
+        if place < 0:
+            self._problem(where, f"it would {deed.kind} {deed.intent or 'an intent'}, which does not exist")
+            return None
+        if self.puppet.intents[place].gesture == "held":
+            self._problem(where, f"it would {deed.kind} {self.puppet.intents[place].name}, which is a level that"
+                                 " is read off the action itself")
+            return None
+        return ProgramDeed(deed.kind, place, None)
+
+    def _setting(self, deed: Deed, where: Where) -> ProgramDeed | None:
+        place = self.places.get(("memo", deed.memo or ""))
+        if place is None:
+            self._problem(where, f"it sets {deed.memo or 'nothing'}, which is no memo")
+            return None
+        memo = self.puppet.memos[place]
+        read = self.conditions.read(deed.value, memo.type)
+        tree = read.condition.tree
+        if read.error is not None:
+            self._problem(where, f"“{deed.value}” cannot be used: {read.error}")
+        elif tree.operator == "constant" and tree.type == "choice" and tree.value not in memo.choices:
+            self._problem(where, f"it sets {memo.name} to “{tree.value}”, which is none of its choices")
+        else:
+            return ProgramDeed("set", place, tree)
+        return None

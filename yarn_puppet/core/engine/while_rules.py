@@ -1,0 +1,172 @@
+"""While-rules: which are in force, how far each counts, and what they come to. Step 6 of docs/semantics.md."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from typing import Any, NamedTuple
+
+from ..rules.numbers import real
+from .play import clip_of
+from .program import FULL, Program, ProgramRule
+from .state import InForce, LayerState, RuleShare
+
+MOST_GOING = 32
+"""While-rules that go out at a time."""
+HALF = FULL // 2
+"""The share from which a rule that is on or off is on."""
+
+Bringing = tuple[int, bool, str, ProgramRule]
+"""A rule in force: its layer's place, whether a window brings it, its owner's id, and the rule."""
+
+
+def rules_of_nodes(program: Program, layers: Sequence[LayerState]) -> list[Bringing]:
+    """The rules in force of the states that layers are in, and of the groups around them, inside out."""
+    found: list[Bringing] = []
+    for place, layer in enumerate(layers):
+        if layer.state >= 0:
+            state = program.states[layer.state]
+            found += [(place, False, state.id, rule) for rule in state.rules]
+            for group in state.groups:
+                owner = program.groups[group]
+                found += [(place, False, owner.id, rule) for rule in owner.rules]
+    return found
+
+
+def rules_of_windows(program: Program, layers: Iterable[tuple[int, LayerState]]) -> list[Bringing]:
+    """The rules of the open windows of layers, given with their places; each once."""
+    found: dict[tuple[int, str, int], Bringing] = {}
+    for place, layer in layers:
+        clip = clip_of(program.states[layer.state], layer) if layer.state >= 0 and layer.open else None
+        if clip is None:
+            continue
+        for number, window in enumerate(clip.windows):
+            if layer.open >> number & 1:
+                for rule in window.rules:
+                    found.setdefault((place, window.id, rule.number), (place, True, window.id, rule))
+    return list(found.values())
+
+
+def key_of(each: RuleShare | Bringing) -> tuple[int, bool, str, int]:
+    """What a rule is known by."""
+    return each[0], each[1], each[2], each[3].number
+
+
+def eased(before: tuple[RuleShare, ...], bringing: Sequence[Bringing], of_windows: bool) -> tuple[RuleShare, ...]:
+    """The shares after a tick of the rules of nodes, or of windows, where these are in force; the others as they
+    were."""
+    if not before and not any([each[3].eased for each in bringing]):
+        return before
+    had = {key_of(each): each for each in before}
+    keys = {key_of(each) for each in bringing}
+    now = [
+        RuleShare(*each, min(FULL, (had[key].share if (key := key_of(each)) in had else 0) + each[3].rise), False)
+        for each in bringing if each[3].eased
+    ]
+    others = [each for each in before if each.of_window != of_windows and not each.out]
+    going = [each for each in before if each.out]
+    going += [each for each in before if each.of_window == of_windows and not each.out]
+    left = []
+    for each in going:
+        if key_of(each) in keys:
+            continue
+        if each.of_window == of_windows:
+            each = each._replace(share=each.share - each.rule.fall, out=True)
+        if each.share > 0:
+            left.append(each)
+    return (*others, *now, *left) if of_windows else (*now, *others, *left)
+
+
+def few_going(shares: tuple[RuleShare, ...]) -> tuple[RuleShare, ...]:
+    """Without those that went out first, where there are too many."""
+    going = [each for each in shares if each.out]
+    if len(going) <= MOST_GOING:
+        return shares
+    return (*[each for each in shares if not each.out], *going[-MOST_GOING:])
+
+
+def counting(bringing: Sequence[Bringing], shares: tuple[RuleShare, ...]) -> list[tuple[Bringing, int, bool]]:
+    """The rules that count, in order, each with its share and whether it goes out."""
+    had = {key_of(each): each.share for each in shares}
+    found = [
+        (each, had.get(key_of(each), 0) if each[3].eased else FULL, False) for each in bringing
+    ] if shares or any([each[3].eased for each in bringing]) else [(each, FULL, False) for each in bringing]
+    return found + [((*each[:3], each.rule), each.share, True) for each in shares if each.out]
+
+
+def factor(rule: ProgramRule, share: int) -> float:
+    """What a rule of a number counts as."""
+    return real(1.0 + (rule.value - 1.0) * (share / FULL))
+
+
+def playback(
+    program: Program, number: int, layers: Sequence[LayerState], shares: tuple[RuleShare, ...]
+) -> list[float]:
+    """What the speed of a layer's clip is multiplied by: by its nodes as they are, by windows as they were."""
+    layer = layers[number]
+    nodes = [each for each in rules_of_nodes(program, layers) if each[0] == number]
+    windows = {key_of(each): each for each in rules_of_windows(program, [(number, layer)])}
+    for each in shares:
+        if each.layer == number and each.of_window and not each.out:
+            windows.setdefault(key_of(each), (*each[:3], each.rule))
+    own = tuple([each for each in shares if each.layer == number])
+    return [
+        factor(each[3], share) for each, share, _ in counting([*nodes, *windows.values()], own)
+        if each[3].kind == "playback"
+    ]
+
+
+class Together(NamedTuple):
+    """What the while-rules come to."""
+
+    rules: tuple[InForce, ...]
+    move_speed: float
+    gravity: float
+    jump_height: float
+    lock_movement: bool
+    lock_facing: bool
+    safe: bool
+
+
+def together(found: Sequence[tuple[Bringing, int, bool]], safe_window: bool) -> Together:
+    """The factors multiplied, and what is on while any rule for it counts enough."""
+    factors = {"move_speed": 1.0, "gravity": 1.0, "jump_height": 1.0}
+    on = set()
+    for (_, _, _, rule), share, _ in found:
+        if rule.kind in factors:
+            factors[rule.kind] = real(factors[rule.kind] * factor(rule, share))
+        elif share >= HALF:
+            on.add(rule.kind)
+    return Together(
+        tuple([InForce(each[2], each[3], each[0], share / FULL) for each, share, _ in found]),
+        factors["move_speed"], factors["gravity"], factors["jump_height"], "lock_movement" in on,
+        "lock_facing" in on, "safe" in on or safe_window,
+    )
+
+
+def by_strength(found: Sequence[tuple[Bringing, int, bool]]) -> list[tuple[ProgramRule, int]]:
+    """The rules that count with their shares, the strongest first: where several want one thing, the first has it."""
+    def weakness(numbered: tuple[int, tuple[Bringing, int, bool]]) -> tuple[int, int, int]:
+        number, (each, _, out) = numbered
+        return -each[0], 2 if out else 0 if each[1] else 1, -number if out else number
+
+    return [(each[3], share) for _, (each, share, _) in sorted(enumerate(found), key=weakness)]
+
+
+def held_memos(found: Sequence[tuple[Bringing, int, bool]]) -> tuple[tuple[int, Any], ...]:
+    """What memos are held at, by place."""
+    held: dict[int, Any] = {}
+    for rule, share in by_strength(found):
+        if rule.kind == "memo" and share >= HALF:
+            held.setdefault(rule.place, rule.to)
+    return tuple(sorted(held.items(), key=lambda each: each[0]))
+
+
+def layer_weight(
+    program: Program, number: int, shown: int, found: Sequence[tuple[Bringing, int, bool]]
+) -> float:
+    """How much of a layer is shown, 0 to 1."""
+    weight = program.layers[number].weight * (shown / FULL)
+    for (_, _, _, rule), share, _ in found:
+        if rule.kind == "layer_weight" and rule.place == number:
+            weight = real(weight * factor(rule, share))
+    return min(1.0, max(0.0, weight))

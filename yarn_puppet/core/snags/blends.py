@@ -1,0 +1,31 @@
+"""Blends that do nothing, or go on for longer than anybody meant."""
+
+from __future__ import annotations
+
+from ..engine.program import Program
+from ..model.graph import Blend
+from ..model.puppet import Puppet
+from .references import Named
+from .snag import Snag
+
+LONGEST = 10.0
+"""Seconds beyond which a blend is most likely a slip."""
+
+
+def blends_without_effect(puppet: Puppet, program: Program) -> list[Snag]:
+    """Blends that the puppet's art cannot do, that take no time, or that hardly end."""
+    named = Named(puppet)
+    return [
+        Snag("warning", "transition", each.id, named.of("transition", each.id), *found)
+        for each in puppet.transitions if (found := _trouble(each.blend, puppet.rate)) is not None
+    ]
+
+
+def _trouble(blend: Blend, rate: int) -> tuple[str, str] | None:
+    if blend.kind == "momentum":
+        return "it takes over by momentum, which bones can do and sprites cannot: it cuts", "let it cut, or dissolve"
+    if blend.kind == "crossfade" and blend.seconds * rate <= 1:
+        return "it dissolves within one tick, which is a cut", "give the blend more time, or let it cut"
+    if blend.kind == "crossfade" and blend.seconds > LONGEST:
+        return f"it dissolves for {blend.seconds:g} s, and the old clip shows all that time", "give the blend less time"
+    return None
