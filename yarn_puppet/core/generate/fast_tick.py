@@ -173,8 +173,7 @@ class _FastTick:
                     lives, seen = values.lives, values.memos
                     actions, memos, memo_lives, _ = kept
             reports: tuple[LayerReport, ...] = (report,)
-            all_told: tuple[Told, ...] = (told,)
-            windows = told[0]
+            windows, whole, simple, _ = told
         else:
             stepped, firing = [], []
             for place, layer in enumerate(layers):
@@ -198,17 +197,10 @@ class _FastTick:
                 lives, seen = values.lives, values.memos
                 actions, memos, memo_lives, _ = kept
             reports = tuple([report for _, report, _ in stepped])
-            all_told = tuple([told for _, _, told in stepped])
+            all_told = [told for _, _, told in stepped]
             windows = tuple([each for told in all_told for each in told.windows])
-        bringing = [told for told in all_told if told[3]]
-        if len(bringing) <= 1 and not shares and not held and shown == self.all_shown and all(
-            [told[2] for told in bringing]
-        ):
-            # A window that makes safe can be of another layer than the rules.
-            whole = bringing[0].together if bringing else all_told[0].together if all_told else NOTHING
-            if len(all_told) > 1 and any([told.together.safe for told in all_told]):
-                whole = whole._replace(safe=True)
-        else:
+            whole, simple = of_layers(all_told)
+        if not simple or shares or held or shown != self.all_shown:
             whole, reports, shares, held = self.put_together(layers, reports, windows, shares, held, shown, stopped)
         rules, move_speed, gravity, jump_height, lock_movement, lock_facing, safe = whole
         if self.facing_sense >= 0 and not lock_facing and not stopped:
@@ -364,6 +356,16 @@ class _FastTick:
 
 NOTHING = together((), False)
 """Where no layer has a state, no while-rule is in force."""
+
+
+def of_layers(all_told: list[Told]) -> tuple[Together, bool]:
+    """What the while-rules of several layers come to, and whether that is all of it: at most one layer has any."""
+    bringing = [told for told in all_told if told.brings]
+    whole = bringing[0].together if bringing else NOTHING
+    if any([told.together.safe for told in all_told]):
+        # A window that makes safe can be of another layer than the rules.
+        whole = whole._replace(safe=True)
+    return whole, len(bringing) <= 1 and all([told.simple for told in bringing])
 
 
 def over(memos: tuple[Any, ...], held: tuple[tuple[int, Any], ...]) -> tuple[Any, ...]:
