@@ -9,7 +9,7 @@ from msgspec.structs import replace
 from tests.core.test_demo_promises import presses
 from tests.helpers import Case, Press, demo_puppet, demo_setup, run
 from yarn_puppet.core.booth.booth import SENSES, BoothState, booth_senses
-from yarn_puppet.core.booth.mover import Body, move
+from yarn_puppet.core.booth.mover import Body, Moving, move
 from yarn_puppet.core.model.clips import Box
 from yarn_puppet.core.model.edits.boxes import box_added
 from yarn_puppet.core.model.starter import BOOTH_SENSES
@@ -32,7 +32,9 @@ def walked(wanted: list[int], mover: Mover | None = None, world: World = FLAT, *
     """The body after each tick of walking in the wanted directions."""
     body, found = Body(world.start_x, world.start_y, 0.0, 0.0, True, False, 0.0), []
     for each in wanted:
-        body = move(world, mover or Mover(), body, each, values.get("factor", 1.0), bool(values.get("locked")), False,
+        body = move(world, mover or Mover(), body, each, Moving(values.get("factor", 1.0),
+        locked=bool(values.get("locked"))),
+                    False,
                     1 / RATE)
         found.append(body)
     return found
@@ -49,7 +51,7 @@ class Walking(Case):
 
     def test_locked_on_the_ground_it_stands_at_once(self) -> None:
         body = walked([1] * 30)[-1]
-        locked = move(FLAT, Mover(), body, 1, 1.0, True, False, 1 / RATE)
+        locked = move(FLAT, Mover(), body, 1, Moving(locked=True), False, 1 / RATE)
         self.assertEqual((locked.vx, locked.x), (0.0, body.x))
 
     def test_a_wall_blocks_and_is_sensed_only_while_pushed(self) -> None:

@@ -10,7 +10,7 @@ from ..model.world import TILE, World
 from . import effects as bring
 from .effects import Effect, Prop, Shake, Shot
 from .hits import NOTHING_STRUCK, DummyState, Hit, Struck, after_hits, shot_hits, window_hits
-from .mover import Body, move
+from .mover import Body, Moving, move
 
 WORLD_DEPTH = 400
 """Pixels below the lowest tile from which a fallen puppet is put back to its start."""
@@ -69,7 +69,8 @@ def step(world: World, puppet: Puppet, state: BoothState, report: Report, wanted
         return state._replace(effects=effects, props=props, hits=(), shake=shaking, stop=state.stop - 1)
     jump = bool(moments) and any(fired.moment.name == "jump" and fired.moment.kind == "call" for fired in moments)
     body = move(
-        world, puppet.mover, state.body, wanted, report.move_speed, report.lock_movement, jump, 1.0 / puppet.rate,
+        world, puppet.mover, state.body, wanted, Moving(report.move_speed, report.gravity, report.jump_height,
+        report.lock_movement), jump, 1.0 / puppet.rate,
     )
     if body.y > len(world.rows) * TILE + WORLD_DEPTH:
         body = initial_booth(world).body

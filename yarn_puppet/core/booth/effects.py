@@ -8,7 +8,8 @@ from typing import NamedTuple
 from ..engine.state import Fired, Report
 from ..model.puppet import Puppet
 from ..model.world import World
-from ..pose.place import Placed, Rectangle, placed
+from ..pose.figure import anchor_in, place_of, standing
+from ..pose.place import Rectangle, placed
 from .mover import Body
 from .sweep import along
 from .terrain import terrain_of
@@ -90,18 +91,12 @@ class Shake(NamedTuple):
     seconds: float
 
 
-def shown_frame(puppet: Puppet, report: Report, body: Body) -> Placed | None:
-    """The frame on show at the end of a tick, in the world."""
-    for layer in report.layers:
-        found = placed(puppet, layer.clip, layer.frame, report.facing, body.x, body.y)
-        if found is not None:
-            return found
-    return None
-
-
 def _start(puppet: Puppet, fired: Fired, report: Report, body: Body, above: float = 0.0) -> tuple[float, float]:
     """Where a moment happens: at its anchor, or so far above the puppet's feet where the frame does not have it."""
-    at = placed(puppet, fired.clip, fired.frame, report.facing, body.x, body.y)
+    where = (body.x, body.y)
+    if len(report.layers) > 1:
+        where = place_of(puppet, standing(puppet, report, *where), fired.layer, *where)
+    at = placed(puppet, fired.clip, fired.frame, report.facing, *where)
     return (at and at.anchor(fired.moment.anchor)) or (body.x, body.y - above)
 
 
@@ -109,19 +104,19 @@ def effects(puppet: Puppet, before: tuple[Effect, ...], report: Report, body: Bo
     """Effects of before that still last, those that follow moved along, and those that began in this tick."""
     if not before and not report.moments:
         return before
-    shown = shown_frame(puppet, report, body) if before else None
+    stands = standing(puppet, report, body.x, body.y) if before else {}
     lasting = EFFECT_SECONDS * puppet.rate
     found = []
     for effect in before:
         if report.tick - effect.born >= lasting:
             continue
-        place = shown.anchor(effect.anchor) if effect.follow and shown else None
-        found.append(effect._replace(x=place[0], y=place[1]) if place else effect)
+        place = anchor_in(stands, effect.anchor) if effect.follow else None
+        found.append(effect._replace(x=place[0][0], y=place[0][1]) if place else effect)
     for fired in report.moments:
         moment = fired.moment
         if moment.kind == "effect":
             x, y = _start(puppet, fired, report, body)
-            flipped = moment.mirrors and report.facing == "left"
+            flipped = moment.mirrors and report.facing.endswith("left")
             found.append(Effect(moment.name, moment.anchor, moment.follow, x, y, report.tick, flipped, moment.file))
     return tuple(found)
 
@@ -140,7 +135,7 @@ def shots(
         if moment.kind == "launch":
             x, y = _start(puppet, fired, report, body, puppet.mover.height / 2)
             angle = radians(moment.angle)
-            side = -1.0 if report.facing == "left" else 1.0
+            side = -1.0 if report.facing.endswith("left") else 1.0
             across, up = cos(angle) * side, sin(angle)
             if report.facing in ("up", "down"):
                 across, up = -sin(angle), cos(angle) * (1.0 if report.facing == "up" else -1.0)

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-from ..engine.state import Report
+from ..engine.state import Open, Report
 from ..model.puppet import Puppet
 from ..model.world import World
-from ..pose.place import Rectangle, placed
+from ..pose.figure import place_of, standing
+from ..pose.place import Placed, Rectangle, placed
 from .effects import Shot
 from .mover import Body
 from .sweep import TOUCH, across
@@ -65,10 +66,18 @@ def hit_rectangles(puppet: Puppet, report: Report, body: Body) -> list[tuple[str
     found = []
     for opened in report.windows:
         if opened.window.kind == "hit":
-            at = placed(puppet, opened.clip, opened.frame, report.facing, body.x, body.y)
+            at = opened_at(puppet, opened, report, body)
             if at is not None:
                 found += [(opened.window.name, box) for box in at.hit_boxes(opened.window.name)]
     return found
+
+
+def opened_at(puppet: Puppet, opened: Open, report: Report, body: Body) -> Placed | None:
+    """The frame that an open window shows, where its layer stands."""
+    at = (body.x, body.y)
+    if len(report.layers) > 1:
+        at = place_of(puppet, standing(puppet, report, *at), opened.layer, *at)
+    return placed(puppet, opened.clip, opened.frame, report.facing, *at)
 
 
 def window_hits(
@@ -89,7 +98,7 @@ def window_hits(
         window = opened.window
         if window.kind != "hit":
             continue
-        at = placed(puppet, opened.clip, opened.frame, report.facing, body.x, body.y)
+        at = opened_at(puppet, opened, report, body)
         boxes = at.hit_boxes(window.name) if at else []
         layer = layers[opened.layer]
         loops = layer.loops - opened.late

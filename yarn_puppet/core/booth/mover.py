@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from math import floor
+from math import floor, sqrt
 from typing import NamedTuple
 
 from ..model.wiring import Mover
@@ -23,15 +23,25 @@ class Body(NamedTuple):
     fall_time: float
 
 
+class Moving(NamedTuple):
+    """What while-rules make of the mover's numbers: factors of its speed, of gravity and of how high it jumps."""
+
+    speed: float = 1.0
+    gravity: float = 1.0
+    jump_height: float = 1.0
+    locked: bool = False
+
+
 def move(
-    world: World, mover: Mover, body: Body, wanted: int, speed_factor: float, locked: bool, jump: bool, dt: float
+    world: World, mover: Mover, body: Body, wanted: int, moving: Moving, jump: bool, dt: float
 ) -> Body:
     """One tick of walking, falling and running into tiles.
 
     `wanted` is -1, 0 or 1. `locked` stops a walker on the ground at once, so that it cannot slide; in the air it
     keeps its speed. `jump` leaves the ground when it stands.
     """
-    target = 0.0 if locked else wanted * mover.walk_speed * speed_factor
+    locked = moving.locked
+    target = 0.0 if locked else wanted * mover.walk_speed * moving.speed
     vx = body.vx
     if locked and body.grounded:
         vx = 0.0
@@ -39,7 +49,14 @@ def move(
         speeding_up = abs(target) > abs(vx) and target * vx >= 0
         step = (mover.acceleration if speeding_up else mover.deceleration) * dt
         vx = min(target, vx + step) if vx < target else max(target, vx - step)
-    vy = -mover.jump_speed if jump and body.grounded else min(body.vy + mover.gravity * dt, mover.fall_speed)
+    if jump and body.grounded:
+        # Twice as high needs the root of two times the speed.
+        vy = -mover.jump_speed * sqrt(max(0.0, moving.jump_height))
+    else:
+        vy = min(body.vy + mover.gravity * moving.gravity * dt, mover.fall_speed)
+        if moving.gravity < 0:
+            # What falls upwards has a limit too.
+            vy = max(vy, -mover.fall_speed)
 
     terrain = terrain_of(world)
     x, blocked = body.x, False

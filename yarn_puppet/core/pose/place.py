@@ -73,5 +73,6 @@ def placed(puppet: Puppet, clip: str | None, frame: int, facing: str, x: float, 
     found = puppet.clip(clip)
     if found is None or not 0 <= frame < len(found.frames):
         return None
-    # Art drawn for up or down is nobody's mirror image.
-    return Placed(found, frame, x, y, facing in ("left", "right") and facing != found.faces)
+    # Art drawn for straight up or down is nobody's mirror image.
+    side = facing.rpartition(" ")[2]
+    return Placed(found, frame, x, y, side in ("left", "right") and side != found.faces)

@@ -22,10 +22,9 @@ def trace_line(record: Record, names: Names) -> dict[str, Any]:
     setup, report = record.setup, record.report
     program = setup.program
     rules: dict[str, Any] = {}
-    if any(each.rule.kind == "move_speed" for each in report.rules):
-        rules["move_speed"] = report.move_speed
-    rules |= {kind: True for kind, on in (("lock_movement", report.lock_movement),
-                                          ("lock_facing", report.lock_facing)) if on}
+    kinds = {each.rule.kind for each in report.rules}
+    rules |= {kind: getattr(report, kind) for kind in ("move_speed", "gravity", "jump_height") if kind in kinds}
+    rules |= {kind: True for kind in ("lock_movement", "lock_facing", "safe") if getattr(report, kind)}
     line: dict[str, Any] = {
         "tick": report.tick,
         "layers": {
@@ -36,12 +35,19 @@ def trace_line(record: Record, names: Names) -> dict[str, Any]:
                 "clip_time": round(layer.clip_time, 6),
                 "frame": layer.frame,
                 "blend": layer.blend,
+                **({"fading": [
+                    {"clip": names.clips.get(each.clip), "frame": each.frame, "weight": each.weight}
+                    for each in layer.fading
+                ]} if layer.fading else {}),
+                **({"weight": layer.weight} if len(report.layers) > 1 else {}),
             }
             for layer in report.layers
         },
         "facing": report.facing,
         "senses": {sense.name: value for sense, value in zip(program.senses, report.senses, strict=True)},
         "memos": {memo.name: value for memo, value in zip(program.memos, report.memos, strict=True)},
+        **({"thresholds": {each.name: on for each, on in zip(program.thresholds, report.thresholds, strict=True)}}
+           if program.thresholds else {}),
         "armed": [names.intents[id] for id in report.armed],
         "used": [names.intents[id] for id in report.used],
         "moments": [

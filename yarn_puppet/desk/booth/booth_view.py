@@ -9,9 +9,9 @@ from PyQt6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, Q
 from PyQt6.QtWidgets import QWidget
 
 from ...core.booth.booth import BoothState
-from ...core.booth.effects import shown_frame
 from ...core.booth.hits import hit_rectangles
-from ...core.pose.place import Placed
+from ...core.pose.figure import ShownLayer, figure, standing
+from ...core.pose.ruled import held_props, tint_of
 from ...core.takes.run import Record
 from ..pictures.art import Art
 from ..session.document import Document
@@ -19,12 +19,17 @@ from ..session.player import Player
 from ..widgets import theme
 from ..widgets.keys import BUTTONS, key_name
 from ..widgets.view import DrawnView
-from .happenings import draw_happenings, shaken
+from .figure import draw_figure
+from .happenings import draw_happenings, draw_props, shaken
 from .scenery import Dummies, draw_sky, draw_tiles
 
 SOUND_TICKS = 30
 """How long a sound's name stands in the booth."""
-ARROWS = {"right": "→ right", "left": "← left", "up": "↑ up", "down": "↓ down"}
+ARROWS = {
+    "right": "→ right", "left": "← left", "up": "↑ up", "down": "↓ down", "up right": "↗ up right",
+    "up left": "↖ up left",
+    "down left": "↙ down left", "down right": "↘ down right",
+}
 GHOSTS = (12, 8, 4)
 """How many ticks back the ghosts of the puppet are drawn."""
 
@@ -128,7 +133,7 @@ class BoothView(DrawnView):
         self._draw_notes(painter, whole)
 
     def _draw_puppet(self, painter: QPainter, record: Record | None, booth: BoothState) -> QRectF | None:
-        placed = None
+        shown: tuple[ShownLayer, ...] = ()
         if record is not None:
             records = self.player.records
             for back in GHOSTS:
@@ -136,29 +141,23 @@ class BoothView(DrawnView):
                 if 0 <= number < len(records):
                     then = records[number]
                     if then.after.booth is not None and abs(then.after.booth.body.x - booth.body.x) > 6:
-                        ghost = shown_frame(then.setup.puppet, then.report, then.after.booth.body)
-                        self._draw_frame(painter, ghost, 0.10 + 0.06 * (12 - back) / 4)
-            placed = shown_frame(self.document.puppet, record.report, booth.body)
-        if placed is None:
+                        body = then.after.booth.body
+                        ghost = figure(then.setup.puppet, then.report, body.x, body.y)
+                        draw_figure(painter, self.art, ghost, None, 0.10 + 0.06 * (12 - back) / 4)
+            shown = figure(self.document.puppet, record.report, booth.body.x, booth.body.y)
+        if record is None or not shown:
             mover = self.document.puppet.mover
             rect = QRectF(booth.body.x - mover.width / 2, booth.body.y - mover.height, mover.width, mover.height)
             painter.setBrush(theme.with_alpha(theme.PAPER, 24))
             painter.setPen(theme.pen(theme.SEAM, 1, (3, 3)))
             painter.drawRoundedRect(rect, 4, 4)
             return rect
-        self._draw_frame(painter, placed, 1.0)
-        draw_happenings(painter, self.art, booth, placed, record.report.tick, self.document.puppet.rate)
+        draw_figure(painter, self.art, shown, tint_of(record.report))
+        stands = standing(self.document.puppet, record.report, booth.body.x, booth.body.y)
+        draw_props(painter, self.art, held_props(record.report, stands))
+        draw_happenings(painter, self.art, booth, stands, record.report.tick, self.document.puppet.rate)
         mover = self.document.puppet.mover
         return QRectF(booth.body.x - mover.width / 2, booth.body.y - mover.height - 8, mover.width, mover.height)
-
-    def _draw_frame(self, painter: QPainter, placed: Placed | None, opacity: float) -> None:
-        if placed is None:
-            return
-        area, _ = placed.picture()
-        pixmap = self.art.pixmap(placed.frame, placed.flipped)
-        painter.setOpacity(opacity)
-        painter.drawPixmap(QRectF(*area), pixmap, QRectF(pixmap.rect()))
-        painter.setOpacity(1.0)
 
     def _draw_hits(self, painter: QPainter, record: Record, booth: BoothState, seen: QRectF, scale: float) -> None:
         for name, area in hit_rectangles(self.document.puppet, record.report, booth.body):

@@ -9,19 +9,20 @@ from PyQt6.QtGui import QColor, QPainter, QPixmap
 
 from ...core.booth.booth import BoothState
 from ...core.booth.effects import EFFECT_SECONDS, Shake
-from ...core.pose.place import Placed
+from ...core.pose.figure import Standing, anchor_in
+from ...core.pose.ruled import HeldProp
 from ..pictures.art import Art
 from ..widgets import theme
 
 
 def draw_happenings(
-    painter: QPainter, art: Art, booth: BoothState, placed: Placed | None, tick: int, rate: int
+    painter: QPainter, art: Art, booth: BoothState, stands: Standing, tick: int, rate: int
 ) -> None:
     """Everything that began with a moment, over the puppet."""
     for prop in booth.props:
-        at = placed.anchor(prop.anchor) if placed else None
-        if at is not None:
-            _draw_prop(painter, art.picture(prop.file), at, placed.flipped if placed else False)
+        found = anchor_in(stands, prop.anchor)
+        if found is not None:
+            _draw_prop(painter, art.picture(prop.file), found[0], found[1].flipped)
     for shot in booth.shots:
         _draw_shot(painter, art.picture(shot.file), shot.x, shot.y, shot.vx, shot.vy)
     for effect in booth.effects:
@@ -33,6 +34,12 @@ def draw_happenings(
             painter.setOpacity(1 - age * age)
             _draw_picture(painter, picture, QPointF(effect.x, effect.y), effect.flipped)
             painter.setOpacity(1.0)
+
+
+def draw_props(painter: QPainter, art: Art, props: tuple[HeldProp, ...]) -> None:
+    """What while-rules hold."""
+    for prop in props:
+        _draw_prop(painter, art.picture(prop.shows) if prop.shows else None, (prop.x, prop.y), prop.flipped)
 
 
 def _draw_picture(painter: QPainter, picture: QPixmap, at: QPointF, flipped: bool) -> None:

@@ -1,0 +1,80 @@
+"""What while-rules make of the figure: props held, another body box, a tint. Step 6 of docs/semantics.md."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+from ..engine.state import InForce, Report
+from ..model.clips import Box
+from .figure import Standing, anchor_in
+from .place import Placed, Rectangle
+
+HALF = 0.5
+
+
+class HeldProp(NamedTuple):
+    """A prop that a while-rule holds: its picture or clip, where, and whether it is mirrored."""
+
+    shows: str
+    x: float
+    y: float
+    flipped: bool
+
+
+class Tint(NamedTuple):
+    """A colour laid over the figure, each part 0 to 255, with a strength of 0 to 1."""
+
+    red: int
+    green: int
+    blue: int
+    strength: float
+
+
+def by_strength(report: Report, kind: str) -> list[InForce]:
+    """The while-rules of a kind that count, the strongest first: those of upper layers, and of windows before nodes."""
+    windows = {each.window.id for each in report.windows}
+    numbered = [(number, each) for number, each in enumerate(report.rules) if each.rule.kind == kind]
+    return [each for _, each in sorted(
+        numbered, key=lambda one: (-one[1].layer, 0 if one[1].owner in windows else 1, one[0]))]
+
+
+def held_props(report: Report, stands: Standing) -> tuple[HeldProp, ...]:
+    """The props that are held, one an anchor, where the figure has that anchor now."""
+    held: dict[str, HeldProp] = {}
+    for each in by_strength(report, "prop"):
+        if each.share >= HALF and each.rule.text not in held:
+            found = anchor_in(stands, each.rule.text)
+            if found is not None:
+                (x, y), shown = found
+                held[each.rule.text] = HeldProp(each.rule.shows, x, y, shown.flipped)
+    return tuple(held.values())
+
+
+def body_boxes(report: Report, stands: Standing) -> tuple[tuple[Box, Rectangle], ...]:
+    """The body boxes of all layers: those without a name, or those of the name that a while-rule asks for."""
+    asked = next((each.rule.text for each in by_strength(report, "box") if each.share >= HALF), "")
+    return tuple([
+        (box, shown.box(box)) for shown in stands.values() for box in _bodies(shown, asked)
+    ])
+
+
+def _bodies(shown: Placed, asked: str) -> list[Box]:
+    boxes = [box for box in shown.frame.boxes if box.kind == "body"]
+    # A frame that has no box of that name keeps its own: a puppet without a body could not be hit at all.
+    return [box for box in boxes if box.name == asked] or [box for box in boxes if not box.name]
+
+
+def tint_of(report: Report) -> Tint | None:
+    """The colours of all tints mixed, the weakest first; None where there is none."""
+    red = green = blue = strength = 0.0
+    for each in reversed(by_strength(report, "tint")):
+        share = max(0.0, min(1.0, each.rule.value * each.share))
+        parts = [int(each.rule.text[start:start + 2], 16) for start in (1, 3, 5)]
+        whole = strength * (1 - share) + share
+        if whole > 0:
+            red, green, blue = (
+                (old * strength * (1 - share) + new * share) / whole
+                for old, new in zip((red, green, blue), parts, strict=True)
+            )
+        strength = whole
+    return Tint(round(red), round(green), round(blue), strength) if strength > 0 else None

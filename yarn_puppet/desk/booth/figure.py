@@ -1,0 +1,57 @@
+"""Draws the figure: its layers in order, mixed by their weights, and what while-rules make of it."""
+
+from __future__ import annotations
+
+from math import ceil
+
+from PyQt6.QtCore import QRectF
+from PyQt6.QtGui import QColor, QImage, QPainter
+
+from ...core.pose.figure import Piece, ShownLayer
+from ...core.pose.ruled import Tint
+from ..pictures.art import Art
+
+
+def draw_figure(
+    painter: QPainter, art: Art, layers: tuple[ShownLayer, ...], tint: Tint | None = None, opacity: float = 1.0
+) -> None:
+    """Every layer. Whole pixels go straight to the painter; what dissolves or is tinted is mixed beforehand."""
+    for layer in layers:
+        if len(layer.pieces) == 1 and tint is None:
+            piece = layer.pieces[0]
+            painter.setOpacity(opacity * layer.weight * piece.share)
+            _draw_piece(painter, art, piece)
+        else:
+            _draw_mixed(painter, art, layer, tint, opacity)
+    painter.setOpacity(1.0)
+
+
+def _draw_piece(painter: QPainter, art: Art, piece: Piece) -> None:
+    area, _ = piece.placed.picture()
+    pixmap = art.pixmap(piece.placed.frame, piece.placed.flipped)
+    painter.drawPixmap(QRectF(*area), pixmap, QRectF(pixmap.rect()))
+
+
+def _draw_mixed(painter: QPainter, art: Art, layer: ShownLayer, tint: Tint | None, opacity: float) -> None:
+    """Frames added up by their shares: over each other, the lower one would shine through where only it is drawn."""
+    whole = QRectF()
+    for piece in layer.pieces:
+        whole = whole.united(QRectF(*piece.placed.picture()[0]))
+    grain = max(1.0, painter.transform().m11())
+    image = QImage(max(1, ceil(whole.width() * grain)), max(1, ceil(whole.height() * grain)),
+                   QImage.Format.Format_ARGB32_Premultiplied)
+    image.fill(0)
+    mixing = QPainter(image)
+    mixing.scale(grain, grain)
+    mixing.translate(-whole.topLeft())
+    mixing.setCompositionMode(QPainter.CompositionMode.CompositionMode_Plus)
+    for piece in layer.pieces:
+        mixing.setOpacity(piece.share)
+        _draw_piece(mixing, art, piece)
+    if tint is not None:
+        mixing.setOpacity(1.0)
+        mixing.setCompositionMode(QPainter.CompositionMode.CompositionMode_SourceAtop)
+        mixing.fillRect(whole, QColor(tint.red, tint.green, tint.blue, round(255 * tint.strength)))
+    mixing.end()
+    painter.setOpacity(opacity * layer.weight)
+    painter.drawImage(whole, image, QRectF(image.rect()))
