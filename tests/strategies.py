@@ -13,9 +13,12 @@ from yarn_puppet.core.model.edits import clips as clip_edits
 from yarn_puppet.core.model.edits import events as event_edits
 from yarn_puppet.core.model.edits import frames as frame_edits
 from yarn_puppet.core.model.edits import graph as graph_edits
+from yarn_puppet.core.model.edits import layers as layer_edits
+from yarn_puppet.core.model.edits import ready_made
 from yarn_puppet.core.model.edits import spreads as spread_edits
 from yarn_puppet.core.model.edits import wiring as wiring_edits
 from yarn_puppet.core.model.puppet import Puppet
+from yarn_puppet.core.rules.copying import parcel_of, pasted
 from yarn_puppet.core.rules.renames import windows_renamed
 
 NAMES = some.text(min_size=1, max_size=12).filter(lambda text: not any("\ud800" <= each <= "\udfff" for each in text))
@@ -35,7 +38,13 @@ def puppets(draw: some.DrawFn) -> Puppet:
     pick = lambda options: draw(some.sampled_from(options))  # noqa: E731
     clip_ids, state_ids = ids("clip", draw(some.integers(0, 3))), ids("state", draw(some.integers(0, 4)))
     group_ids, anchor_ids = ids("group", draw(some.integers(0, 3))), ids("anchor", draw(some.integers(0, 2)))
-    rule = some.builds(events.Rule, some.sampled_from(["move_speed", "lock_movement", "lock_facing"]), NUMBERS)
+    rule = some.sampled_from(get_args(events.RuleKind)).flatmap(lambda kind: some.builds(
+        events.Rule, some.just(kind), NUMBERS, some.sampled_from([0.0, 0.2]), some.sampled_from([0.0, 3.0]),
+        some.sampled_from([None, "steps", "gone"]), some.sampled_from([0, True, "x", 2.5]),
+        some.sampled_from([None, *anchor_ids]), some.sampled_from(["", "art/prop.png"]), some.sampled_from(["", "low"]),
+        some.sampled_from(["", "#12abEF"]), some.sampled_from([None, "body", "gone"])))
+    deeds = some.sampled_from([(), (events.Deed("steps", "steps + 1"),), (events.Deed(kind="arm", intent="tap_attack"),
+                                                                          events.Deed(kind="drop", intent="gone"))])
     rules = some.lists(rule, max_size=2).map(tuple)
     point = some.builds(clips.Point, NUMBERS, NUMBERS)
     box = some.builds(clips.Box, some.sampled_from(["body", "hit"]), NUMBERS, NUMBERS, POSITIVE, POSITIVE,
@@ -53,7 +62,7 @@ def puppets(draw: some.DrawFn) -> Puppet:
             events.Moment(f"{id}_moment_{number}", draw(TIMES), pick(get_args(events.MomentKind)), draw(NAMES),
                          pick([None, *anchor_ids]), draw(some.booleans()), draw(some.booleans()), pick(["", "a b.wav"]),
                          angle=draw(some.floats(-90, 90)), only_on_hit=draw(some.booleans()),
-                         arguments=pick([(), (events.Argument("loud", 3), events.Argument("tone", "low"))]))
+                         deeds=draw(deeds), arguments=pick([(), (events.Argument("loud", 3), events.Argument("tone", "low"))]))
             for number in range(draw(some.integers(0, 2))))
         windows = tuple(
             events.Window(f"{id}_window_{number}", draw(TIMES), draw(TIMES),
@@ -68,7 +77,7 @@ def puppets(draw: some.DrawFn) -> Puppet:
         graph.State(id, draw(NAMES), group=pick([None, *group_ids]), clip=pick([None, *clip_ids]),
                     speed=draw(some.floats(0, 4)), rules=draw(rules), place=draw(some.none() | some.integers(0, 5)),
                     speed_map=draw(some.none() | some.just(graph.SpeedMap("speed", 0.0, 90.0, 0.5, 1.5))),
-                    on_enter=draw(some.sampled_from([(), (graph.Deed("steps", "steps + 1"),)])),
+                    on_enter=draw(deeds), on_leave=draw(deeds), deaf_to=pick([(), ("transition_0",), ("gone",)]),
                     spread=pick([None, "spread", "spread", "gone"]))
         for id in state_ids)
     groups = tuple(
@@ -81,7 +90,8 @@ def puppets(draw: some.DrawFn) -> Puppet:
                          pick(["", "tap_attack", "speed > 2 and not grounded", 'window("pole")', "broken +"]),
                          graph.Leave(pick(["any time", "after", "at the end", "in a window"]), draw(some.floats(0, 3)),
                                      pick(["", "pole", "cancel"])),
-                         graph.Blend(pick(["cut", "crossfade", "momentum"]), draw(some.floats(0, 1))),
+                         graph.Blend(pick(["cut", "crossfade", "momentum"]), draw(some.floats(0, 1)),
+                                     pick(["linear", "ease in"]), draw(some.booleans())),
                          draw(some.booleans()), draw(some.booleans()))
         for number in range(draw(some.integers(0, 5)) if nodes else 0))
     return Puppet(
@@ -90,9 +100,11 @@ def puppets(draw: some.DrawFn) -> Puppet:
         anchors=tuple(clips.Anchor(id, draw(NAMES)) for id in anchor_ids), clips=tuple(made_clips),
         spreads=(graph.Spread("spread", draw(NAMES), tuple(
             graph.Placed(id, (float(number * 90),)) for number, id in enumerate([*clip_ids, "gone"])),
-            pick([("facing",), ("facing",), ("speed",), ("nowhere",)])),),
-        facing=pick([wiring.Facing(), wiring.Facing("four", "move_x", "up", "move_y")]),
-        layers=(graph.Layer("body", "body", pick([None, *state_ids])),), groups=groups, states=states,
+            pick([("facing",), ("facing",), ("speed",), ("nowhere",)]), pick([0.0, 0.25])),),
+        facing=pick([wiring.Facing(), wiring.Facing("four", "move_x", "up", "move_y"), wiring.Facing("eight")]),
+        layers=(graph.Layer("body", "body", pick([None, *state_ids])), graph.Layer(
+            "arms", draw(NAMES), weight=pick([1.0, 0.25]), shown_when=pick(["", "grounded"]), ease_in=0.1,
+            under=draw(some.booleans()), pinned_to=pick([None, *anchor_ids])))[:pick([1, 2])], groups=groups, states=states,
         transitions=transitions,
         actions=(wiring.Action("attack", draw(NAMES), ("key:J",)), wiring.Action("right", "right")),
         intents=(wiring.Intent("tap_attack", "tap", "attack", pick(["tap", "press", "hold", "double tap", "held"])),),
@@ -100,7 +112,8 @@ def puppets(draw: some.DrawFn) -> Puppet:
                 wiring.Sense("speed", "speed", "float", 0.0, 0.0, 99.0, (), "px/s"),
                 wiring.Sense("move_x", "move_x", "int", 0),
                 wiring.Sense("ground", "ground", "choice", "stone", choices=("stone", "straw"))),
-        memos=(wiring.Memo("steps", "steps"),),
+        memos=(wiring.Memo("steps", "steps", wraps=pick([0, 3]), returns=pick([0.0, 1.5])),),
+        thresholds=pick([(), (wiring.Threshold("quick", "quick", "speed", 60.0, 40.0),)]),
     )
 
 
@@ -151,7 +164,7 @@ def edits(draw: some.DrawFn) -> Edit:
         "remove spread": lambda p: spread_edits.spread_removed(p, _some_of(p.spreads, number)),
         "rename window": lambda p: windows_renamed(p, "pole", "stick"),
         "add state": lambda p: graph_edits.state_added(p, name, None, _some_of(p.groups, number, "") or None, 1)[0],
-        "place state": lambda p: graph_edits.state_placed(p, _some_of(p.states, number), None, other % 4),
+        "place state": lambda p: graph_edits.state_ordered(p, _some_of(p.states, number), None, other % 4),
         "remove state": lambda p: graph_edits.state_removed(p, _some_of(p.states, number)),
         "add group": lambda p: graph_edits.group_added(p, name)[0],
         "nest group": lambda p: graph_edits.group_nested(p, _some_of(p.groups, number), _some_of(p.groups, other)),
@@ -167,6 +180,23 @@ def edits(draw: some.DrawFn) -> Edit:
         "add intent": lambda p: wiring_edits.intent_added(p, _some_of(p.actions, number), "hold")[0],
         "rename sense": lambda p: wiring_edits.entry_changed(p, "senses", _some_of(p.senses, number), name=name),
         "remove action": lambda p: wiring_edits.entry_removed(p, "actions", _some_of(p.actions, number)),
+        "several removed": lambda p: graph_edits.states_removed(p, [state.id for state in p.states[number % 3:][:2]]),
+        "order bands": lambda p: graph_edits.group_ordered(p, _some_of(p.groups, number), _some_of(p.groups, other)),
+        "deaf": lambda p: graph_edits.deaf_set(
+            p, _some_of(p.states, number), _some_of(p.transitions, other), number % 2 == 0),
+        "chain": lambda p: ready_made.chained(p, [state.id for state in p.states[number % 3:][:3]], "tap_attack"),
+        "back at the end": lambda p: ready_made.back_at_the_end(p, [state.id for state in p.states]),
+        "while held": lambda p: ready_made.while_held(
+            p, _some_of(p.groups, number), _some_of(p.states, other), "tap_attack"),
+        "there and back": lambda p: ready_made.there_and_back(
+            p, _some_of(p.states, number), _some_of(p.states, other), "tap_attack", "not tap_attack"),
+        "add layer": lambda p: layer_edits.layer_added(p, name)[0],
+        "move layer": lambda p: layer_edits.layer_moved(p, _some_of(p.layers, number), other % 3 - 1),
+        "remove layer": lambda p: layer_edits.layer_removed(p, _some_of(p.layers, number)),
+        "paste": lambda p: pasted(
+            p, parcel_of(p, [_some_of(p.states, number), _some_of(p.groups, other)]).puppet, p.layers[0].id).puppet,
+        "threshold": lambda p: wiring_edits.threshold_added(p, _some_of(p.senses, number), other, other - 2.5)[0],
+        "remove intent": lambda p: wiring_edits.entry_removed(p, "intents", _some_of(p.intents, number)),
         "add memo": lambda p: wiring_edits.memo_added(p, name)[0],
         "remove memo": lambda p: wiring_edits.entry_removed(p, "memos", _some_of(p.memos, number)),
     }

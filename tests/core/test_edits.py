@@ -127,7 +127,7 @@ class Clips(Case):
 
 class Graph(Case):
     def test_a_card_put_in_a_place_pushes_the_ones_there_along(self) -> None:
-        puppet = graph_edits.state_placed(demo_puppet(), "guard_state", "ground", 0)
+        puppet = graph_edits.state_ordered(demo_puppet(), "guard_state", "ground", 0)
         places = {state.id: state.place for state in puppet.states if state.group == "ground"}
         self.assertEqual(places, {"guard_state": 0, "idle_state": 1, "walk_state": 2, "crouch_state": 3})
 

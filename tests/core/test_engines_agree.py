@@ -76,7 +76,7 @@ def _edited(puppet: Puppet, choice: int) -> Puppet:
         lambda: edits.transition_changed(puppet, one(puppet.transitions), when='in_state("s1") and window("pole")'),
         lambda: edits.transition_removed(puppet, one(puppet.transitions)),
         lambda: edits.state_changed(puppet, one(puppet.states), name="Another"),
-        lambda: edits.state_placed(puppet, one(puppet.states), None, 2),
+        lambda: edits.state_ordered(puppet, one(puppet.states), None, 2),
         lambda: edits.group_changed(puppet, one(puppet.groups), remembers=True),
         lambda: other,
     )

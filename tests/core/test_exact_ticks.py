@@ -261,7 +261,7 @@ class Edited(Case):
             recording = Recording(puppet, None, None)
             for number, now in enumerate(controls([(1, 3, "guard"), (6, 8, "attack")], 14)):
                 if number == 4 and moved:
-                    recording.edit(edits.state_placed(puppet, "a", None, 0))
+                    recording.edit(edits.state_ordered(puppet, "a", None, 0))
                 recording.step(now)
             self.assertEqual(recording.records[-1].report.layers[0].state, expected)
 

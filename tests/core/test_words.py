@@ -128,7 +128,7 @@ class Removals(Case):
 
     def test_what_pointed_to_what_is_gone_is_mended_in_the_same_edit(self) -> None:
         puppet = self.puppet()
-        dragged = edits.state_placed(puppet, "a", None, 0)
+        dragged = edits.state_ordered(puppet, "a", None, 0)
         self.assertEqual([group.start for group in dragged.groups], [None, None])
         ungrouped = edits.group_removed(puppet, "g")
         self.assertEqual((ungrouped.layers[0].start, ungrouped.clips[0].windows[0].into), ("a", ("a", "b")))

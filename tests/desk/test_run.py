@@ -239,7 +239,7 @@ class Hasty(Run):
             self.hand.wait, self.hand.wait, lambda: self.player._settle.timeout.emit(),
             lambda: document.edit("slow", lambda now: edits.rule_set(now, "walk_state", Rule("move_speed", 0.5))),
             lambda: document.edit("remove", lambda now: edits.state_removed(now, "light_swing_state")),
-            lambda: document.edit("drag", lambda now: edits.state_placed(now, "idle_state", None, 1)),
+            lambda: document.edit("drag", lambda now: edits.state_ordered(now, "idle_state", None, 1)),
             lambda: document.edit("add", lambda now: edits.state_added(now, "New", "idle", "air")[0]),
         )
         for seed in range(4):

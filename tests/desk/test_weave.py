@@ -6,11 +6,9 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtTest import QTest
 
 from tests.desk.case import DeskCase
-from yarn_puppet.core.model.edits.graph import state_added, transition_added
 from yarn_puppet.core.model.edits.spreads import spread_added
 from yarn_puppet.core.model.graph import Spread
-from yarn_puppet.desk.weave.layout import lay_out
-from yarn_puppet.desk.weave.routing import route
+from yarn_puppet.desk.weave.picture import Hints
 
 
 class Weave(DeskCase):
@@ -26,9 +24,10 @@ class Weave(DeskCase):
         return " ".join(part.text for part in self.sentence.parts)
 
     def click_thread(self, id: str) -> None:
-        """Click a thread in the middle of its longest stretch."""
-        thread = next(each for each in route(self.puppet, self.view.layout_now) if each.transition == id)
-        self.hand.click(self.view, QPointF(*thread.label))
+        """Grow a transition's thread out of its card, and click it in the middle of its longest stretch."""
+        self.hand.click(self.view, self.card(self.puppet.transition(id).source))
+        focus = self.view.picture.focus(self.view.layout_now, Hints())
+        self.hand.click(self.view, QPointF(*next(each for each in focus.threads if each.transition == id).label))
 
 
 class Selecting(Weave):
@@ -38,7 +37,7 @@ class Selecting(Weave):
         self.assertIn("move speed × 0.5", self.words())
         band = self.view.layout_now.band_of("strike")
         assert band is not None
-        self.hand.click(self.view, QPointF(band.box.x + 12, band.box.y + band.box.height - 4))
+        self.hand.click(self.view, QPointF(band.box.x + 22, band.box.y + band.box.height - 4))
         self.assertTrue(self.words().startswith("Strike starts in Light swing"), self.words())
         self.click_thread("light_to_guard")
         self.assertTrue(self.words().startswith("Light swing → Guard when held guard and"), self.words())
@@ -49,14 +48,14 @@ class Selecting(Weave):
     def test_arrows_go_from_card_to_card_and_o_through_the_transitions(self) -> None:
         self.view.setFocus()
         visited = []
-        for key in (Qt.Key.Key_Right, Qt.Key.Key_Right, Qt.Key.Key_Down, Qt.Key.Key_Left, Qt.Key.Key_O, Qt.Key.Key_O):
+        for key in (Qt.Key.Key_Right, Qt.Key.Key_Right, Qt.Key.Key_Down, Qt.Key.Key_Right, Qt.Key.Key_O, Qt.Key.Key_O):
             self.hand.key(self.view, key)
             assert self.window.document.selection is not None
             visited.append(self.window.document.selection[1])
         self.assertEqual(visited[:2], ["rise_state", "fall_state"])
-        self.assertEqual(visited[2], "crouch_state")
-        self.assertEqual(visited[3], "walk_state")
-        self.assertEqual(visited[4:], ["walk_to_crouch", "walk_to_idle"])
+        self.assertEqual(visited[2], "walk_state")
+        self.assertEqual(visited[3], "crouch_state")
+        self.assertEqual(visited[4:], ["crouch_to_idle", "crouch_to_idle"])
 
 
 class Editing(Weave):
@@ -90,6 +89,9 @@ class Editing(Weave):
         self.hand.drag(self.view, QPointF(band.box.x + 26, band.box.y + 20), self.card("crouch_state"))
         self.assertEqual((self.puppet.transitions[-1].source, self.puppet.transitions[-1].target),
                          ("air", "crouch_state"))
+        self.hand.drag(self.view, self.card("crouch_state"), QPointF(band.box.x + 24, band.box.y + 30))
+        self.assertEqual((self.puppet.transitions[-1].source, self.puppet.transitions[-1].target),
+                         ("crouch_state", "air"))
 
     def test_a_card_is_moved_by_giving_it_a_place_in_a_band(self) -> None:
         band = self.view.layout_now.band_of("ground")
@@ -118,7 +120,8 @@ class Editing(Weave):
         self.assertEqual((made.name, made.clip, made.group), ("Walk 2", "walk", "air"))
         self.view.setFocus()
         self.hand.key(self.view, Qt.Key.Key_T)
-        self.hand.key(self.view, Qt.Key.Key_Right)
+        for _ in range(2):
+            self.hand.key(self.view, Qt.Key.Key_Left)
         self.hand.key(self.view, Qt.Key.Key_Return)
         self.assertEqual((self.puppet.transitions[-1].source, self.puppet.transitions[-1].target),
                          (made.id, "rise_state"))
@@ -137,13 +140,14 @@ class Editing(Weave):
         self.hand.pick("in the pole window")
         leave = self.puppet.transition("light_to_guard").leave
         self.assertEqual((leave.kind, leave.window), ("in a window", "pole"))
-        for token, answer, typed in (("leave", "after", False), ("leave seconds", "0.3", True), ("blend", "cut", False),
+        for token, answer, typed in (("leave", "after", False), ("leave seconds", "0.3", True),
+                                     ("easing", "ease out", False), ("blend", "cut", False),
                                      ("target", "Crouch", False)):
             self.hand.token(self.sentence, token)
             self.hand.type(answer) if typed else self.hand.pick(answer)
         made = self.puppet.transition("light_to_guard")
-        self.assertEqual((made.leave.kind, made.leave.seconds, made.blend.kind, made.target),
-                         ("after", 0.3, "cut", "crouch_state"))
+        self.assertEqual((made.leave.kind, made.leave.seconds, made.blend.kind, made.blend.easing, made.target),
+                         ("after", 0.3, "cut", "ease out", "crouch_state"))
         self.hand.click(self.view, self.card("crouch_state"))
         for token, answer, typed in (("state name", "Duck", True), ("clip", "idle", False), ("speed", "1.5", True),
                                      ("add while-rule", "facing locked", False), ("band", "Strike", False)):
@@ -169,29 +173,60 @@ class Showing(Weave):
         self.hold(Qt.Key.Key_Right, 6)
         lively = self.view.grab().toImage()
         self.assertEqual(self.shown_state(), "Walk")
-        self.assertEqual(self.view.picture.just_taken(), {"idle_to_walk"})
+        self.assertEqual(set(self.view.picture.just_taken()), {"idle_to_walk"})
         edge = self.card("walk_state").topLeft().toPoint()
         at = self.view.rect().topLeft() + edge
         self.assertNotEqual(quiet.pixelColor(at.x() + 40, at.y()), lively.pixelColor(at.x() + 40, at.y()))
 
-    def test_no_cards_overlap_and_threads_begin_and_end_on_their_cards(self) -> None:
-        layout = lay_out(self.puppet, 740)
-        boxes = [QRectF(*card.box) for card in layout.cards.values()]
-        for number, one in enumerate(boxes):
-            self.assertFalse(any(one.intersects(other) for other in boxes[number + 1:]))
-        threads = {thread.transition: thread for thread in route(self.puppet, layout)}
-        self.assertEqual(len(threads), len(self.puppet.transitions))
-        for each in self.puppet.transitions:
-            for id, point in ((each.source, threads[each.id].points[0]), (each.target, threads[each.id].points[-1])):
-                card, band = layout.cards.get(id), layout.band_of(id)
-                area = QRectF(*(card.box if card else band.box))  # type: ignore[union-attr]
-                self.assertTrue(area.adjusted(-1, -1, 1, 1).contains(QPointF(*point)), each.id)
+    def test_what_is_selected_grows_its_threads_and_the_rest_steps_back(self) -> None:
+        at_rest = self.view.grab().toImage()
+        self.hand.click(self.view, self.card("light_swing_state"))
+        grown = self.view.grab().toImage()
+        focus = self.view.picture.focus(self.view.layout_now, Hints())
+        self.assertEqual([(each.number, each.target) for each in focus.threads],
+                         [(1, "guard_state"), (2, "rise_state"), (3, "idle_state")])
+        self.assertEqual({each.source for each in focus.into}, {"ground"})
+        assert focus.near is not None
+        self.assertNotIn("fall_state", focus.near)
+        far, near = self.card("fall_state").topLeft().toPoint(), self.card("guard_state").topLeft().toPoint()
+        self.assertNotEqual(at_rest.pixelColor(far.x() + 30, far.y()), grown.pixelColor(far.x() + 30, far.y()))
+        self.assertEqual(at_rest.pixelColor(near.x() + 30, near.y()), grown.pixelColor(near.x() + 30, near.y()))
 
-    def test_placement_is_stable_when_something_else_is_added(self) -> None:
-        before = lay_out(self.puppet, 740).cards
-        more = transition_added(state_added(self.puppet, "New", None, "strike")[0], "walk_state", "guard_state")[0]
-        after = lay_out(more, 740).cards
-        self.assertEqual({id: after[id] for id in before}, before)
+    def test_a_thread_is_led_elsewhere_by_its_end(self) -> None:
+        self.hand.click(self.view, self.card("light_swing_state"))
+        focus = self.view.picture.focus(self.view.layout_now, Hints())
+        end = next(each for each in focus.threads if each.transition == "light_to_guard").points[-1]
+        self.hand.drag(self.view, QPointF(*end), self.card("heavy_slam_state"))
+        self.assertEqual(self.puppet.transition("light_to_guard").target, "heavy_slam_state")
+
+    def test_sizes_folding_and_how_far_threads_are_grown(self) -> None:
+        self.view.setFocus()
+        sizes = []
+        for key in (Qt.Key.Key_Plus, Qt.Key.Key_Minus, Qt.Key.Key_Minus, Qt.Key.Key_Minus, Qt.Key.Key_0):
+            self.hand.key(self.view, key)
+            sizes.append(self.view.layout_now.size.name)
+        self.assertEqual(sizes[:4], ["cards", "chips", "dots", "dots"])
+        self.hand.click(self.page.strip.grown["all"])
+        layout = self.view.layout_now
+        self.assertEqual(len(self.view.picture.at_rest(layout, "all")), len(self.puppet.transitions))
+        self.hand.click(self.page.strip.grown["near"])
+        self.assertIn("walk_to_idle", [each.transition for each in self.view.picture.at_rest(layout, "near")])
+        band = layout.band_of("ground")
+        assert band is not None
+        self.hand.click(self.view, QPointF(band.box.x + 6, band.box.y + 6))
+        self.assertNotIn("idle_state", self.view.layout_now.cards)
+        self.page.go_to("state", "idle_state")
+        self.assertIn("idle_state", self.view.layout_now.cards)
+
+    def test_found_by_typing_and_gone_to(self) -> None:
+        for typed, expected in (("heavy s", ("state", "heavy_slam_state")), ("held guard + cancel", (
+                "transition", "light_to_guard")), ("strike", ("group", "strike"))):
+            self.hand.key(self.page, Qt.Key.Key_F, Qt.KeyboardModifier.ControlModifier)
+            popup = self.page.strip.popup
+            QTest.keyClicks(popup.line, typed)
+            QTest.keyClick(popup.line, Qt.Key.Key_Return)
+            self.hand.wait()
+            self.assertEqual(self.window.document.selection, expected, typed)
 
 
 class Spreads(DeskCase):
@@ -209,7 +244,7 @@ class Spreads(DeskCase):
     def test_a_click_on_the_shelf_says_what_it_holds(self) -> None:
         self.assertEqual(self.window.document.selection, ("spread", self.spread.id))
         words = " ".join(part.text for part in self.page.sentence.parts)
-        self.assertTrue(words.startswith("gait spreads along facing : walk right × crouch left ×"), words)
+        self.assertTrue(words.startswith("gait spreads along facing : walk right × crouch left × · holds on for 0%"), words)
 
     def test_its_clips_are_placed_taken_out_and_put_in(self) -> None:
         self.hand.token(self.page.sentence, "place of crouch")

@@ -109,6 +109,11 @@ def _away(one: tuple[float, float] | None, other: tuple[float, float] | None) ->
 def changed_pixels(one: Pixels, other: Pixels, pivot: Point, other_pivot: Point) -> int:
     """How many pixels differ between two frames that stand on their pivots."""
     first, second = _stood(one, pivot), _stood(other, other_pivot)
+    apart = (first[0] >= second[0] + other.shape[1] or second[0] >= first[0] + one.shape[1]
+             or first[1] >= second[1] + other.shape[0] or second[1] >= first[1] + one.shape[0])
+    if apart:
+        # Nothing of the one lies on the other, however far away its pivot was put: no canvas could hold both.
+        return int((one[:, :, 3] > CHANGED).sum() + (other[:, :, 3] > CHANGED).sum())
     left, top = min(first[0], second[0]), min(first[1], second[1])
     right = max(first[0] + one.shape[1], second[0] + other.shape[1])
     bottom = max(first[1] + one.shape[0], second[1] + other.shape[0])

@@ -13,7 +13,7 @@ from .writing import laid_out, plain, write_safely
 SUFFIX = ".puppet.json"
 ONE_A_LINE = frozenset((
     "sheets", "frames", "moments", "windows", "spreads", "layers", "groups", "states", "transitions", "actions",
-    "intents", "senses", "memos",
+    "intents", "senses", "memos", "thresholds",
 ))
 
 
@@ -68,8 +68,8 @@ def checked(puppet: Puppet, path: Path | str) -> Puppet:
         _unique(path, field, [entry.id for entry in getattr(puppet, field)])
     _unique(path, "states and groups", [node.id for node in puppet.nodes])
     _unique(path, "clips and spreads", [*(clip.id for clip in puppet.clips), *(each.id for each in puppet.spreads)])
-    _unique(path, "intents, senses and memos", [each.id for each in puppet.named_values])
-    for field in ("intents", "senses", "memos"):
+    _unique(path, "intents, senses, memos and thresholds", [each.id for each in puppet.named_values])
+    for field in ("intents", "senses", "memos", "thresholds"):
         for number, each in enumerate(getattr(puppet, field)):
             if is_reserved(each.id):
                 raise FileProblem(path, f"{field}[{number}].id",

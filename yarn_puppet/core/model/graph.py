@@ -80,8 +80,8 @@ class Spread(Value, frozen=True):
 class State(Value, frozen=True):
     """Plays a clip or a spread, or nothing, and has while-rules. A spread goes before a clip.
 
-    `place` is its column in its band, None for the next free one. It does not listen to the transitions `deaf_to` of
-    the groups around it.
+    `place` orders the states of a band; those with None come after them. It does not listen to the transitions
+    `deaf_to` of the groups around it.
     """
 
     id: Identifier

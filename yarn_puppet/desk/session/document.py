@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 
 from msgspec.structs import replace
 from PyQt6.QtCore import QObject, pyqtSignal
@@ -33,6 +34,17 @@ class Document(QObject):
         self.history = History.starting_with(new_puppet())
         self.saved = self.history.puppet
         self.selection: Selection | None = None
+        self.also: frozenset[str] = frozenset()
+        """The states selected beside a selected state."""
+
+    @property
+    def selected_states(self) -> tuple[str, ...]:
+        """The ids of the selected states, in the order of the puppet."""
+        kind, id = self.selection or ("", "")
+        if kind != "state":
+            return ()
+        chosen = {id, *self.also}
+        return tuple([state.id for state in self.puppet.states if state.id in chosen])
 
     @property
     def puppet(self) -> Puppet:
@@ -74,18 +86,32 @@ class Document(QObject):
     def _go(self, history: History) -> None:
         if history is not self.history:
             self.history = history
+            self.also = frozenset(state.id for state in self.puppet.states if state.id in self.also) if self.also else (
+                self.also)
             self.puppet_changed.emit()
 
     def select(self, kind: str, id: str) -> None:
         """Select one thing."""
-        if self.selection != (kind, id):
-            self.selection = (kind, id)
+        if self.selection != (kind, id) or self.also:
+            self.selection, self.also = (kind, id), frozenset()
             self.selection_changed.emit()
+
+    def select_also(self, *states: str) -> None:
+        """Select states beside those that are, or let go of those that were."""
+        kind, id = self.selection or ("", "")
+        chosen = {id, *self.also} if kind == "state" else set()
+        chosen ^= set(states)
+        if not chosen:
+            self.deselect()
+            return
+        first = id if id in chosen else next(each for each in (*states, *sorted(chosen)) if each in chosen)
+        self.selection, self.also = ("state", first), frozenset(chosen - {first})
+        self.selection_changed.emit()
 
     def deselect(self) -> None:
         """Select nothing."""
         if self.selection is not None:
-            self.selection = None
+            self.selection, self.also = None, frozenset()
             self.selection_changed.emit()
 
     def start_new(self) -> None:
@@ -101,7 +127,7 @@ class Document(QObject):
         self.path = path
         self.history = History.starting_with(puppet)
         self.saved = puppet
-        self.selection = None
+        self.selection, self.also = None, frozenset()
         self.replaced.emit()
         self.puppet_changed.emit()
         self.selection_changed.emit()
@@ -131,24 +157,42 @@ class Document(QObject):
 class Rebasing:
     """The paths of art as seen from another folder. What steps of a history share is done once, and stays shared."""
 
-    def __init__(self, old: Path, new: Path) -> None:
-        self.old, self.new = old, new
+    def __init__(
+        self, old: Path, new: Path, whole: bool = False, stored: Callable[[Path], str] | None = None
+    ) -> None:
+        """`whole` gives whole paths, `stored` those that it gives; otherwise they are as seen from `new`."""
+        self.old, self.new, self.whole, self.stored = old, new, whole, stored
         self._paths: dict[str, str] = {}
         self._clips: dict[int, tuple[Clip, Clip]] = {}
 
     def path(self, path: str) -> str:
         """One path."""
         if path not in self._paths:
-            self._paths[path] = _relative(self.old / path, self.new)
+            found = (self.old / path).resolve()
+            self._paths[path] = (self.stored(found) if self.stored is not None else str(found) if self.whole
+                                 else _relative(found, self.new))
         return self._paths[path]
 
     def puppet(self, puppet: Puppet) -> Puppet:
         """A puppet with its paths; the same one where none differs."""
         sheets = tuple(replace(sheet, path=self.path(sheet.path)) for sheet in puppet.sheets)
         clips = tuple(self._clip(clip) for clip in puppet.clips)
-        if sheets == puppet.sheets and all(one is other for one, other in zip(clips, puppet.clips, strict=True)):
-            return puppet
-        return replace(puppet, sheets=sheets, clips=clips)
+        states = tuple(self._ruled(state) for state in puppet.states)
+        groups = tuple(self._ruled(group) for group in puppet.groups)
+        made = {"sheets": sheets, "clips": clips, "states": states, "groups": groups}
+        differing = {
+            field: entries for field, entries in made.items()
+            if any(one is not other and one != other for one, other in zip(entries, getattr(puppet, field),
+            strict=True))
+        }
+        return replace(puppet, **differing) if differing else puppet
+
+    def _ruled(self, owner: Any) -> Any:
+        """A state, group or window with the paths of the props that its while-rules hold."""
+        if not any(rule.shows for rule in owner.rules):
+            return owner
+        return replace(owner, rules=tuple(
+            replace(rule, shows=self.path(rule.shows)) if rule.shows else rule for rule in owner.rules))
 
     def _clip(self, clip: Clip) -> Clip:
         known = self._clips.get(id(clip))
@@ -157,7 +201,9 @@ class Rebasing:
         moments = tuple(
             replace(each, file=self.path(each.file)) if each.file else each for each in clip.moments
         )
-        made = clip if moments == clip.moments else replace(clip, moments=moments)
+        windows = tuple(self._ruled(each) for each in clip.windows)
+        same = moments == clip.moments and windows == clip.windows
+        made = clip if same else replace(clip, moments=moments, windows=windows)
         self._clips[id(clip)] = (clip, made)
         return made
 

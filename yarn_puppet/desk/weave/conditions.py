@@ -67,6 +67,9 @@ def term_suggestions(puppet: Puppet) -> tuple[Suggestion, ...]:
             found.append(Suggestion(f"{value.name} == 0", f"{value.name} == 0", "wants to stand"))
         else:
             found.append(Suggestion(f"{value.name} …", f"{value.name} >", f"{word}, go on typing", finishes=False))
+    for threshold in puppet.thresholds:
+        found.append(Suggestion(threshold.name, threshold.name, "threshold"))
+        found.append(Suggestion(f"not {threshold.name}", f"not {threshold.name}", "threshold"))
     found.append(Suggestion("done", "done", "the clip is at its end"))
     found += [Suggestion(f'window("{name}")', f'window("{name}")', "while it is open") for name in used_windows(puppet)]
     found += [Suggestion("elapsed …", "elapsed >", "seconds in the state", finishes=False),

@@ -1,25 +1,28 @@
-"""Where bands and cards stand. No pixel of it is stored: it follows from the groups and from the states' places."""
+"""Where bands, frames and cards stand. No pixel of it is stored: it follows from the groups and the order of states.
+
+A page is a stack of rows. Every row is as wide as the page and holds the cards of one band, or of two small bands that
+stand side by side; between two rows there is a channel in which threads run. So the page only ever scrolls downwards.
+"""
 
 from __future__ import annotations
 
+from bisect import bisect_right
 from typing import NamedTuple
 
-from ...core.model.graph import Group, State
+from ...core.model.graph import BODY, Group, State
 from ...core.model.puppet import Puppet
+from .flowing import Block, Flowed, flowed
+from .sizes import CARDS, SIZES, Size
 
-CARD_WIDTH, CARD_HEIGHT = 104.0, 76.0
-PITCH = 142.0
-"""From one column of cards to the next."""
-SEAM_X = 26.0
+SEAM_X = 22.0
 """How far inside its band a group's seam is stitched."""
-FIRST_CARD = 66.0
-ABOVE, BELOW = 15.0, 10.0
-"""The room in a band above and below its cards."""
+FIRST_CARD = 36.0
+"""How far inside its band the first card stands."""
+RIGHT = 10.0
 BAND_GAP = 6.0
-INSET = 22.0
-"""How much further in an inner group's band begins."""
-STAGGER = 44.0
-"""Every other row is shifted by this, so that threads between rows miss the cards between them."""
+FOLDED = 26.0
+"""The height of a band that is folded."""
+LEAST_WIDTH = 320.0
 
 
 class Box(NamedTuple):
@@ -40,148 +43,239 @@ class Box(NamedTuple):
         """The y of its lower edge."""
         return self.y + self.height
 
+    @property
+    def middle(self) -> float:
+        """The x of its middle."""
+        return self.x + self.width / 2
+
     def holds(self, x: float, y: float) -> bool:
         """Whether a point is inside."""
         return self.x <= x < self.right and self.y <= y < self.bottom
 
+    def meets(self, other: Box) -> bool:
+        """Whether two rectangles share more than an edge."""
+        return self.x < other.right and other.x < self.right and self.y < other.bottom and other.y < self.bottom
+
 
 class Band(NamedTuple):
-    """A group's band; `group` is None for the states that are in no group. `row` is where its own cards stand."""
+    """A group's band, or the frame of a group inside one; `group` is None for the states that are in no group.
+
+    `depth` is 0 for a band. Its cards stand in the rows from `first` to before `last`, none where it is folded.
+    """
 
     group: str | None
     box: Box
-    row: int
     depth: int
+    first: int
+    last: int
+    folded: bool
 
 
 class Card(NamedTuple):
-    """A state's card, in a column of a row."""
+    """A state's card: in which row of the page, and which of its band's states it is."""
 
     state: str
     box: Box
     row: int
-    column: int
+    order: int
+    group: str | None
 
 
 class Row(NamedTuple):
-    """A line of cards: from `top` to `bottom`, its first column at `left`."""
+    """A row of the page: where its cards begin and end, and the cards in it from the left."""
 
-    group: str | None
     top: float
     bottom: float
-    left: float
+    cards: tuple[Card, ...]
 
 
 class Layout(NamedTuple):
-    """The whole weave. `spare` is the empty band in which a dropped clip makes a group of its own."""
+    """The page of one layer. `spare` is the empty band in which a dropped clip makes a group of its own."""
 
+    size: Size
     bands: tuple[Band, ...]
     cards: dict[str, Card]
     rows: tuple[Row, ...]
     spare: Box
     width: float
     height: float
+    by_group: dict[str | None, Band]
 
     def band_of(self, group: str | None) -> Band | None:
-        """The band of a group."""
-        return next((band for band in self.bands if band.group == group), None)
+        """The band or frame of a group."""
+        return self.by_group.get(group)
 
     def band_at(self, x: float, y: float) -> Band | None:
-        """The innermost band at a point."""
+        """The innermost band or frame at a point."""
         found = [band for band in self.bands if band.box.holds(x, y)]
         return max(found, key=lambda band: band.depth) if found else None
 
+    def row_at(self, y: float) -> int:
+        """The row at or just above a height, -1 above the first."""
+        return bisect_right(self.rows, y, key=lambda row: row.top) - 1
+
     def card_at(self, x: float, y: float) -> Card | None:
         """The card at a point."""
-        return next((card for card in self.cards.values() if card.box.holds(x, y)), None)
+        number = self.row_at(y)
+        row = self.rows[number] if 0 <= number < len(self.rows) else None
+        return next((card for card in row.cards if card.box.holds(x, y)), None) if row is not None else None
 
-    def place_at(self, band: Band, x: float) -> int:
-        """The column of a band nearest to x."""
-        return max(0, round((x - self.rows[band.row].left - CARD_WIDTH / 2) / PITCH))
+    def place_at(self, band: Band, x: float, y: float, moving: str | None = None) -> int:
+        """Which of a band's states a card dropped at a point would become, the one that is `moving` left out."""
+        size, before = self.size, 0
+        for card in self.cards.values():
+            if card.group == band.group and card.state != moving:
+                row_ended = y >= card.box.bottom + size.below
+                before += row_ended or (y >= card.box.y - size.above and x > card.box.middle)
+        return before
 
     def slot(self, band: Band, place: int) -> Box:
-        """Where a card at a place of a band stands."""
-        row = self.rows[band.row]
-        return Box(row.left + place * PITCH, row.top, CARD_WIDTH, CARD_HEIGHT)
+        """Where a card at a place of a band would stand."""
+        own = sorted((card for card in self.cards.values() if card.group == band.group), key=lambda card: card.order)
+        size = self.size
+        if not own:
+            inner = [each for each in self.bands if each.depth == band.depth + 1 and each.box.meets(band.box)]
+            x = max((each.box.right + size.gap for each in inner), default=band.box.x + FIRST_CARD)
+            return Box(x, band.box.y + size.above, size.width, size.height)
+        if place < len(own):
+            return own[place].box
+        last = own[-1].box
+        beside = last._replace(x=last.x + size.width + size.gap)
+        if beside.right <= band.box.right:
+            return beside
+        return Box(band.box.x + FIRST_CARD, last.y + size.pitch, size.width, size.height)
 
 
-def columns(states: tuple[State, ...]) -> dict[str, int]:
-    """The column of each state of one band: its place, or the next free one in the puppet's order."""
-    placed: dict[str, int] = {}
-    taken: set[int] = set()
-    for state in states:
-        if state.place is not None:
-            column = state.place
-            while column in taken:
-                column += 1
-            placed[state.id] = column
-            taken.add(column)
-    column = 0
-    for state in states:
-        if state.id not in placed:
-            while column in taken:
-                column += 1
-            placed[state.id] = column
-            taken.add(column)
-    return placed
+def in_order(states: tuple[State, ...] | list[State]) -> list[State]:
+    """The states of one band in their order: by their places, those without one after them as they come."""
+    return sorted(states, key=lambda state: 1 << 30 if state.place is None else state.place)
 
 
-def lay_out(puppet: Puppet, width: float) -> Layout:
-    """The layout of a puppet's graph in a view of this width; it is wider where its cards need it."""
-    builder = _Builder(puppet)
-    outer = [group for group in puppet.groups if puppet.group(group.group) is None]
-    known = {group.id for group in puppet.groups}
-    loose = tuple(state for state in puppet.states if state.group not in known)
-    needed = max([width, *(builder.needed(group, 0) for group in outer)])
-    if loose:
-        needed = max(needed, FIRST_CARD + (max(columns(loose).values()) + 1) * PITCH + STAGGER)
-    y = 0.0
-    for group in outer:
-        y = builder.band(group, 0.0, y, needed, 0) + BAND_GAP
-    if loose:
-        y = builder.loose(loose, y, needed) + BAND_GAP
-    spare = Box(0.0, y, needed, 28.0 if outer or loose else ABOVE + CARD_HEIGHT + BELOW)
-    return Layout(tuple(builder.bands), builder.cards, tuple(builder.rows), spare, needed, spare.bottom)
+def lay_out(
+    puppet: Puppet, width: float, height: float = 0.0, size: Size | None = None, layer: str = BODY,
+    folded: frozenset[str] = frozenset(),
+) -> Layout:
+    """The page of a layer in a view of this width and height. Without a size, the largest at which all of it is
+    seen."""
+    sorter = _Sorted(puppet, layer)
+    width = max(width, LEAST_WIDTH)
+    for each in (size,) if size is not None else SIZES:
+        for paired in (False, True):
+            made = _Page(sorter, width, each, paired, folded).laid_out()
+            if made.height <= height:
+                return made
+    return made
 
 
-class _Builder:
-    def __init__(self, puppet: Puppet) -> None:
-        self.puppet = puppet
+class _Sorted:
+    """The nodes of a layer, by the group around them."""
+
+    def __init__(self, puppet: Puppet, layer: str) -> None:
+        groups = {group.id: group for group in puppet.groups if group.layer == layer}
+        self.states: dict[str | None, list[State]] = {}
+        self.groups: dict[str | None, list[Group]] = {}
+        for state in puppet.states:
+            if state.layer == layer:
+                self.states.setdefault(state.group if state.group in groups else None, []).append(state)
+        for group in groups.values():
+            self.groups.setdefault(group.group if group.group in groups else None, []).append(group)
+
+    def blocks(self, group: str | None, size: Size) -> list[Block]:
+        """What flows in a group: the groups inside it, then its own states."""
+        inner = [] if group is None else [
+            Block(each.id, True, tuple(self.blocks(each.id, size))) for each in self.groups.get(group, ())
+        ]
+        return [*inner, *(Block(state.id, False, ()) for state in in_order(self.states.get(group, [])))]
+
+
+class _Page:
+    def __init__(self, nodes: _Sorted, width: float, size: Size, paired: bool, folded: frozenset[str]) -> None:
+        self.nodes, self.width, self.size, self.paired, self.folded = nodes, width, size, paired, folded
         self.bands: list[Band] = []
-        self.cards: dict[str, Card] = {}
         self.rows: list[Row] = []
+        self.cards: dict[str, Card] = {}
+        self.orders: dict[str, tuple[int, str | None]] = {}
+        for group, states in nodes.states.items():
+            self.orders |= {state.id: (number, group) for number, state in enumerate(in_order(states))}
 
-    def inside(self, group: Group) -> tuple[tuple[State, ...], list[Group]]:
-        states = tuple(state for state in self.puppet.states if state.group == group.id)
-        return states, [each for each in self.puppet.groups if each.group == group.id]
+    def laid_out(self) -> Layout:
+        """Bands from the top down, two small ones beside each other where that saves room."""
+        y = 0.0
+        groups: list[str | None] = [group.id for group in self.nodes.groups.get(None, ())]
+        if self.nodes.states.get(None):
+            groups.append(None)
+        place = 0
+        while place < len(groups):
+            pair = groups[place:place + 2]
+            if self.paired and len(pair) == 2 and all(self._is_small(each) for each in pair):
+                y = self._shelf(pair, y) + BAND_GAP
+                place += 2
+            else:
+                y = self._shelf(pair[:1], y) + BAND_GAP
+                place += 1
+        spare = Box(0.0, y, self.width, 26.0 if groups else 100.0)
+        return Layout(self.size, tuple(self.bands), self.cards, tuple(self.rows), spare, self.width, spare.bottom,
+                      {band.group: band for band in self.bands})
 
-    def needed(self, group: Group, depth: int) -> float:
-        states, inner = self.inside(group)
-        most = max(columns(states).values(), default=0) + 1
-        own = depth * INSET + FIRST_CARD + most * PITCH + STAGGER
-        return max([own, *(self.needed(each, depth + 1) for each in inner)])
+    def _is_small(self, group: str | None) -> bool:
+        if group in self.folded:
+            return True
+        half = (self.width - BAND_GAP) / 2 - FIRST_CARD - RIGHT
+        return len(flowed(self.nodes.blocks(group, self.size), half, self.size)) <= 2
 
-    def band(self, group: Group, x: float, y: float, width: float, depth: int) -> float:
-        """Lay a group's band from y down; gives its lower edge."""
-        states, inner = self.inside(group)
-        place = len(self.bands)
-        self.bands.append(Band(group.id, Box(x, y, width, 0), len(self.rows), depth))
-        bottom = self.cards_of(group.id, states, x, y)
-        for each in inner:
-            bottom = self.band(each, x + INSET + SEAM_X, bottom, width - INSET - SEAM_X - 8, depth + 1) + BAND_GAP
-        self.bands[place] = self.bands[place]._replace(box=Box(x, y, width, bottom - y))
+    def _shelf(self, groups: list[str | None], y: float) -> float:
+        """Lay one band, or two beside each other, from y down; gives their lower edge."""
+        each_width = (self.width - BAND_GAP * (len(groups) - 1)) / len(groups)
+        across = [
+            [] if group in self.folded else flowed(
+                self.nodes.blocks(group, self.size), each_width - FIRST_CARD - RIGHT, self.size)
+            for group in groups
+        ]
+        first, size = len(self.rows), self.size
+        count = max(len(rows) for rows in across)
+        top, placed = y + size.above, [list[tuple[Flowed, float, float]]() for _ in groups]
+        for number in range(count):
+            beside = [rows[number] if number < len(rows) else () for rows in across]
+            above = max((each.above for row in beside for each in row), default=0.0)
+            under = max((each.under for row in beside for each in row), default=0.0)
+            made: list[Card] = []
+            for which, row in enumerate(beside):
+                left = which * (each_width + BAND_GAP) + FIRST_CARD
+                for each in row:
+                    placed[which].append((each, left, top + above))
+                    if not each.state:
+                        continue
+                    order, group = self.orders[each.state]
+                    made.append(Card(each.state, Box(left + each.x, top + above, size.width, size.height),
+                                     len(self.rows), order, group))
+            self.rows.append(Row(top + above, top + above + size.height, tuple(made)))
+            self.cards |= {card.state: card for card in made}
+            top += above + size.height + under + size.below + size.above
+        bottom = top - size.above + size.foot if count else y + FOLDED
+        if any(rows == [] and group not in self.folded for rows, group in zip(across, groups, strict=True)):
+            bottom = max(bottom, y + size.above + size.height + size.foot)
+        for which, group in enumerate(groups):
+            box = Box(which * (each_width + BAND_GAP), y, each_width, bottom - y)
+            self.bands.append(Band(group, box, 0, first, first + len(across[which]), group in self.folded))
+            self._frames(placed[which], first)
         return bottom
 
-    def loose(self, states: tuple[State, ...], y: float, width: float) -> float:
-        row = len(self.rows)
-        bottom = self.cards_of(None, states, 0.0, y)
-        self.bands.append(Band(None, Box(0.0, y, width, bottom - y), row, 0))
-        return bottom
+    def _frames(self, placed: list[tuple[Flowed, float, float]], first: int) -> None:
+        """The frames of the groups inside a band: around their cards, one a row where they take several."""
+        spans: dict[str, list[tuple[Flowed, float, float, int]]] = {}
+        for each, left, top in placed:
+            for depth, group in enumerate(each.frames):
+                spans.setdefault(group, []).append((each, left, top, depth + 1))
+        for group, cards in spans.items():
+            depth = cards[0][3]
+            pad = self.size.frame_pad * (1 + max(len(each.frames) for each, *_ in cards) - depth)
+            x = min(left + each.x for each, left, _, _ in cards) - pad
+            right = max(left + each.x for each, left, _, _ in cards) + self.size.width + pad
+            y = min(top for _, _, top, _ in cards) - pad
+            bottom = max(top for _, _, top, _ in cards) + self.size.height + self.size.tail + pad
+            rows = [self.cards[each.state].row for each, *_ in cards if each.state] or [first]
+            self.bands.append(
+                Band(group, Box(x, y, right - x, bottom - y), depth, min(rows), max(rows) + 1, False))
 
-    def cards_of(self, group: str | None, states: tuple[State, ...], x: float, y: float) -> float:
-        number = len(self.rows)
-        left = x + FIRST_CARD + (STAGGER if number % 2 else 0.0)
-        self.rows.append(Row(group, y + ABOVE, y + ABOVE + CARD_HEIGHT, left))
-        for id, column in columns(states).items():
-            self.cards[id] = Card(id, Box(left + column * PITCH, y + ABOVE, CARD_WIDTH, CARD_HEIGHT), number, column)
-        return y + ABOVE + CARD_HEIGHT + BELOW
+
+__all__ = ["CARDS", "Band", "Box", "Card", "Layout", "Row", "in_order", "lay_out"]

@@ -1,136 +1,28 @@
-"""The Weave page: the sentence of what is selected, the weave, and the shelf of clips."""
+"""The Weave page: the sentence of what is selected, the strip, the weave itself, and the shelf of clips."""
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QWheelEvent
-from PyQt6.QtWidgets import QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtCore import QPoint, QPointF, QRectF
+from PyQt6.QtGui import QKeySequence, QPainter, QShortcut
+from PyQt6.QtWidgets import QLabel, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
 
-from ...core.model.clips import Clip
-from ...core.model.graph import Spread
-from ...core.model.puppet import find
-from ..pictures.art import Art, draw_fitted
+from ..pictures.art import Art
 from ..session.document import Document
 from ..session.player import Player
 from ..session.snag_list import SnagList
 from ..widgets import theme
 from ..widgets.sentence import Sentence
-from ..widgets.view import DrawnView, distance
+from .crossings import CrossingsView
+from .frame_data_view import FrameDataView
 from .sentences import sentence_for
+from .shelf import ClipShelf
+from .showing import Showing
+from .strip import WeaveStrip
 from .view import WeaveView
-
-CHIP_WIDTH, CHIP_HEIGHT = 104.0, 38.0
-
-
-class ClipShelf(DrawnView):
-    """Every clip as a chip to drag into the weave; those that a state plays already are quieter."""
-
-    dragged = pyqtSignal(str, QPoint)
-    dropped = pyqtSignal(str, QPoint)
-    entered = pyqtSignal(str)
-
-    def __init__(self, document: Document, art: Art, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.document, self.art = document, art
-        self.setAccessibleName("Clips to drag")
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setFixedHeight(int(CHIP_HEIGHT) + 10)
-        self._offset = 0.0
-        self._press: tuple[QPointF, str] | None = None
-        self._dragging = False
-        self._current = 0
-        document.puppet_changed.connect(self.update)
-
-    def chip(self, number: int) -> QRectF:
-        """Where a clip's chip is."""
-        return QRectF(48 + number * (CHIP_WIDTH + 6) - self._offset, 4, CHIP_WIDTH, CHIP_HEIGHT)
-
-    def draw(self, painter: QPainter) -> None:
-        puppet, shelf = self.document.puppet, self.shelf
-        theme.draw_text(painter, 8, 28, "clips", theme.font(13), theme.QUIET)
-        if not puppet.clips:
-            theme.draw_text(painter, 52, 28, "none yet: bring in art on the Clips page", theme.font(13, italic=True),
-                            theme.QUIET)
-        used = {state.spread or state.clip for state in puppet.states}
-        painter.setClipRect(QRectF(44, 0, self.width() - 46, self.height()))
-        for number, clip in enumerate(shelf):
-            self._draw_chip(painter, clip, self.chip(number), clip.id in used,
-                            self.hasFocus() and number == self._current)
-        if self._dragging and self._press is not None:
-            clip = next((each for each in shelf if each.id == self._press[1]), None)
-            if clip is not None:
-                self._draw_chip(painter, clip, self.chip(shelf.index(clip)).translated(0, -3), False, True)
-
-    @property
-    def shelf(self) -> tuple[Clip | Spread, ...]:
-        """What can be dragged: spreads, then clips."""
-        return (*self.document.puppet.spreads, *self.document.puppet.clips)
-
-    def _draw_chip(self, painter: QPainter, each: Clip | Spread, rect: QRectF, used: bool, focused: bool) -> None:
-        theme.draw_card(painter, rect, 7, theme.LINEN if used else theme.WHITE,
-                        theme.INDIGO if focused else theme.SEAM, 1.8 if focused else 1.1)
-        puppet = self.document.puppet
-        clip = each if isinstance(each, Clip) else next(
-            (found for placed in each.clips if (found := puppet.clip(placed.clip)) is not None), None)
-        if clip is not None and clip.frames:
-            draw_fitted(painter, self.art, clip, len(clip.frames) // 2, QRectF(rect.x() + 4, rect.y() + 3, 36, 32))
-        theme.draw_text(painter, rect.x() + 43, rect.y() + 17, each.name, theme.font(12, strong=not used), theme.INK,
-                        CHIP_WIDTH - 48)
-        what = f"spread of {len(each.clips)}" if isinstance(each, Spread) else "in use" if used else "drag in"
-        theme.draw_text(painter, rect.x() + 43, rect.y() + 31, what, theme.font(11),
-                        theme.QUIET, CHIP_WIDTH - 48)
-
-    def _clip_at(self, at: QPointF) -> Clip | Spread | None:
-        return next((clip for number, clip in enumerate(self.shelf)
-                     if self.chip(number).contains(at)), None)
-
-    def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        self.setFocus()
-        clip = self._clip_at(event.position())
-        self._press = (event.position(), clip.id) if clip else None
-        if clip is not None:
-            self._current = self.shelf.index(clip)
-        self.update()
-
-    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
-        if self._press is not None and (self._dragging or distance(event, self._press[0]) > 6):
-            self._dragging = True
-            self.setCursor(Qt.CursorShape.ClosedHandCursor)
-            self.dragged.emit(self._press[1], event.globalPosition().toPoint())
-            self.update()
-        elif self._press is None:
-            self.setCursor(Qt.CursorShape.OpenHandCursor if self._clip_at(event.position())
-                           else Qt.CursorShape.ArrowCursor)
-
-    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
-        if self._dragging and self._press is not None:
-            self.dropped.emit(self._press[1], event.globalPosition().toPoint())
-        elif self._press is not None and find(self.document.puppet.spreads, self._press[1]) is not None:
-            self.document.select("spread", self._press[1])
-        self._press, self._dragging = None, False
-        self.setCursor(Qt.CursorShape.ArrowCursor)
-        self.update()
-
-    def wheelEvent(self, event: QWheelEvent | None) -> None:
-        most = max(0.0, 54 + len(self.shelf) * (CHIP_WIDTH + 6) - self.width())
-        turn = event.angleDelta().y() or event.angleDelta().x()
-        self._offset = max(0.0, min(most, self._offset - turn / 2))
-        self.update()
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        clips = self.shelf
-        steps = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}
-        if event.key() in steps and clips:
-            self._current = max(0, min(len(clips) - 1, self._current + steps[Qt.Key(event.key())]))
-            self.update()
-        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self._current < len(clips):
-            self.entered.emit(clips[self._current].id)
-        else:
-            super().keyPressEvent(event)
 
 
 class WeavePage(QWidget):
-    """Puts the three together."""
+    """Puts them together."""
 
     def __init__(
         self, document: Document, player: Player, art: Art, snags: SnagList, parent: QWidget | None = None
@@ -138,32 +30,86 @@ class WeavePage(QWidget):
         super().__init__(parent)
         self.document = document
         self.sentence = Sentence()
-        self.view = WeaveView(document, player, art, snags)
+        self.showing = Showing(document)
+        self.strip = WeaveStrip(document, player, self.showing)
+        self.view = WeaveView(document, player, art, snags, self.showing)
+        self.crossings = CrossingsView(document, self.showing)
+        self.frame_data = FrameDataView(document, player, self.showing)
         self.shelf = ClipShelf(document, art)
+        self.note = QLabel()
+        self.note.setObjectName("quietNote")
+        self.note.setWordWrap(True)
+        self.note.hide()
         self.sentence.fallback = self.view
-        self.scroll = QScrollArea()
-        self.scroll.setWidget(self.view)
-        self.scroll.setWidgetResizable(True)
-        self.scroll.setFrameShape(QScrollArea.Shape.NoFrame)
-        self.scroll.viewport().setAutoFillBackground(False)
-        self.view.setAutoFillBackground(False)
-        self.scroll.setStyleSheet("QScrollArea, QScrollArea > QWidget { background: transparent; }")
+        self.scrolls = {"cards": _scrolling(self.view), "crossings": _scrolling(self.crossings),
+                        "frame data": _scrolling(self.frame_data)}
+        self.scroll = self.scrolls["cards"]
+        self.stack = QStackedWidget()
+        for scroll in self.scrolls.values():
+            self.stack.addWidget(scroll)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(8, 8, 8, 2)
-        layout.setSpacing(8)
-        layout.addWidget(self.sentence)
-        layout.addWidget(self.scroll, 1)
+        layout.setSpacing(5)
+        for part in (self.sentence, self.note, self.strip):
+            layout.addWidget(part)
+        layout.addWidget(self.stack, 1)
         layout.addWidget(self.shelf)
         self.shelf.dragged.connect(lambda clip, at: self.view.clip_over(clip, self._from_global(at)))
         self.shelf.dropped.connect(self._dropped)
         self.shelf.entered.connect(self._entered)
+        self.strip.node_found.connect(self.go_to)
+        self.strip.layer_chosen.connect(lambda id: document.select("layer", id))
+        self.crossings.chosen.connect(self.go_to)
+        self.frame_data.chosen.connect(lambda id: self.go_to("state", id))
+        self.view.wanted.connect(self.see_card)
+        self.view.told.connect(self.say)
+        self.showing.changed.connect(self._show_kind)
         document.puppet_changed.connect(self.refresh)
-        document.selection_changed.connect(self.refresh)
+        document.selection_changed.connect(self._selected)
+        find = QShortcut(QKeySequence.StandardKey.Find, self)
+        find.activated.connect(self.strip.open_find)
         self.refresh()
 
     def refresh(self) -> None:
         """Show the sentence of what is selected."""
-        self.sentence.show_parts(sentence_for(self.document))
+        self.sentence.show_parts(sentence_for(self.document, self.showing))
+
+    def _selected(self) -> None:
+        self.note.hide()
+        self.refresh()
+
+    def say(self, text: str) -> None:
+        """Something that was done, in words, until something else is selected."""
+        self.note.setText(text)
+        self.note.setVisible(bool(text))
+
+    def _show_kind(self) -> None:
+        self.stack.setCurrentWidget(self.scrolls[self.showing.kind])
+        self.shelf.setVisible(self.showing.kind == "cards")
+
+    def go_to(self, kind: str, id: str) -> None:
+        """Select a state, band or transition, and see it."""
+        self.showing.show_node(id)
+        self.document.select(kind, id)
+        transition = self.document.puppet.transition(id)
+        self.see_card(transition.source if transition else id)
+
+    def see_card(self, node: str) -> None:
+        """Scroll so far that a card or band is seen."""
+        shown = self.view.picture.ends(self.view.layout_now).shown(node)
+        if shown is not None:
+            box = shown.box
+            self.scroll.ensureVisible(int(box.middle), int(box.y + min(box.height, 80) / 2), 60, 60)
+
+    def resizeEvent(self, event: object) -> None:
+        self._measure()
+
+    def showEvent(self, event: object) -> None:
+        self._measure()
+
+    def _measure(self) -> None:
+        self.layout().activate()
+        self.view.set_room(float(self.scroll.viewport().height()))
 
     def _from_global(self, at: QPoint) -> QPointF:
         return QPointF(self.view.mapFromGlobal(at))
@@ -176,12 +122,15 @@ class WeavePage(QWidget):
 
     def _entered(self, id: str) -> None:
         """Enter on a chip: a state in the band of what is selected, or in the first band."""
-        puppet = self.document.puppet
+        puppet, layer = self.document.puppet, self.showing.layer
         clip = next((each for each in self.shelf.shelf if each.id == id), None)
         node = puppet.node(self.document.selection[1]) if self.document.selection else None
+        if node is not None and node.layer != layer:
+            node = None
         group = node.id if node is not None and puppet.group(node.id) else node.group if node else None
-        if group is None and puppet.groups:
-            group = puppet.groups[0].id
+        bands = [each.id for each in puppet.groups if each.layer == layer]
+        if group is None and bands:
+            group = bands[0]
         if clip is not None:
             self.view.add_state(clip, group, None, new_band=group is None)
 
@@ -189,3 +138,15 @@ class WeavePage(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme.draw_card(painter, QRectF(self.rect()).adjusted(1, 1, -1, -1), 10)
+
+
+def _scrolling(view: QWidget) -> QScrollArea:
+    """A view that scrolls downwards only."""
+    scroll = QScrollArea()
+    scroll.setWidget(view)
+    scroll.setWidgetResizable(True)
+    scroll.setFrameShape(QScrollArea.Shape.NoFrame)
+    scroll.viewport().setAutoFillBackground(False)
+    view.setAutoFillBackground(False)
+    scroll.setStyleSheet("QScrollArea, QScrollArea > QWidget { background: transparent; }")
+    return scroll

@@ -1,38 +1,55 @@
-"""The weave as it is seen: the graph at rest, and over it what the run on show is doing."""
+"""The weave as it is seen: the graph at rest, and over it what stands out and what the run on show is doing."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from math import ceil
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
-from PyQt6.QtGui import QPainter, QPixmap
+from PyQt6.QtGui import QColor, QPainter, QPixmap
 
 from ...core.engine.state import LayerReport
 from ...core.model.clips import Clip
+from ...core.takes.explain import exits
 from ..pictures.art import Art
 from ..session.document import Document
 from ..session.player import Player
 from ..session.snag_list import SnagList
 from ..widgets import theme
-from . import cards
+from . import cards, threads
 from .conditions import term_texts
+from .ends import Ends, Tail
 from .layout import Band, Card, Layout
-from .routing import Thread
+from .routing import Thread, between, neighbours, route
+from .showing import Grown, Index
 
 JUST_TAKEN = 36
-"""For how many ticks a transition that was taken stays highlighted."""
+"""For how many ticks a transition that was taken stays highlighted, fading."""
 
 
 @dataclass(frozen=True)
 class Hints:
-    """What the hands are about to do: the band or spare band dropped on, the thread and the cards pointed at."""
+    """What the hands are about: the band dropped on, the node or transition pointed at, the cards aimed at; the part of
+    the page that is seen."""
 
-    over: Band | None
-    over_spare: bool
-    hover: str | None
-    targets: frozenset[str]
-    inside: QRectF
+    over: Band | None = None
+    over_spare: bool = False
+    hover: tuple[str, str] | None = None
+    targets: frozenset[str] = frozenset()
+    inside: QRectF = field(default_factory=QRectF)
+    grown: Grown = "tails"
+
+
+@dataclass(frozen=True)
+class Focus:
+    """What stands out. `nodes` are the cards and bands that have their threads grown, `threads` what is grown out of
+    them, `into` the paler ones that lead to them; `near` all cards that this has to do with, None where nothing steps
+    back."""
+
+    nodes: frozenset[str]
+    threads: tuple[Thread, ...]
+    into: tuple[Thread, ...]
+    near: frozenset[str] | None
 
 
 class WeavePicture:
@@ -40,45 +57,137 @@ class WeavePicture:
 
     def __init__(self, document: Document, player: Player, art: Art, snags: SnagList) -> None:
         self.document, self.player, self.art, self.snags = document, player, art, snags
+        self._index = Index(document.puppet)
+        self._ends: Ends | None = None
         self._resting = QPixmap()
         self._key: tuple[object, ...] = ()
         self._kept: tuple[object, ...] = ()
         """Holds on to what the key tells apart by identity, so that no other value can take its place."""
+        self._focused: tuple[tuple[object, ...], Focus] | None = None
+        self._at_rest: tuple[tuple[object, ...], tuple[Thread, ...]] | None = None
+        self._labels: dict[str, str] = {}
 
-    def draw(self, painter: QPainter, layout: Layout, threads: tuple[Thread, ...], hints: Hints) -> None:
-        """What rests is kept as a picture; over it the active cards, and the threads that stand out."""
+    @property
+    def index(self) -> Index:
+        """The puppet's entries by id."""
+        if self._index.puppet is not self.document.puppet:
+            self._index = Index(self.document.puppet)
+            self._labels = {}
+        return self._index
+
+    def ends(self, layout: Layout) -> Ends:
+        """Where threads begin and end in this layout."""
+        if self._ends is None or self._ends.layout is not layout or self._ends.of_puppet is not self.document.puppet:
+            self._ends = Ends(self.document.puppet, layout)
+        return self._ends
+
+    # What stands out --------------------------------------------------------------------------------------------
+
+    def focus(self, layout: Layout, hints: Hints) -> Focus:
+        """What is selected, else what is pointed at, else what plays, with its threads."""
         selection = self.document.selection or ("", "")
         taken = self.just_taken()
-        standing_out = {selection[1] if selection[0] == "transition" else None, hints.hover, *taken}
+        active = self.active_states()
+        key = (id(self.ends(layout)), selection, self.document.also, hints.hover, frozenset(taken), active)
+        if self._focused is None or self._focused[0] != key:
+            self._focused = (key, self._focus(layout, selection, hints, frozenset(taken), active))
+        return self._focused[1]
+
+    def _focus(
+        self, layout: Layout, selection: tuple[str, str], hints: Hints, taken: frozenset[str], active: frozenset[str]
+    ) -> Focus:
+        ends, index = self.ends(layout), self.index
+        kind, id = selection if selection[1] and selection[0] in ("state", "group", "transition") else (
+            hints.hover or ("", ""))
+        known = {"state": index.states, "group": index.groups, "transition": index.transitions}.get(kind, {})
+        if id not in known:
+            nodes, steps_back = active, False
+            out = ends.all_tails(active)
+        elif kind == "transition":
+            nodes, steps_back = frozenset[str](), True
+            source = index.transitions[id].source
+            out = [tail for tail in ends.tails(source) if tail.transition == id]
+        else:
+            nodes, steps_back = frozenset({id, *(self.document.also if kind == "state" else ())}), True
+            out = ends.all_tails(sorted(nodes))
+        shown = {tail.transition for tail in out}
+        for each in sorted(taken - shown):
+            transition = index.transitions.get(each)
+            if transition is not None:
+                out += [tail for tail in ends.tails(transition.source) if tail.transition == each]
+        coming: list[Tail] = []
+        if steps_back and kind != "transition":
+            coming = [
+                tail for node in nodes for each in ends.into.get(node, ()) if each.source not in nodes
+                for tail in ends.tails(each.source) if tail.transition == each.id
+            ]
+        made = {thread.transition: thread for thread in route(ends, [*out, *coming])}
+        threads_out = tuple(made[tail.transition] for tail in out if tail.transition in made)
+        into = tuple(made[tail.transition] for tail in coming if tail.transition in made)
+        near: frozenset[str] | None = None
+        if steps_back:
+            near = frozenset({id, *nodes, *active, *(each.source for each in (*threads_out, *into)),
+                              *(each.target for each in (*threads_out, *into))})
+        return Focus(nodes, threads_out, into, near)
+
+    def at_rest(self, layout: Layout, grown: Grown) -> tuple[Thread, ...]:
+        """The threads that are grown out at rest: none, those within a band, or all."""
+        if grown == "tails":
+            return ()
+        key = (id(self.ends(layout)), grown)
+        if self._at_rest is None or self._at_rest[0] != key:
+            ends, index = self.ends(layout), self.index
+            tails = ends.all_tails([*layout.cards, *(band.group for band in layout.bands if band.group)])
+            if grown == "near":
+                tails = [tail for tail in tails if index.outermost(tail.source) == index.outermost(tail.target)]
+            self._at_rest = (key, route(ends, tails))
+        return self._at_rest[1]
+
+    def active_states(self) -> frozenset[str]:
+        """The states that are active in the tick on show."""
+        record = self.player.shown
+        return frozenset([layer.state for layer in record.report.layers]) if record else frozenset()
+
+    def just_taken(self) -> dict[str, float]:
+        """The transitions taken in the last ticks, the newest 1.0 and older ones less."""
+        tick, records = self.player.tick, self.player.records
+        found: dict[str, float] = {}
+        for number in range(min(tick, len(records) - 1), max(-1, tick - JUST_TAKEN), -1):
+            for each in records[number].report.taken:
+                found.setdefault(each.transition, 1 - (tick - number) / JUST_TAKEN)
+            if found:
+                break
+        return found
+
+    # Drawing ----------------------------------------------------------------------------------------------------
+
+    def draw(self, painter: QPainter, layout: Layout, hints: Hints) -> None:
+        """What rests is kept as a picture; over it the threads that are grown, and the cards that play."""
+        focus = self.focus(layout, hints)
         record = self.player.shown
         active = {layer.state: layer for layer in record.report.layers} if record else {}
-        self._draw_resting(painter, layout, threads, hints, frozenset(active), standing_out)
+        self._draw_resting(painter, layout, hints, focus, frozenset(active))
+        self._draw_grown(painter, layout, hints, focus)
         for id, layer in active.items():
             if id in layout.cards:
-                self._draw_card(painter, layout.cards[id], layer, id in hints.targets)
+                self._draw_card(painter, layout, layout.cards[id], layer, id in hints.targets)
+        self._draw_folded(painter, layout, active)
         for each in self.document.puppet.layers:
             start = layout.cards.get(each.start or "")
             if start is not None:
-                cards.draw_pin(painter, start)
-        for thread in threads:
-            if thread.transition in standing_out:
-                chosen, is_taken = ("transition", thread.transition) == selection, thread.transition in taken
-                color = theme.MADDER if is_taken else theme.INDIGO if chosen else theme.INK
-                strong = chosen or is_taken
-                cards.draw_thread(painter, thread, color, 2.4 if strong else 1.8, not strong)
-                cards.draw_label(painter, thread, self._label(thread.transition), color, hints.inside)
+                cards.draw_pin(painter, layout.size, start)
 
     def _draw_resting(
-        self, painter: QPainter, layout: Layout, threads: tuple[Thread, ...], hints: Hints, active: frozenset[str],
-        standing_out: set[str | None],
+        self, painter: QPainter, layout: Layout, hints: Hints, focus: Focus, active: frozenset[str]
     ) -> None:
-        """Bands, quiet threads and the cards that do not play: drawn anew only when one of them is another."""
+        """Bands, tails and the cards that do not play, as far as they are seen: drawn anew only when one is another."""
         device = painter.device()
         ratio = device.devicePixelRatioF() if device is not None else 1.0
-        size = QSize(ceil(layout.width * ratio), ceil(layout.height * ratio))
-        key = (id(layout), id(self.document.puppet), self.art.edition, self.document.selection, hints.over,
-               hints.over_spare, hints.targets, active, frozenset(standing_out), self.snags.snags, size.width(),
-               size.height())
+        seen = hints.inside
+        size = QSize(max(1, ceil(seen.width() * ratio)), max(1, ceil(seen.height() * ratio)))
+        key = (id(layout), id(self.document.puppet), self.art.edition, self.document.selection, self.document.also,
+               hints.over, hints.over_spare, hints.targets, hints.grown, active, focus.near, self.snags.snags,
+               theme.edition(), seen.x(), seen.y(), size.width(), size.height())
         if key != self._key:
             self._key = key
             self._kept = (layout, self.document.puppet)
@@ -87,63 +196,147 @@ class WeavePicture:
             self._resting.fill(Qt.GlobalColor.transparent)
             still = QPainter(self._resting)
             still.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
-            self._rest(still, layout, threads, hints, active, standing_out)
+            still.translate(-seen.topLeft())
+            self._rest(still, layout, hints, focus, active)
             still.end()
-        painter.drawPixmap(0, 0, self._resting)
+        painter.drawPixmap(seen.topLeft(), self._resting)
 
     def _rest(
-        self, painter: QPainter, layout: Layout, threads: tuple[Thread, ...], hints: Hints, active: frozenset[str],
-        standing_out: set[str | None],
+        self, painter: QPainter, layout: Layout, hints: Hints, focus: Focus, active: frozenset[str]
     ) -> None:
-        puppet = self.document.puppet
-        for band in layout.bands:
-            chosen = self.document.selection == ("group", band.group)
-            cards.draw_band(painter, band, puppet.group(band.group), chosen, band is hints.over)
+        ends, index, seen = self.ends(layout), self.index, hints.inside
+        for band in sorted(layout.bands, key=lambda each: each.depth):
+            if seen.intersects(QRectF(*band.box)):
+                group = index.groups.get(band.group or "")
+                chosen = self.document.selection == ("group", band.group)
+                inside = sum(1 for state in self._inside(band)) if band.folded else 0
+                cards.draw_band(painter, band, group, chosen, band is hints.over, self._color(band.group), inside)
         cards.draw_spare(painter, QRectF(*layout.spare), not layout.bands, hints.over_spare)
-        for thread in threads:
-            if thread.transition not in standing_out:
-                cards.draw_thread(painter, thread, theme.FAINT, 1.4, True)
-        for card in layout.cards.values():
-            if card.state not in active:
-                self._draw_card(painter, card, None, card.state in hints.targets)
+        for thread in self.at_rest(layout, hints.grown):
+            threads.draw_thread(painter, thread, theme.tint(self._color(thread.target), 0.55), 1.1, True)
+        rows = [row for row in layout.rows if row.bottom + 30 > seen.top() and row.top - 10 < seen.bottom()]
+        for row in rows:
+            for card, other in zip(row.cards, row.cards[1:], strict=False):
+                self._draw_short(painter, layout, ends, card, other, focus)
+            for card in row.cards:
+                dim = focus.near is not None and card.state not in focus.near
+                painter.setOpacity(0.38 if dim else 1.0)
+                if card.state not in active:
+                    self._draw_card(painter, layout, card, None, card.state in hints.targets)
+                self._draw_tails(painter, ends.tails(card.state))
+        painter.setOpacity(1.0)
+        for band in layout.bands:
+            if band.group is not None and not band.folded and seen.intersects(QRectF(*band.box)):
+                self._draw_tails(painter, ends.tails(band.group))
 
-    def _draw_card(self, painter: QPainter, card: Card, layer: LayerReport | None, target: bool) -> None:
-        puppet = self.document.puppet
-        state = puppet.state(card.state)
+    def _draw_tails(self, painter: QPainter, tails: tuple[Tail, ...]) -> None:
+        for tail in tails:
+            threads.draw_tail(painter, tail, self._color(tail.target))
+
+    def _draw_short(
+        self, painter: QPainter, layout: Layout, ends: Ends, one: Card, other: Card, focus: Focus
+    ) -> None:
+        """The threads between two neighbours."""
+        if not neighbours(layout, one, other):
+            return
+        painter.setOpacity(0.5 if focus.near is not None else 1.0)
+        for source, target in ((one, other), (other, one)):
+            if any(each.target == target.state for each in ends.of_source.get(source.state, ())):
+                threads.draw_short(painter, between(source, target), theme.FAINT)
+        painter.setOpacity(1.0)
+
+    def _draw_grown(self, painter: QPainter, layout: Layout, hints: Hints, focus: Focus) -> None:
+        kind, id = self.document.selection or ("", "")
+        chosen = id if kind == "transition" else ""
+        taken, close = self.just_taken(), self._one_short()
+        for thread in focus.into:
+            threads.draw_thread(painter, thread, theme.tint(theme.FAINT, 0.75), 1.1, True)
+        boxes: list[QRectF] = []
+        labels: list[tuple[QRectF, str, QColor]] = []
+        for thread in focus.threads:
+            color = self._color(thread.target)
+            is_chosen = thread.transition == chosen or hints.hover == ("transition", thread.transition)
+            if thread.transition in taken:
+                color = theme.tint(theme.MADDER, 0.35 + 0.65 * taken[thread.transition], color)
+            strong = is_chosen or thread.transition in taken
+            if thread.transition in close and not strong:
+                painter.setPen(theme.pen(theme.with_alpha(theme.WELD, 90), 6))
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+                painter.drawPath(threads.thread_path(thread.points))
+            threads.draw_thread(painter, thread, color, 2.3 if strong else 1.6, not strong)
+            if focus.near is not None or strong:
+                text = f"{thread.number} · {self.label(thread.transition)}"
+                if thread.transition in close:
+                    text += " · one term short"
+                box, shown = threads.label_box(thread, text, hints.inside, boxes)
+                labels.append((box, shown, color))
+        for box, shown, color in labels:
+            threads.draw_label(painter, box, shown, color)
+
+    def _draw_card(
+        self, painter: QPainter, layout: Layout, card: Card, layer: LayerReport | None, target: bool
+    ) -> None:
+        index = self.index
+        state = index.states.get(card.state)
         if state is None:
             return
-        clips = puppet.clips_of(state)
-        clip = next((each for each in clips if layer is not None and each.id == layer.clip), None) or next(
-            iter(clips), None)
-        group = next(iter(puppet.groups_around(state)), None)
-        color = theme.THREADS[group.thread] if group else theme.FAINT
-        playing = layer is not None and clip is not None and layer.clip == clip.id
+        ids = index.clips_of(card.state)
+        clip = index.clips.get(layer.clip or "") if layer is not None and layer.clip in ids else None
+        playing = clip is not None
+        clip = clip or (index.clips[ids[0]] if ids else None)
+        selected = self.document.selection == ("state", state.id) or state.id in self.document.also
         frame = layer.frame if playing and layer else telling_frame(clip)
-        selected = self.document.selection == ("state", state.id)
-        cards.draw_card(painter, card, state, clip, self.art, color, frame, selected, layer is not None, target)
+        look = cards.Look(self._color(state.id), frame, selected, layer is not None, target)
+        cards.draw_card(painter, layout.size, card, state, clip, self.art, look)
         if playing and layer and clip and clip.length:
-            cards.draw_progress(painter, card, min(1.0, layer.clip_time * 1000 / clip.length))
+            cards.draw_progress(painter, layout.size, card, min(1.0, layer.clip_time * 1000 / clip.length))
         if self.snags.of("state", state.id):
-            theme.draw_snag(painter, QPointF(card.box.right - 10, card.box.y + 10))
+            theme.draw_snag(painter, QPointF(card.box.right - 6, card.box.y + 5))
 
-    def just_taken(self) -> frozenset[str]:
-        """The transitions taken in the newest of the last ticks in which any was."""
-        tick, records = self.player.tick, self.player.records
-        for number in range(min(tick, len(records) - 1), max(-1, tick - JUST_TAKEN), -1):
-            if records[number].report.taken:
-                return frozenset(each.transition for each in records[number].report.taken)
-        return frozenset()
+    def _draw_folded(self, painter: QPainter, layout: Layout, active: dict[str, LayerReport]) -> None:
+        """The active state of a folded band, in its line."""
+        for band in layout.bands:
+            if band.folded:
+                here = next((self.index.states[id] for id in active
+                             if id in self.index.states and self.index.outermost(id) == band.group), None)
+                if here is not None:
+                    theme.draw_pill(painter, band.box.right - 160, band.box.y + band.box.height / 2, here.name,
+                                    theme.MADDER, True, 18, 12, 150)
 
-    def _label(self, id: str) -> str:
-        transition = self.document.puppet.transition(id)
-        if transition is None:
-            return ""
-        words = [text for _, text, _ in term_texts(transition.when, self.document.puppet)]
-        if transition.leave.kind == "in a window":
-            words.append(f"{transition.leave.window} window")
-        elif transition.leave.kind != "any time":
-            words.append(transition.leave.kind)
-        return " + ".join(words) or "always"
+    def _inside(self, band: Band) -> list[str]:
+        return [id for id in self.index.states if self.index.outermost(id) == band.group]
+
+    def _color(self, node: str | None) -> QColor:
+        """The colour of the band that a state or group is in."""
+        group = self.index.groups.get(self.index.outermost(node or "") or "")
+        return theme.THREADS[group.thread] if group is not None else theme.FAINT
+
+    def label(self, id: str) -> str:
+        """What a transition waits for, in words."""
+        if id not in self._labels:
+            transition = self.index.transitions.get(id)
+            if transition is None:
+                return ""
+            words = [text for _, text, _ in term_texts(transition.when, self.document.puppet)]
+            if transition.leave.kind == "in a window":
+                words.append(f"{transition.leave.window} window")
+            elif transition.leave.kind == "after":
+                words.append(f"after {transition.leave.seconds:g} s")
+            elif transition.leave.kind != "any time":
+                words.append(transition.leave.kind)
+            self._labels[id] = " + ".join(words) or "always"
+        return self._labels[id]
+
+    def _one_short(self) -> frozenset[str]:
+        """The exits of the active states in which one term only is missing."""
+        record = self.player.shown
+        if record is None or self.player.playing:
+            return frozenset()
+        found: set[str] = set()
+        for place in range(len(record.report.layers)):
+            found |= {each.transition for each in exits(record, place)
+                      if not each.taken and sum(not term.lit for term in each.terms) == 1}
+        return frozenset(found)
 
 
 def telling_frame(clip: Clip | None) -> int:

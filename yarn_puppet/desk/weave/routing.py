@@ -1,223 +1,306 @@
-"""The way each thread takes: out of a card or a seam, along the channels between the rows, into another.
+"""The way of each thread that is grown out: along channels between the rows, across rows through the gaps of cards.
 
-Threads run in right angles; the view rounds them. Ends on one edge are spread along it in the order of where they
-lead, and threads in one channel get lanes of their own, so that no two lie on each other.
+Threads run in right angles; the view rounds them. No thread runs through a card, and two share a stretch only where
+they lead to the same card. Only what is asked for is routed: at rest there are tails, and nothing to route.
 """
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from itertools import pairwise
 from typing import NamedTuple
 
-from ...core.model.graph import Transition
-from ...core.model.puppet import Puppet
-from .layout import CARD_WIDTH, PITCH, SEAM_X, Layout
+from .ends import Ends, Place, Tail, bottom_port, seam_of, top_port
+from .layout import Band, Card, Layout
 
-Place = tuple[float, float]
 LANE = 5.0
+"""From one lane of a channel to the next, where there is room."""
+SLOT = 4.0
+"""From one way up or down in a gap to the next."""
+CLEAR = 2.5
+"""How far a thread keeps from the cards beside it."""
 
 
 class Thread(NamedTuple):
-    """A transition's way, from its knot to its arrow, and where its label fits."""
+    """A transition's way, from its knot to its arrow."""
 
     transition: str
+    source: str
+    target: str
+    number: int
     points: tuple[Place, ...]
-    label: Place
+
+    @property
+    def label(self) -> Place:
+        """The middle of its longest level stretch, or of its longest at all."""
+        stretches = list(pairwise(self.points))
+        level = [each for each in stretches if each[0][1] == each[1][1]] or stretches
+        one, other = max(level, key=lambda each: abs(each[0][0] - each[1][0]) + abs(each[0][1] - each[1][1]))
+        return (one[0] + other[0]) / 2, (one[1] + other[1]) / 2
 
 
-class _End(NamedTuple):
-    """An end of a thread before ports are given out: a card's or band's id, its row, the edge, and where it leads."""
+class _Run(NamedTuple):
+    """A level stretch in a channel, before it has a lane."""
 
-    id: str
-    row: int
-    edge: str
-    middle: float
-    seam: bool
+    channel: int
+    left: float
+    right: float
+    target: str
 
 
-def route(puppet: Puppet, layout: Layout) -> tuple[Thread, ...]:
-    """Every transition whose two ends are laid out."""
-    return _Router(puppet, layout).threads()
+class _Way(NamedTuple):
+    """A thread before its lanes are given out: `xs` are its upright stretches, `channels` where it turns between
+    them."""
+
+    tail: Tail
+    head: tuple[Place, ...]
+    xs: tuple[float, ...]
+    channels: tuple[int, ...]
+    end: tuple[Place, ...]
+
+
+def route(ends: Ends, tails: Iterable[Tail]) -> tuple[Thread, ...]:
+    """The threads of these tails, where both their ends are shown."""
+    return _Router(ends).threads(tails)
 
 
 class _Router:
-    def __init__(self, puppet: Puppet, layout: Layout) -> None:
-        self.layout = layout
-        self.routed = [
-            each for each in puppet.transitions
-            if self._known(each.source) and self._known(each.target)
-        ]
-        self.ends: dict[str, tuple[_End, _End]] = {each.id: self._ends(each) for each in self.routed}
-        self.ports = self._give_ports()
-        self.lanes: dict[int, list[list[tuple[float, float]]]] = {}
+    def __init__(self, ends: Ends) -> None:
+        self.ends, self.layout = ends, ends.layout
+        self.used: dict[int, list[tuple[float, str]]] = {}
+        """By row, the x of what crosses it and where it leads."""
+        self.ports: dict[tuple[str, str], Place] = {}
 
-    def _known(self, id: str) -> bool:
-        return id in self.layout.cards or self.layout.band_of(id) is not None
+    def threads(self, tails: Iterable[Tail]) -> tuple[Thread, ...]:
+        made: list[Thread | _Way] = []
+        for tail in tails:
+            target = self.ends.shown(tail.target)
+            if target is not None:
+                made.append(self._beside(tail, target) or self._way(tail, target))
+        lanes = self._lanes([each for each in made if isinstance(each, _Way)])
+        return tuple([each if isinstance(each, Thread) else self._thread(each, lanes) for each in made])
 
-    def _row(self, id: str) -> int:
-        card = self.layout.cards.get(id)
+    def _beside(self, tail: Tail, target: Card | Band) -> Thread | None:
+        """A straight thread to the next card in the row."""
+        source = self.layout.cards.get(tail.source)
+        if source is None or not isinstance(target, Card) or not neighbours(self.layout, source, target):
+            return None
+        return Thread(tail.transition, tail.source, tail.target, tail.number, between(source, target))
+
+    # Ways -------------------------------------------------------------------------------------------------------
+
+    def _way(self, tail: Tail, target: Card | Band) -> _Way:
+        card = self.layout.cards.get(tail.source)
         if card is not None:
-            return card.row
-        band = self.layout.band_of(id)
-        return band.row if band else 0
-
-    def _middle(self, id: str) -> float:
-        card = self.layout.cards.get(id)
-        if card is not None:
-            return card.box.x + CARD_WIDTH / 2
-        band = self.layout.band_of(id)
-        return band.box.x + SEAM_X if band else 0.0
-
-    def _ends(self, each: Transition) -> tuple[_End, _End]:
-        first, last = self._row(each.source), self._row(each.target)
-        cards = self.layout.cards
-        one, other = cards.get(each.source), cards.get(each.target)
-        if one and other and first == last and abs(one.column - other.column) == 1:
-            edges = ("right", "left") if other.column > one.column else ("left", "right")
-        elif first < last:
-            edges = ("bottom", "top")
-        elif first > last:
-            edges = ("top", "bottom")
+            start, head = tail.start[0], (tail.start,)
+            begins = card.row + 1
         else:
-            edges = ("top", "top")
-        return (
-            _End(each.source, first, edges[0], self._middle(each.source), one is None),
-            _End(each.target, last, edges[1], self._middle(each.target), other is None),
+            band = self.layout.by_group[tail.source]
+            start = self._slot(self._rows_of(band), _gutter(band, tail.start[0]), tail)
+            head = (tail.start, (start, tail.start[1]))
+            below = isinstance(target, Card) and target.row >= band.first
+            begins = self._channel_at(tail.start[1], down=below)
+        if isinstance(target, Card):
+            ends, (x, y) = (target.row, top_port(target)) if target.row >= begins else (
+                target.row + 1, bottom_port(target))
+            last: tuple[Place, ...] = ((x, y),)
+        else:
+            seam = seam_of(target)
+            y = target.box.y + (target.box.height / 2 if target.folded else min(target.box.height - 6, 30.0))
+            x = self._slot(self._rows_of(target), _gutter(target, seam), tail)
+            ends = self._channel_at(y, down=self._channel_at(y, down=False) < begins)
+            last = ((x, y), (seam, y))
+        xs, channels = self._crossing(start, x, begins, ends, tail)
+        return _Way(tail, head, xs, channels, last)
+
+    def _rows_of(self, band: Band) -> range:
+        return range(band.first, band.last)
+
+    def _channel_at(self, y: float, down: bool) -> int:
+        """The channel below, or above, a height."""
+        row = self.layout.row_at(y)
+        if row < 0:
+            return 0
+        if y > self.layout.rows[row].bottom:
+            return row + 1
+        return row + 1 if down else row
+
+    def _crossing(
+        self, start: float, end: float, begins: int, ends: int, tail: Tail
+    ) -> tuple[tuple[float, ...], tuple[int, ...]]:
+        """The upright stretches between two channels, and the channels in which it turns."""
+        xs, channels, at = [start], [begins], start
+        rows = list(range(begins, ends)) if ends > begins else list(range(begins - 1, ends - 1, -1))
+        while rows:
+            free, count = self._free(rows[0]), 1
+            for row in rows[1:]:
+                both = _shared(free, self._free(row))
+                if not both:
+                    break
+                free, count = both, count + 1
+            crossed, rows = rows[:count], rows[count:]
+            wanted = end if not rows else at
+            at = self._nearest(crossed, free, wanted, at, tail)
+            xs.append(at)
+            channels.append(crossed[-1] + 1 if ends > begins else crossed[-1])
+        xs.append(end)
+        return tuple(xs), tuple(channels)
+
+    def _free(self, row: int) -> list[tuple[float, float]]:
+        """Where a row can be crossed, from the left."""
+        free, at = [], 4.0
+        for card in self.layout.rows[row].cards:
+            if card.box.x - CLEAR > at:
+                free.append((at, card.box.x - CLEAR))
+            at = card.box.right + CLEAR
+        free.append((at, max(at + 40.0, self.layout.width - 2.0)))
+        return free
+
+    def _nearest(
+        self, rows: list[int], free: list[tuple[float, float]], wanted: float, start: float, tail: Tail
+    ) -> float:
+        """The x nearest to where it comes from and goes to at which no other thread crosses these rows."""
+        def cost(x: float) -> float:
+            return abs(x - start) + abs(x - wanted) + 0.01 * abs(x - start)
+
+        gaps = sorted(free, key=lambda gap: cost(min(max(wanted, gap[0]), gap[1])))
+        for gap in gaps:
+            found = self._in_gap(rows, gap, wanted, tail)
+            if found is not None:
+                return found
+        low, high = gaps[0]
+        return self._take(rows, (low + high) / 2, tail)
+
+    def _in_gap(self, rows: list[int], gap: tuple[float, float], wanted: float, tail: Tail) -> float | None:
+        low, high = gap
+        centre = min(max(wanted, low), high) if high - low > 3 * SLOT else (low + high) / 2
+        steps = max(1, int((high - low) / SLOT) + 1)
+        for number in range(2 * steps):
+            x = centre + (number + 1) // 2 * SLOT * (1 if number % 2 else -1)
+            if low <= x <= high and self._is_clear(rows, x, tail):
+                return self._take(rows, x, tail)
+        return None
+
+    def _slot(self, rows: range, gap: tuple[float, float], tail: Tail) -> float:
+        """An x beside a seam."""
+        low, high = min(gap), max(gap)
+        own = list(rows)
+        found = self._in_gap(own, (low, high), gap[0], tail)
+        return found if found is not None else self._take(own, gap[0], tail)
+
+    def _is_clear(self, rows: Iterable[int], x: float, tail: Tail) -> bool:
+        return not any(
+            abs(x - other) < SLOT - 1 and target != tail.target
+            for row in rows for other, target in self.used.get(row, ())
         )
 
-    def _give_ports(self) -> dict[tuple[str, int], Place]:
-        """Where each end touches its card's edge or its band's seam, by (transition, 0 or 1)."""
-        by_edge: dict[tuple[str, str, bool], list[tuple[float, int, str, int]]] = {}
-        for order, (id, ends) in enumerate(self.ends.items()):
-            for number, end in enumerate(ends):
-                key = (end.id, "seam" if end.seam else end.edge, end.seam)
-                # Sideways, a thread there and a thread back keep to their own half of the edge.
-                towards = float(number) if end.edge in ("left", "right") else ends[1 - number].middle
-                by_edge.setdefault(key, []).append((towards, order, id, number))
-        ports: dict[tuple[str, int], Place] = {}
-        for (node, edge, _), users in by_edge.items():
-            for place, (_, _, id, number) in enumerate(sorted(users)):
-                ports[id, number] = self._port(node, edge, (place + 1) / (len(users) + 1), id, number)
-        return ports
+    def _take(self, rows: Iterable[int], x: float, tail: Tail) -> float:
+        for row in rows:
+            self.used.setdefault(row, []).append((x, tail.target))
+        return x
 
-    def _port(self, node: str, edge: str, share: float, id: str, number: int) -> Place:
-        if edge == "seam":
-            band = self.layout.band_of(node)
-            assert band is not None
-            row = self.layout.rows[band.row]
-            return band.box.x + SEAM_X, row.top + (row.bottom - row.top) * share
-        box = self.layout.cards[node].box
-        if edge in ("left", "right"):
-            # The same height at both cards keeps a thread between neighbours straight.
-            source = self.ends[id][0].edge
-            alike = [
-                each for each, (one, other) in self.ends.items()
-                if {one.id, other.id} == {e.id for e in self.ends[id]} and one.edge == source
-            ]
-            base = 0.3 if source == "right" else 0.56
-            y = box.y + box.height * base + alike.index(id) * 9
-            return (box.right if edge == "right" else box.x), y
-        return box.x + 14 + (box.width - 28) * share, (box.bottom if edge == "bottom" else box.y)
+    # Lanes ------------------------------------------------------------------------------------------------------
 
-    def threads(self) -> tuple[Thread, ...]:
-        found = []
-        for each in self.routed:
-            start, end = self.ends[each.id]
-            a, b = self.ports[each.id, 0], self.ports[each.id, 1]
-            if start.edge in ("left", "right"):
-                found.append(Thread(each.id, (a, b), self._beside(each.source, a, b)))
-            else:
-                points = self._way(each.id, start, end, a, b)
-                found.append(Thread(each.id, tuple(points), _label(points)))
-        return tuple(found)
+    def _lanes(self, ways: list[_Way]) -> dict[_Run, float]:
+        """The height of every level stretch: those that overlap in a channel get lanes of their own."""
+        by_channel: dict[int, dict[_Run, None]] = {}
+        for way in ways:
+            for run in _runs(way):
+                by_channel.setdefault(run.channel, {})[run] = None
+        found: dict[_Run, float] = {}
+        for channel, runs in by_channel.items():
+            lanes: list[list[_Run]] = []
+            # Short stretches lie nearest to the cards they come from, so that fewer threads cross.
+            for run in sorted(runs, key=lambda each: (each.right - each.left, each)):
+                lane = next((lane for lane in lanes if all(_apart(run, each) for each in lane)), None)
+                if lane is None:
+                    lanes.append([run])
+                else:
+                    lane.append(run)
+            top, bottom = self._channel(channel)
+            step = min(LANE, (bottom - top) / (len(lanes) + 1))
+            first = (top + bottom) / 2 - step * (len(lanes) - 1) / 2
+            for number, lane in enumerate(lanes):
+                found |= dict.fromkeys(lane, first + number * step)
+        return found
 
-    def _beside(self, source: str, a: Place, b: Place) -> Place:
-        """Where a label fits on the short way to a neighbour: over the cards to the right, under them to the left."""
-        box = self.layout.cards[source].box
-        return (a[0] + b[0]) / 2, box.y - 12 if b[0] > a[0] else box.bottom + 12
+    def _channel(self, channel: int) -> tuple[float, float]:
+        rows, size = self.layout.rows, self.layout.size
+        top = rows[channel - 1].bottom + size.tail if channel > 0 else (rows[0].top - size.above if rows else 0.0)
+        bottom = rows[channel].top - 3.0 if channel < len(rows) else top + size.below - size.tail + 8.0
+        return top, max(top + 4.0, bottom)
 
-    def _way(self, id: str, start: _End, end: _End, a: Place, b: Place) -> list[Place]:
-        """Through the channels from one end to the other. Channel n is the room above row n."""
-        if start.row < end.row:
-            crossings = list(range(start.row + 1, end.row + 1))
-        elif start.row > end.row:
-            crossings = list(range(start.row, end.row, -1))
-        else:
-            crossings = [start.row]
-        points = [a]
-        x, y = a
-        margin = 0.0
-        if start.seam or end.seam:
-            # Seams are reached by the margin between them and the cards.
-            band = self.layout.band_of(start.id if start.seam else end.id)
-            assert band is not None
-            margin = band.box.x + SEAM_X + 8 + (sum(map(ord, id)) % 4) * 5
-        if start.seam:
-            x = margin
-            points.append((x, y))
-        for number, channel in enumerate(crossings):
-            final = number == len(crossings) - 1
-            if final:
-                to = margin if end.seam else b[0]
-            else:
-                between = channel if start.row < end.row else channel - 1
-                to = margin if start.seam or end.seam else self._corridor(between, x, b[0])
-            level = self._level(channel, x, to)
-            points += [(x, level), (to, level)]
-            x = to
-        if end.seam:
-            points += [(margin, b[1])]
-        points.append(b)
-        return _without_repeats(points)
-
-    def _corridor(self, row: int, x: float, to: float) -> float:
-        """The gap between two columns of a row that lies nearest to where a thread is and wants to be."""
-        left = self.layout.rows[row].left
-        wanted = (x + to) / 2
-        column = round((wanted - left + (PITCH - CARD_WIDTH) / 2) / PITCH)
-        return left + column * PITCH - (PITCH - CARD_WIDTH) / 2 + ((row * 7 + round(to)) % 3 - 1) * 5
-
-    def _level(self, channel: int, x: float, to: float) -> float:
-        """The height of a free lane of a channel between two places."""
-        rows = self.layout.rows
-        bottom = rows[channel].top
-        top = rows[channel - 1].bottom if channel > 0 else bottom - 16
-        lanes = self.lanes.setdefault(channel, [])
-        low, high = min(x, to) - 6, max(x, to) + 6
-        number = next((place for place, lane in enumerate(lanes)
-                       if all(high < other_low or other_high < low for other_low, other_high in lane)), len(lanes))
-        if number == len(lanes):
-            lanes.append([])
-        lanes[number].append((low, high))
-        room = max(LANE, bottom - top - 2 * LANE)
-        offset = (number + 1) // 2 * LANE * (1 if number % 2 else -1)
-        offset = max(-room / 2, min(room / 2, offset))
-        return (top + bottom) / 2 + offset
+    def _thread(self, way: _Way, lanes: dict[_Run, float]) -> Thread:
+        points = list(way.head)
+        for run, (x, next_x) in zip(_runs(way), pairwise(way.xs), strict=True):
+            y = lanes[run]
+            points += [(x, y), (next_x, y)]
+        points += way.end
+        tail = way.tail
+        return Thread(tail.transition, tail.source, tail.target, tail.number, _straightened(points))
 
 
-def _without_repeats(points: list[Place]) -> list[Place]:
-    kept = [points[0]]
-    for point in points[1:]:
-        if abs(point[0] - kept[-1][0]) + abs(point[1] - kept[-1][1]) > 0.5:
-            kept.append(point)
-    return kept
+def _gutter(band: Band, seam: float) -> tuple[float, float]:
+    """Where what begins or ends at a seam runs up and down: to the right of a band's, to the left of a frame's, so that
+    the two never meet."""
+    return (seam + 4, seam + 8) if band.depth == 0 else (seam - 2, seam - 4)
 
 
-def _label(points: list[Place]) -> Place:
-    """The middle of the longest level stretch."""
-    stretches = [
-        (abs(b[0] - a[0]), ((a[0] + b[0]) / 2, (a[1] + b[1]) / 2))
-        for a, b in pairwise(points)
+def neighbours(layout: Layout, one: Card, other: Card) -> bool:
+    """Whether two cards stand beside each other in a row, with nothing between them."""
+    if one.row != other.row or one.state == other.state:
+        return False
+    near = abs(one.box.x - other.box.x) - one.box.width
+    return near <= layout.size.gap + 4 * layout.size.frame_pad + 1
+
+
+def between(source: Card, target: Card) -> tuple[Place, Place]:
+    """The straight way between two neighbours: to the right in the upper half, to the left in the lower."""
+    height = source.box.height
+    if target.box.x > source.box.x:
+        y = source.box.y + height * 0.42
+        return (source.box.right, y), (target.box.x, y)
+    y = source.box.y + height * 0.66
+    return (source.box.x, y), (target.box.right, y)
+
+
+def _runs(way: _Way) -> list[_Run]:
+    return [
+        _Run(channel, min(x, next_x), max(x, next_x), way.tail.target)
+        for channel, (x, next_x) in zip(way.channels, pairwise(way.xs), strict=True)
     ]
-    return max(stretches)[1] if stretches else points[0]
+
+
+def _apart(one: _Run, other: _Run) -> bool:
+    return one.target == other.target or one.right < other.left - 3 or other.right < one.left - 3
+
+
+def _shared(one: list[tuple[float, float]], other: list[tuple[float, float]]) -> list[tuple[float, float]]:
+    """What two rows of gaps have in common, each wide enough for a thread."""
+    return [
+        (max(a, c), min(b, d)) for a, b in one for c, d in other if min(b, d) - max(a, c) >= 0.5
+    ]
+
+
+def _straightened(points: list[Place]) -> tuple[Place, ...]:
+    """Without points that lie on the way between their neighbours."""
+    kept: list[Place] = []
+    for point in points:
+        if kept and abs(kept[-1][0] - point[0]) < 0.01 and abs(kept[-1][1] - point[1]) < 0.01:
+            continue
+        if len(kept) > 1 and (kept[-2][0] == kept[-1][0] == point[0] or kept[-2][1] == kept[-1][1] == point[1]):
+            kept[-1] = point
+        else:
+            kept.append(point)
+    return tuple(kept) if len(kept) > 1 else (*kept, *kept)
 
 
 def distance_to(thread: Thread, x: float, y: float) -> float:
-    """How far a point is from a thread."""
+    """How far a point is from a thread, in pixels."""
     best = float("inf")
-    for (ax, ay), (bx, by) in zip(thread.points, thread.points[1:], strict=False):
-        dx, dy = bx - ax, by - ay
-        length = dx * dx + dy * dy
-        share = max(0.0, min(1.0, ((x - ax) * dx + (y - ay) * dy) / length)) if length else 0.0
-        best = min(best, ((ax + share * dx - x) ** 2 + (ay + share * dy - y) ** 2) ** 0.5)
+    for (ax, ay), (bx, by) in pairwise(thread.points):
+        across, down = bx - ax, by - ay
+        length = across * across + down * down
+        share = max(0.0, min(1.0, ((x - ax) * across + (y - ay) * down) / length)) if length else 0.0
+        best = min(best, ((x - ax - share * across) ** 2 + (y - ay - share * down) ** 2) ** 0.5)
     return best

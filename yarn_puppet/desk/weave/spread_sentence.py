@@ -34,6 +34,13 @@ def spread_sentence(document: Document, spread: Spread) -> list[Part]:
     ]
     for placed in spread.clips:
         parts += _placed(document, spread, placed)
+    parts += [
+        Word("· holds on for"),
+        Token(f"{spread.hold:.0%}", theme.INDIGO, quiet=not spread.hold, name="hold",
+              tip="The clip that plays stays until another is nearer by this share of the way, so that none flickers",
+              field=number_field(spread.hold, lambda value: document.edit(
+                  "let the spread hold on", lambda now: changed(now, "spreads", spread.id, hold=value)), 0, 1, 0.05)),
+    ]
     held = {each.clip for each in spread.clips}
     others = [(clip.name, clip.id) for clip in puppet.clips if clip.id not in held]
     parts.append(Token("+", theme.INDIGO, quiet=True, name="add clip", tip="One more clip", field=choice_field(

@@ -1,22 +1,31 @@
-"""Tokens that the sentences of the weave share: removing, and while-rules."""
+"""Tokens that the sentences of the weave share: removing, while-rules, and what does not listen."""
 
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from typing import Any
+
+from msgspec.structs import replace
 
 from ...core.model.edits import graph as edits
 from ...core.model.events import Rule
+from ...core.model.graph import Group, State
 from ...core.model.puppet import Puppet
 from ..session.document import Document
 from ..widgets import theme
-from ..widgets.parts import Part, Token, Word, choice_field, number_field
+from ..widgets.parts import Field, Part, Suggestion, Token, Word, choice_field, number_field, shared_name_field
 
-RULE_WORDS = {
-    "move_speed": "move speed", "lock_movement": "movement locked", "lock_facing": "facing locked",
+FACTORS = {
+    "move_speed": ("move speed", 0.5, 0.0, 10.0), "gravity": ("gravity", 0.5, -10.0, 10.0),
+    "jump_height": ("jump height", 1.5, 0.0, 10.0), "playback": ("clip speed", 0.5, 0.0, 10.0),
 }
+"""Rules of a factor: in words, what a new one starts with, and its bounds."""
+SWITCHES = {"lock_movement": "movement locked", "lock_facing": "facing locked", "safe": "safe"}
+MOST_SECONDS = 60.0
 
 
 def remove_token(document: Document, name: str, change: Callable[[Puppet], Puppet]) -> Token:
+    """A token that removes what the sentence is about."""
     def action() -> None:
         document.deselect()
         document.edit(name, change)
@@ -25,36 +34,196 @@ def remove_token(document: Document, name: str, change: Callable[[Puppet], Puppe
 
 
 def rule_tokens(document: Document, owner: str, rules: Sequence[Rule]) -> list[Part]:
-    """The while-rules of a state or group, and a token that adds one."""
+    """The while-rules of a state or group, each with its eases, and a token that adds one."""
     parts: list[Part] = []
-
-    def put(rule: Rule) -> None:
-        document.edit("set while-rule", lambda now: edits.rule_set(now, owner, rule))
-
-    for rule in rules:
-        if rule.kind == "move_speed":
-            parts.append(
-                Token(f"move speed × {rule.value:g}", theme.PLUM,
-                      number_field(rule.value, lambda value: put(Rule("move_speed", value)), 0, 10, 0.1),
-                      name="move_speed", tip="In force exactly while this is active")
-            )
-        else:
-            parts.append(Token(RULE_WORDS[rule.kind], theme.PLUM, name=rule.kind,
-                               field=choice_field("keep", [("keep it", "keep"), ("remove this while-rule", "remove")],
-                                                  lambda pick, kind=rule.kind: pick == "remove" and document.edit(
-                                                      "remove while-rule",
-                                                      lambda now: edits.rule_removed(now, owner, kind)))))
-    if any(rule.kind == "move_speed" for rule in rules):
-        parts.append(Token("×", theme.PLUM, quiet=True, name="remove move_speed", tip="Remove the move speed rule",
-                           action=lambda: document.edit(
-                               "remove while-rule", lambda now: edits.rule_removed(now, owner, "move_speed"))))
-    missing = [kind for kind in RULE_WORDS if kind not in {rule.kind for rule in rules}]
-    if missing:
-        starting = {"move_speed": 0.5}
-        parts.append(
-            Token("while here…" if not rules else "+", theme.PLUM, quiet=True, name="add while-rule",
-                  tip="Add a while-rule: in force exactly while this is active, undone however that ends",
-                  field=choice_field("", [(RULE_WORDS[kind], kind) for kind in missing],
-                                     lambda kind: put(Rule(kind, starting.get(kind, 1.0)))))  # type: ignore[arg-type]
-        )
+    for number, rule in enumerate(rules):
+        parts += _rule(document, owner, number, rule)
+    parts.append(Token(
+        "while here…" if not rules else "+", theme.PLUM, quiet=True, name="add while-rule",
+        tip="Add a while-rule: in force exactly while this is active, undone however that ends",
+        field=choice_field("", _offered(document.puppet, rules), lambda value: document.edit(
+            "add while-rule", lambda now: edits.rule_set(now, owner, _new_rule(now, value))))))
     return [Word("· while here"), *parts] if rules else parts
+
+
+def _offered(puppet: Puppet, rules: Sequence[Rule]) -> list[tuple[str, str]]:
+    """The while-rules that can still be added, in words."""
+    kinds = {rule.kind for rule in rules}
+    found = [(words, kind) for kind, (words, *_) in FACTORS.items() if kind not in kinds]
+    found += [(words, kind) for kind, words in SWITCHES.items() if kind not in kinds]
+    memos = {rule.memo for rule in rules}
+    found += [(f"{memo.name.replace('_', ' ')} is…", f"memo {memo.id}") for memo in puppet.memos
+              if memo.id not in memos]
+    anchors = {rule.anchor for rule in rules if rule.kind == "prop"}
+    found += [(f"a prop at {each.name}", f"prop {each.id}") for each in puppet.anchors if each.id not in anchors]
+    boxes = _body_boxes(puppet)
+    if boxes and "box" not in kinds:
+        found.append(("another body box", "box"))
+    if "tint" not in kinds:
+        found.append(("tint", "tint"))
+    layers = {rule.layer for rule in rules}
+    if len(puppet.layers) > 1:
+        found += [(f"weight of {each.name}", f"layer_weight {each.id}") for each in puppet.layers
+                  if each.id not in layers]
+    return found
+
+
+def _body_boxes(puppet: Puppet) -> tuple[str, ...]:
+    return tuple(dict.fromkeys(
+        box.name for clip in puppet.clips for frame in clip.frames for box in frame.boxes
+        if box.kind == "body" and box.name))
+
+
+def _new_rule(puppet: Puppet, value: str) -> Rule:
+    kind, _, id = value.partition(" ")
+    if kind == "memo":
+        memo = next(each for each in puppet.memos if each.id == id)
+        return Rule("memo", memo=id, to=memo.start)
+    if kind == "prop":
+        return Rule("prop", anchor=id)
+    if kind == "box":
+        return Rule("box", box=_body_boxes(puppet)[0])
+    if kind == "tint":
+        return Rule("tint", 0.5, colour=theme.MADDER.name())
+    if kind == "layer_weight":
+        return Rule("layer_weight", 0.0, layer=id)
+    return Rule(kind, FACTORS[kind][1] if kind in FACTORS else 1.0)  # type: ignore[arg-type]
+
+
+def _rule(document: Document, owner: str, number: int, rule: Rule) -> list[Part]:
+    """One while-rule: what it does, how it comes and goes, and a token that removes it."""
+    puppet = document.puppet
+
+    def put(**values: Any) -> None:
+        document.edit("set while-rule", lambda now: edits.rule_changed(now, owner, number, replace(rule, **values)))
+
+    name = _name_of(rule)
+    if rule.kind in FACTORS:
+        words, _, low, high = FACTORS[rule.kind]
+        said: list[Part] = [Token(
+            f"{words} × {rule.value:g}", theme.PLUM, name=name, tip="In force exactly while this is active",
+            field=number_field(rule.value, lambda value: put(value=value), low, high, 0.1))]
+    else:
+        said = _DRAWN[rule.kind](puppet, rule, put, name)
+    return [*said, *_eases(rule, put, name), Token(
+        "×", theme.PLUM, quiet=True, name=f"remove {name}", tip="Remove this while-rule",
+        action=lambda: document.edit("remove while-rule", lambda now: edits.rule_changed(now, owner, number, None)))]
+
+
+def _name_of(rule: Rule) -> str:
+    about = rule.memo or rule.anchor or rule.layer
+    return f"{rule.kind} {about}" if about else rule.kind
+
+
+def _eases(rule: Rule, put: Callable[..., None], name: str) -> list[Part]:
+    """One token for both eases; with none it is quiet."""
+    def check(text: str) -> str | None:
+        return None if _seconds(text) else "expected seconds in and out, as in 0.1 0.3"
+
+    def commit(text: str) -> None:
+        ease_in, ease_out = _seconds(text) or (0.0, 0.0)
+        put(ease_in=ease_in, ease_out=ease_out)
+
+    eased = rule.ease_in or rule.ease_out
+    text = f"in {rule.ease_in:g} s, out {rule.ease_out:g} s" if eased else "~"
+    return [Token(text, theme.PLUM, quiet=not eased, name=f"eases of {name}",
+                  tip="Its ease: how long it takes to come into force, and to go out of it",
+                  field=Field(f"{rule.ease_in:g} {rule.ease_out:g}", commit, check=check, hint="seconds in, and out"))]
+
+
+def _seconds(text: str) -> tuple[float, float] | None:
+    try:
+        numbers = [float(part) for part in text.replace(",", ".").split()]
+    except ValueError:
+        return None
+    if not 1 <= len(numbers) <= 2 or not all(0 <= each <= MOST_SECONDS for each in numbers):
+        return None
+    return numbers[0], numbers[-1]
+
+
+def _switch(puppet: Puppet, rule: Rule, put: Callable[..., None], name: str) -> list[Part]:
+    return [Word(SWITCHES[rule.kind], strong=True)]
+
+
+def _memo(puppet: Puppet, rule: Rule, put: Callable[..., None], name: str) -> list[Part]:
+    memo = next((each for each in puppet.memos if each.id == rule.memo), None)
+    if memo is None:
+        return [Word(f"{rule.memo} (gone)")]
+    said = str(rule.to).lower() if isinstance(rule.to, bool) else f"{rule.to:g}" if isinstance(
+        rule.to, int | float) else str(rule.to)
+    if memo.type in ("bool", "choice"):
+        options = ["true", "false"] if memo.type == "bool" else list(memo.choices)
+        field = choice_field(said, [(each, each) for each in options], lambda value: put(
+            to=value == "true" if memo.type == "bool" else value))
+    else:
+        whole = memo.type == "int"
+        field = number_field(float(rule.to) if isinstance(rule.to, int | float) else 0.0,
+                             lambda value: put(to=round(value) if whole else value), -1e6, 1e6, 1)
+    return [Word(f"{memo.name.replace('_', ' ')} is"), Token(said, theme.PLUM, field, name=name)]
+
+
+def _prop(puppet: Puppet, rule: Rule, put: Callable[..., None], name: str) -> list[Part]:
+    anchor = next((each.name for each in puppet.anchors if each.id == rule.anchor), rule.anchor or "")
+    known = tuple(dict.fromkeys(
+        moment.file for clip in puppet.clips for moment in clip.moments if moment.kind == "attach" and moment.file))
+    said = rule.shows or "a bundle"
+    return [Token(said, theme.PLUM, name=name, tip="The picture of the prop",
+                  field=shared_name_field(rule.shows, known, lambda path: put(shows=path))), Word(f"at {anchor}")]
+
+
+def _box(puppet: Puppet, rule: Rule, put: Callable[..., None], name: str) -> list[Part]:
+    return [Word("body box"), Token(rule.box, theme.MOSS, name=name, field=choice_field(
+        rule.box, [(each, each) for each in _body_boxes(puppet)], lambda box: put(box=box)))]
+
+
+def _tint(puppet: Puppet, rule: Rule, put: Callable[..., None], name: str) -> list[Part]:
+    colours = [(word, color.name()) for word, color in theme.THREADS.items()]
+    said = next((word for word, value in colours if value.lower() == rule.colour.lower()), rule.colour)
+
+    def check(text: str) -> str | None:
+        right = len(text) == 7 and text.startswith("#") and all(each in "0123456789abcdefABCDEF" for each in text[1:])
+        return None if right else "expected a colour as #rrggbb, or one of those below"
+
+    field = Field(rule.colour, lambda text: put(colour=text),
+                  tuple(Suggestion(word, value) for word, value in colours), check=check, hint="a colour, as #A8323A")
+    return [Word("tint"), Token(said, theme.PLUM, field, name=name), Token(
+        f"{rule.value:.0%}", theme.PLUM, name="tint strength",
+        field=number_field(rule.value, lambda value: put(value=value), 0, 1, 0.1))]
+
+
+def _layer_weight(puppet: Puppet, rule: Rule, put: Callable[..., None], name: str) -> list[Part]:
+    layer = next((each.name for each in puppet.layers if each.id == rule.layer), rule.layer or "")
+    return [Token(f"weight of {layer} × {rule.value:g}", theme.PLUM, name=name,
+                  field=number_field(rule.value, lambda value: put(value=value), 0, 10, 0.1))]
+
+
+_DRAWN: dict[str, Callable[..., list[Part]]] = {
+    **dict.fromkeys(SWITCHES, _switch), "memo": _memo, "prop": _prop, "box": _box, "tint": _tint,
+    "layer_weight": _layer_weight,
+}
+"""How each kind of while-rule is said."""
+
+
+def deaf_tokens(document: Document, node: State | Group) -> list[Part]:
+    """The transitions of the groups around a node that it does not listen to, and a token that adds one."""
+    puppet = document.puppet
+    names = {each.id: each.name for each in puppet.nodes}
+    around = [each for group in puppet.groups_around(node) for each in puppet.transitions_of(group.id)]
+    if not around:
+        return []
+    parts: list[Part] = []
+    for each in around:
+        if each.id in node.deaf_to:
+            parts.append(Token(
+                f"{names.get(each.source, '?')} → {names.get(each.target, '?')}", theme.MADDER,
+                name=f"deaf to {each.id}", tip="Click: it listens to this again",
+                action=lambda id=each.id: document.edit(
+                    "listen again", lambda now: edits.deaf_set(now, node.id, id, False))))
+    others = [(f"{names.get(each.source, '?')} → {names.get(each.target, '?')}", each.id) for each in around
+              if each.id not in node.deaf_to and each.target != node.id]
+    if others:
+        parts.append(Token("does not listen to…" if not parts else "+", theme.MADDER, quiet=True, name="deaf to",
+                           tip="A way out of the band that this does not take",
+                           field=choice_field("", others, lambda id: document.edit(
+                               "do not listen", lambda now: edits.deaf_set(now, node.id, id, True)))))
+    return [Word("· does not listen to"), *parts] if node.deaf_to else parts

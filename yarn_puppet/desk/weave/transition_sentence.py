@@ -8,7 +8,7 @@ from typing import get_args
 from msgspec.structs import replace
 
 from ...core.model.edits import graph as edits
-from ...core.model.graph import Blend, BlendKind, Leave, LeaveKind, Transition
+from ...core.model.graph import BlendKind, Easing, Leave, LeaveKind, Transition
 from ...core.model.words import LONGEST_CONDITION
 from ...core.rules.translate import to_ids, to_names
 from ..session.document import Document
@@ -23,7 +23,8 @@ def transition_sentence(document: Document, each: Transition) -> list[Part]:
     source, target = puppet.node(each.source), puppet.node(each.target)
     siblings = puppet.transitions_of(each.source)
     order = [sibling.id for sibling in siblings].index(each.id) + 1
-    nodes = [(node.name, node.id) for node in (*puppet.states, *puppet.groups)]
+    layer = source.layer if source else ""
+    nodes = [(node.name, node.id) for node in (*puppet.states, *puppet.groups) if node.layer == layer]
 
     def change(name: str, /, **values: object) -> None:
         document.edit(name, lambda now: edits.transition_changed(now, each.id, **values))
@@ -135,14 +136,27 @@ def _blend(each: Transition, change: Callable[..., None]) -> list[Part]:
 
     def put(kind: BlendKind) -> None:
         seconds = 0.0 if kind == "cut" else blend.seconds or 0.1
-        change("change blend", blend=Blend(kind, seconds, blend.easing))
+        change("change blend", blend=replace(blend, kind=kind, seconds=seconds))
 
     parts: list[Part] = [
-        Token(blend.kind, theme.INDIGO, name="blend", tip="Sprites cut; bones blend",
-              field=choice_field(blend.kind, [(kind, kind) for kind in get_args(BlendKind)], put))
+        Token(BLENDS.get(blend.kind, "cut (momentum is for bones)"), theme.INDIGO, name="blend",
+              tip="How the new picture takes over from the old",
+              field=choice_field(blend.kind, [(word, kind) for kind, word in BLENDS.items()], put))
     ]
-    if blend.kind != "cut":
+    if blend.kind == "crossfade":
         parts.insert(0, Token(f"{blend.seconds:g} s", theme.INDIGO, name="blend seconds",
                               field=number_field(blend.seconds, lambda value: change(
                                   "change blend", blend=replace(blend, seconds=value)), 0, 10, 0.01)))
+        parts += [
+            Token(blend.easing, theme.INDIGO, name="easing", quiet=blend.easing == "linear", field=choice_field(
+                blend.easing, [(each, each) for each in get_args(Easing)],
+                lambda easing: change("change blend", blend=replace(blend, easing=easing)))),
+            Token("from a still picture" if blend.frozen else "from what goes on", theme.INDIGO, name="frozen",
+                  quiet=not blend.frozen, tip="Whether the old clip goes on playing while it fades; click to switch",
+                  action=lambda: change("change blend", blend=replace(blend, frozen=not blend.frozen))),
+        ]
     return parts
+
+
+BLENDS: dict[str, str] = {"cut": "cut", "crossfade": "dissolve"}
+"""The blends that a puppet of sprites can do, in words."""

@@ -2,150 +2,272 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QWheelEvent
 from PyQt6.QtWidgets import QWidget
 
 from ...core.model.clips import Clip
 from ...core.model.edits import graph as edits
 from ...core.model.graph import Spread
-from ...core.model.puppet import Puppet, find
+from ...core.model.puppet import find
 from ..pictures.art import Art
 from ..session.document import Document
 from ..session.player import Player
 from ..session.snag_list import SnagList
 from ..widgets import theme
 from ..widgets.view import DrawnView, distance
-from . import cards
-from .layout import SEAM_X, Band, Card, Layout, lay_out
+from . import threads
+from .ends import seam_of
+from .keys import WeaveKeys
+from .layout import FIRST_CARD, Band, Card, Layout, lay_out
 from .picture import Hints, WeavePicture
-from .routing import Thread, distance_to, route
+from .routing import Thread, distance_to
+from .showing import Showing
+
+NAME_WIDTH = 16.0
+"""The strip at the left of a band by which the band itself is dragged; the seam beside it pulls a transition."""
+Held = tuple[str, str]
+"""What the mouse holds: "state", "group" (its seam), "band" (its name), "pin", "end" or "start" of a thread, "fold",
+"transition", "page"; and an id."""
+
+
+class _Same:
+    """Equal only to what is the same object."""
+
+    def __init__(self, it: object) -> None:
+        self.it = it
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Same) and other.it is self.it
+
+    def __hash__(self) -> int:
+        return id(self.it)
 
 
 class WeaveView(DrawnView):
-    """Drag from card to card or from a seam to a card for a transition, to an empty place to move the card."""
+    """Drag from card to card, or from a seam, for a transition; to an empty place to move the card; a thread's end to
+    lead it elsewhere; a band's name to order bands; from an empty place around cards to select them."""
+
+    laid_out = pyqtSignal()
+    told = pyqtSignal(str)
+    """What was done, in words, where it cannot all be seen."""
+    wanted = pyqtSignal(str)
+    """A state whose card should be seen."""
 
     def __init__(
-        self, document: Document, player: Player, art: Art, snags: SnagList, parent: QWidget | None = None
+        self, document: Document, player: Player, art: Art, snags: SnagList, showing: Showing | None = None,
+        parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
         self.document, self.snags = document, snags
+        self.showing = showing or Showing(document)
         self.picture = WeavePicture(document, player, art, snags)
+        self.keys = WeaveKeys(self)
         self.setAccessibleName("Weave")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self._made: tuple[Puppet | None, float, Layout, tuple[Thread, ...]] = (None, 0.0, lay_out(Puppet(), 100), ())
+        self._made: tuple[tuple[object, ...], Layout] | None = None
+        self._room = 400.0
         self._press: QPointF | None = None
-        self._held: tuple[str, str] | None = None
+        self._held: Held | None = None
         self._at = QPointF()
         self._dragging = False
         self._clip_over: str | None = None
-        self._linking: str | None = None
-        self._hover: str | None = None
+        self.linking: str | None = None
+        self._hover: Held | None = None
         document.puppet_changed.connect(self.relayout)
         document.selection_changed.connect(self.update)
+        self.showing.changed.connect(self.relayout)
         player.moved.connect(self.update)
         snags.changed.connect(self.update)
         self.relayout()
 
     # Layout -----------------------------------------------------------------------------------------------------
 
+    def set_room(self, height: float) -> None:
+        """How high the part of the page is that can be seen: what fits is measured by it."""
+        if height != self._room:
+            self._room = height
+            self.relayout()
+
     def relayout(self) -> None:
         """Size the view for the puppet."""
-        made = lay_out(self.document.puppet, 0)
-        self.setMinimumSize(int(made.width), int(made.height))
+        made = self.layout_now
+        self.setMinimumHeight(int(made.height) + 1)
         self.update()
+        self.laid_out.emit()
+
+    def resizeEvent(self, event: object) -> None:
+        self.relayout()
 
     @property
     def layout_now(self) -> Layout:
         """Where everything stands."""
-        return self._current()[0]
+        showing, puppet = self.showing, self.document.puppet
+        # States and groups that are the same tuples as before stand where they stood: no need to compare one by one.
+        key = (_Same(puppet.states), _Same(puppet.groups), float(self.width()), self._room, showing.size,
+               showing.layer, showing.folded)
+        if self._made is None or self._made[0] != key:
+            made = lay_out(puppet, float(self.width()), self._room, showing.size, showing.layer, showing.folded)
+            self._made = (key, made)
+        return self._made[1]
 
-    def _current(self) -> tuple[Layout, tuple[Thread, ...]]:
-        puppet, width = self.document.puppet, float(self.width())
-        if self._made[0] is not puppet or self._made[1] != width:
-            made = lay_out(puppet, width)
-            self._made = (puppet, width, made, route(puppet, made))
-        return self._made[2], self._made[3]
+    def show_card(self, state: str) -> None:
+        """Ask for a card to be scrolled to."""
+        self.wanted.emit(state)
 
     # Drawing ----------------------------------------------------------------------------------------------------
 
     def draw(self, painter: QPainter) -> None:
-        layout, threads = self._current()
-        target = self._target_card()
-        hints = Hints(
-            over=self._drop_band() if self._dragging or self._clip_over else None,
-            over_spare=self._clip_over is not None and layout.spare.holds(self._at.x(), self._at.y()),
-            hover=self._hover,
-            targets=frozenset(each for each in (target.state if target else None, self._linking) if each),
-            inside=QRectF(self.visibleRegion().boundingRect()),
-        )
-        self.picture.draw(painter, layout, threads, hints)
+        layout = self.layout_now
+        hints = self._hints(layout)
+        self.picture.draw(painter, layout, hints)
         self._draw_drag(painter, layout, hints.over)
-        self.draw_focus(painter)
+        if self.hasFocus():
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(theme.pen(theme.INDIGO, 1.6))
+            painter.drawRoundedRect(hints.inside.adjusted(1.5, 1.5, -1.5, -1.5), 10, 10)
+
+    def _hints(self, layout: Layout) -> Hints:
+        target = self._target_card()
+        dragging = self._dragging or self._clip_over is not None
+        hover = self._hover if self._hover and self._hover[0] in ("state", "group", "transition") else None
+        return Hints(
+            over=self._drop_band() if dragging else None,
+            over_spare=self._clip_over is not None and layout.spare.holds(self._at.x(), self._at.y()),
+            hover=None if dragging else hover,
+            targets=frozenset(each for each in (target.state if target else None, self.linking) if each),
+            inside=QRectF(self.visibleRegion().boundingRect()), grown=self.showing.grown,
+        )
 
     def _draw_drag(self, painter: QPainter, layout: Layout, over: Band | None) -> None:
-        pulling = self._dragging and self._held is not None
-        if pulling and (self._held[0] in ("pin", "group") or self._target_card() is not None):
-            cards.draw_pull(painter, self._pull_from(layout), self._at)
+        if not self._dragging and self._clip_over is None:
+            return
+        kind = self._held[0] if self._held else ""
+        if kind == "page" and self._press is not None:
+            painter.setPen(theme.pen(theme.INDIGO, 1.4, (3, 2)))
+            painter.setBrush(theme.with_alpha(theme.INDIGO, 22))
+            painter.drawRect(QRectF(self._press, self._at).normalized())
+        elif kind == "band":
+            before = self._band_before(self._at.y())
+            y = before.box.y - 3 if before else layout.spare.y - 2
+            painter.setPen(theme.pen(theme.WOAD, 3))
+            painter.drawLine(QPointF(8, y), QPointF(self.width() - 8, y))
+        elif kind in ("pin", "group", "end", "start") or self._target_card() or self._target_band():
+            threads.draw_pull(painter, self._pull_from(layout), self._at)
         elif over is not None:
-            place = layout.place_at(over, self._at.x())
+            moving = self._held[1] if self._held else None
+            place = layout.place_at(over, self._at.x(), self._at.y(), moving)
             painter.setPen(theme.pen(theme.WOAD, 1.8, (3, 2)))
             painter.setBrush(theme.with_alpha(theme.WOAD, 26))
             painter.drawRoundedRect(QRectF(*layout.slot(over, place)), 8, 8)
 
     def _pull_from(self, layout: Layout) -> QPointF:
         kind, id = self._held or ("", "")
+        if kind in ("end", "start"):
+            thread = self._grown(id)
+            if thread is not None:
+                return QPointF(*(thread.points[0] if kind == "end" else thread.points[-1]))
         band = layout.band_of(id) if kind == "group" else None
         if band is not None:
-            return QPointF(band.box.x + SEAM_X, band.box.y + band.box.height / 2)
+            return QPointF(seam_of(band), self._press.y() if self._press else band.box.y)
         card = layout.cards.get(id)
         if card is None:
             return self._press or QPointF()
-        return QPointF(card.box.x + card.box.width / 2, card.box.y + card.box.height / 2)
+        return QPointF(card.box.middle, card.box.y + card.box.height / 2)
 
     # What is under the mouse --------------------------------------------------------------------------------------
 
     def _target_card(self) -> Card | None:
-        """The card a transition being pulled would lead to."""
-        if not self._dragging or self._held is None:
+        """The card a transition being pulled would lead to or from."""
+        if not self._dragging or self._held is None or self._held[0] in ("page", "band"):
             return None
         card = self.layout_now.card_at(self._at.x(), self._at.y())
-        return None if card is None or (card.state == self._held[1] and self._held[0] == "state") else card
+        return None if card is None or self._held == ("state", card.state) else card
+
+    def _target_band(self) -> Band | None:
+        """The band whose seam a transition being pulled would lead to."""
+        if not self._dragging or self._held is None or self._held[0] not in ("state", "group", "end"):
+            return None
+        band = self.layout_now.band_at(self._at.x(), self._at.y())
+        if band is None or band.group is None or self._held == ("group", band.group):
+            return None
+        return band if band.folded or (self._at.x() < band.box.x + FIRST_CARD - 4 and band.depth == 0) else None
 
     def _drop_band(self) -> Band | None:
         """The band that a dragged card or clip would be put into."""
-        if self._held is not None and self._held[0] in ("pin", "group"):
+        if self._clip_over is None and (self._held is None or self._held[0] != "state" or self._target_band()):
             return None
         if self.layout_now.card_at(self._at.x(), self._at.y()) and self._clip_over is None:
             return None
         return self.layout_now.band_at(self._at.x(), self._at.y())
 
-    def _thread_at(self, x: float, y: float) -> Thread | None:
-        near = [(distance_to(thread, x, y), thread) for thread in self._current()[1]]
-        best = min(near, key=lambda pair: pair[0], default=None)
-        return best[1] if best and best[0] < 7 else None
+    def _band_before(self, y: float) -> Band | None:
+        """The band that a band dropped at a height would be put before."""
+        outer = [band for band in self.layout_now.bands if band.depth == 0 and band.group is not None]
+        return next((band for band in outer if y < band.box.y + band.box.height / 2), None)
 
-    def _under(self, x: float, y: float) -> tuple[str, str] | None:
+    def _threads(self) -> tuple[Thread, ...]:
+        layout = self.layout_now
+        focus = self.picture.focus(layout, self._hints(layout))
+        return (*focus.threads, *focus.into, *self.picture.at_rest(layout, self.showing.grown))
+
+    def _grown(self, transition: str) -> Thread | None:
+        return next((each for each in self._threads() if each.transition == transition), None)
+
+    def _thread_at(self, x: float, y: float) -> Thread | None:
+        near = [(distance_to(thread, x, y), thread) for thread in self._threads()]
+        best = min(near, key=lambda pair: pair[0], default=None)
+        return best[1] if best and best[0] < 6 else None
+
+    def under(self, x: float, y: float) -> Held:
+        """What is at a point."""
         layout = self.layout_now
         for layer in self.document.puppet.layers:
             start = layout.cards.get(layer.start or "")
             if start and abs(x - start.box.x - 10) < 8 and abs(y - start.box.y + 6) < 9:
-                return ("pin", start.state)
+                return "pin", start.state
         card = layout.card_at(x, y)
         if card is not None:
-            return ("state", card.state)
+            return "state", card.state
         thread = self._thread_at(x, y)
         if thread is not None:
-            return ("transition", thread.transition)
+            for kind, (px, py) in (("end", thread.points[-1]), ("start", thread.points[0])):
+                if abs(x - px) + abs(y - py) < 9:
+                    return kind, thread.transition
+            return "transition", thread.transition
+        tail = self._tail_at(x, y)
+        if tail is not None:
+            return "transition", tail
         band = layout.band_at(x, y)
-        return ("group", band.group) if band is not None and band.group is not None else None
+        if band is None or band.group is None:
+            return "page", ""
+        if band.depth == 0 and ((band.folded and x < band.box.x + 22) or (x < band.box.x + NAME_WIDTH
+                                and y < band.box.y + 16 and not band.folded)):
+            return "fold", band.group
+        if band.depth == 0 and x < band.box.x + NAME_WIDTH:
+            return "band", band.group
+        if abs(x - seam_of(band)) < 10 or band.folded:
+            return "group", band.group
+        return "page", band.group
+
+    def _tail_at(self, x: float, y: float) -> str | None:
+        layout = self.layout_now
+        row = layout.row_at(y)
+        if row < 0 or row >= len(layout.rows):
+            return None
+        ends = self.picture.ends(layout)
+        for card in layout.rows[row].cards:
+            if card.box.x <= x <= card.box.right and card.box.bottom <= y <= card.box.bottom + layout.size.tail + 2:
+                near = min(ends.tails(card.state), key=lambda tail: abs(tail.start[0] - x), default=None)
+                return near.transition if near is not None and abs(near.start[0] - x) < 5 else None
+        return None
 
     # Hands ------------------------------------------------------------------------------------------------------
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         self.setFocus()
         self._press = self._at = event.position()
-        self._held = self._under(self._at.x(), self._at.y())
+        self._held = self.under(self._at.x(), self._at.y())
         self._dragging = False
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
@@ -153,17 +275,20 @@ class WeaveView(DrawnView):
         if self._press is None:
             self._point_at()
             return
-        if self._held is not None and self._held[0] != "transition" and distance(event, self._press) > 6:
+        if self._held is not None and self._held[0] not in ("transition", "fold") and distance(event, self._press) > 6:
             self._dragging = True
             self.setCursor(Qt.CursorShape.ClosedHandCursor)
         self.update()
 
     def _point_at(self) -> None:
-        under = self._under(self._at.x(), self._at.y())
-        hover = under[1] if under and under[0] == "transition" else None
-        self.setCursor(Qt.CursorShape.PointingHandCursor if under else Qt.CursorShape.ArrowCursor)
-        snags = self.snags.of(*under) if under else ()
-        self.setToolTip("\n".join(snag.why for snag in snags))
+        kind, id = self.under(self._at.x(), self._at.y())
+        if kind in ("end", "start"):
+            kind = "transition"
+        self.setCursor(Qt.CursorShape.ArrowCursor if kind == "page" else Qt.CursorShape.PointingHandCursor)
+        hover = (kind, id) if kind in ("state", "group", "transition") else None
+        said = [snag.why for snag in self.snags.of(kind, id)] if id else []
+        state = self.document.puppet.state(id) if kind == "state" else None
+        self.setToolTip("\n".join([*([state.name] if state else []), *said]))
         if hover != self._hover:
             self._hover = hover
             self.update()
@@ -174,29 +299,58 @@ class WeaveView(DrawnView):
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         self._at = event.position()
-        held, dragging, target, band = self._held, self._dragging, self._target_card(), None
-        if dragging:
-            band = self._drop_band()
-        place = self.layout_now.place_at(band, self._at.x()) if band else 0
+        held, dragging = self._held, self._dragging
+        if dragging and held is not None:
+            self._drop(held)
+        elif held is not None:
+            self._click(held, event.modifiers())
         self._press, self._held, self._dragging = None, None, False
         self.setCursor(Qt.CursorShape.ArrowCursor)
-        if dragging and held is not None:
-            self._drop(held, target, band, place)
-        elif held is None:
-            self.document.deselect()
-        else:
-            self.document.select("state" if held[0] == "pin" else held[0], held[1])
         self.update()
 
-    def _drop(self, held: tuple[str, str], target: Card | None, band: Band | None, place: int) -> None:
+    def _click(self, held: Held, modifiers: Qt.KeyboardModifier) -> None:
         kind, id = held
-        if target is not None and kind == "pin":
-            self.document.edit("move the start", lambda now: edits.start_set(now, target.state))
-        elif target is not None:
-            self.add_transition(id, target.state)
+        more = modifiers & (Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
+        if kind == "fold":
+            self.showing.fold(id)
+        elif kind == "page":
+            self.document.deselect()
+        elif kind in ("state", "pin") and more:
+            self.document.select_also(id)
+        else:
+            named = {"pin": "state", "band": "group", "end": "transition", "start": "transition"}
+            self.document.select(named.get(kind, kind), id)
+
+    def _drop(self, held: Held) -> None:
+        kind, id = held
+        card, seam, band = self._target_card(), self._target_band(), self._drop_band()
+        aimed = card.state if card is not None else seam.group if seam is not None else None
+        if kind == "page":
+            self._select_inside(QRectF(self._press or self._at, self._at).normalized())
+        elif kind == "band":
+            before = self._band_before(self._at.y())
+            place = before.group if before else None
+            self.document.edit("order bands", lambda now: edits.group_ordered(now, id, place))
+        elif aimed is not None and kind == "pin" and card is not None:
+            self.document.edit("move the start", lambda now: edits.start_set(now, card.state))
+        elif aimed is not None and kind == "end":
+            self.document.edit("lead elsewhere", lambda now: edits.transition_changed(now, id, target=aimed))
+            self.document.select("transition", id)
+        elif card is not None and kind == "start":
+            self.document.edit("lead from elsewhere", lambda now: edits.transition_changed(now, id, source=card.state))
+            self.document.select("transition", id)
+        elif aimed is not None and kind in ("state", "group"):
+            self.add_transition(id, aimed)
         elif band is not None and kind == "state":
-            self.document.edit("move card", lambda now: edits.state_placed(now, id, band.group, place))
+            order = self.layout_now.place_at(band, self._at.x(), self._at.y(), id)
+            self.document.edit("move card", lambda now: edits.state_ordered(now, id, band.group, order))
             self.document.select("state", id)
+
+    def _select_inside(self, area: QRectF) -> None:
+        found = [card.state for card in self.layout_now.cards.values() if area.intersects(QRectF(*card.box))]
+        if found:
+            self.document.select("state", found[0])
+            self.document.select_also(*found[1:]) if found[1:] else None
 
     def add_transition(self, source: str, target: str) -> None:
         """A transition that is always open yet; its sentence asks for its condition."""
@@ -225,82 +379,33 @@ class WeaveView(DrawnView):
             self.document.edit("choose clip", lambda now: edits.state_playing(now, card.state, clip))
             self.document.select("state", card.state)
         elif band is not None:
-            self.add_state(found, band.group, layout.place_at(band, at.x()))
+            self.add_state(found, band.group, layout.place_at(band, at.x(), at.y()))
         else:
             self.add_state(found, None, 0, new_band=True)
         return True
 
     def add_state(self, clip: Clip | Spread, group: str | None, place: int | None, new_band: bool = False) -> None:
         """A state that plays a clip or a spread, named like it."""
-        puppet = self.document.puppet
+        puppet, layer = self.document.puppet, self.showing.layer
         if new_band:
-            puppet, group = edits.group_added(puppet, "Ground" if not puppet.groups else "Band")
+            first = not any(each.layer == layer for each in puppet.groups)
+            name = "Ground" if not puppet.groups else "Band"
+            if first and puppet.groups:
+                name = next((each.name.capitalize() for each in puppet.layers if each.id == layer), "Band")
+            puppet, group = edits.group_added(puppet, name, layer=layer)
         name = clip.name.replace("_", " ").strip().capitalize() or clip.name
-        puppet, id = edits.state_added(puppet, name, clip.id, group, place)
+        puppet, id = edits.state_added(puppet, name, clip.id, group, place, layer)
         self.document.edit("add state", puppet)
         self.document.select("state", id)
 
-    # Keys -------------------------------------------------------------------------------------------------------
+    # Keys and wheel ---------------------------------------------------------------------------------------------
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        moves = {
-            Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1),
-        }
-        kind, id = self.document.selection or ("", "")
-        key = Qt.Key(event.key())
-        if key in moves:
-            self._step(*moves[key])
-        elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace) and id:
-            self._remove(kind, id)
-        elif key == Qt.Key.Key_T and kind == "state":
-            self._linking = id
-            self.update()
-        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self._linking and kind == "state":
-            source, self._linking = self._linking, None
-            self.add_transition(source, id)
-        elif key == Qt.Key.Key_O and id:
-            self._next_thread(id)
-        elif key == Qt.Key.Key_Escape:
-            self._linking = None
-            self.document.deselect()
-        else:
+        if not self.keys.pressed(event):
             super().keyPressEvent(event)
 
-    def _step(self, across: int, down: int) -> None:
-        """Select the nearest card in a direction."""
-        layout = self.layout_now
-        here = layout.cards.get(self.document.selection[1]) if self.document.selection else None
-        if here is None:
-            first = next(iter(layout.cards), None)
-            if first is not None:
-                self.document.select("state", first)
-            return
-
-        def far(card: Card) -> float:
-            return abs(card.box.x - here.box.x) + abs(card.box.y - here.box.y) * 3
-
-        ahead = [
-            card for card in layout.cards.values()
-            if (across and card.row == here.row and (card.box.x - here.box.x) * across > 0)
-            or (down and (card.row - here.row) * down > 0)
-        ]
-        if ahead:
-            self.document.select("state", min(ahead, key=far).state)
-
-    def _next_thread(self, id: str) -> None:
-        """Go through the transitions of the selected state or group."""
-        puppet = self.document.puppet
-        current = puppet.transition(id)
-        source = current.source if current else id
-        ids = [each.id for each in puppet.transitions_of(source)]
-        if ids:
-            place = (ids.index(id) + 1) % len(ids) if id in ids else 0
-            self.document.select("transition", ids[place])
-
-    def _remove(self, kind: str, id: str) -> None:
-        remove = {
-            "state": edits.state_removed, "group": edits.group_removed, "transition": edits.transition_removed,
-        }.get(kind)
-        if remove is not None:
-            self.document.deselect()
-            self.document.edit(f"remove {kind}", lambda now: remove(now, id))
+    def wheelEvent(self, event: QWheelEvent | None) -> None:
+        if event.modifiers() & Qt.KeyboardModifier.ControlModifier and event.angleDelta().y():
+            self.showing.resize(-1 if event.angleDelta().y() > 0 else 1, self.layout_now.size)
+        else:
+            super().wheelEvent(event)

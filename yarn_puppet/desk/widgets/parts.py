@@ -39,6 +39,13 @@ class Field:
     hint: str = ""
     longest: int = 4000
     """Characters that can be typed."""
+    offers: Callable[[], tuple[Suggestion, ...]] | None = None
+    """Gives the suggestions when the editor opens, where there are many: a sentence is made far more often."""
+
+    @property
+    def offered(self) -> tuple[Suggestion, ...]:
+        """What can be picked."""
+        return self.suggestions if self.offers is None else self.offers()
 
 
 @dataclass(frozen=True)
@@ -91,6 +98,12 @@ def name_field(value: str, commit: Callable[[str], None], hint: str = "a name") 
         value, lambda text: commit(text.strip()),
         check=lambda text: None if text.strip() else "expected a name", hint=hint, longest=LONGEST_NAME,
     )
+
+
+def many_field(options: Callable[[], list[tuple[str, str]]], commit: Callable[[str], None], hint: str = "") -> Field:
+    """A field for one of many (label, value) options, which are worked out when it is opened."""
+    return Field("", commit, free=False, hint=hint, offers=lambda: tuple(
+        [Suggestion(text, each) for text, each in options()]))
 
 
 def choice_field(

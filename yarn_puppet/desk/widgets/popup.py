@@ -21,6 +21,8 @@ from . import theme
 from .parts import Field, Suggestion
 
 ROWS_SHOWN = 9
+MOST_SHOWN = 200
+"""Suggestions that are listed at a time; typing narrows them."""
 
 
 class _Row(QStyledItemDelegate):
@@ -62,6 +64,7 @@ class TokenPopup(QFrame):
             "border-radius: 8px; }"
         )
         self.field = field
+        self.offered = field.offered
         self.line = QLineEdit(field.value)
         self.line.setMaxLength(field.longest)
         self.line.setAccessibleName(field.hint or "value")
@@ -90,7 +93,7 @@ class TokenPopup(QFrame):
         """Show under a widget, kept inside the screen."""
         widest = max(
             (theme.text_width(each.label, theme.font(13)) + theme.text_width(each.remark, theme.font(11.5))
-             for each in self.field.suggestions), default=0,
+             for each in self.offered[:MOST_SHOWN]), default=0,
         )
         self.setFixedWidth(int(min(460, max(220, widest + 78, below.width()))))
         self.adjustSize()
@@ -107,9 +110,12 @@ class TokenPopup(QFrame):
     def _fill(self, typed: str) -> None:
         """List the suggestions that the last typed word could be the beginning or a part of."""
         word = typed.lower().strip()
-        if self.field.free and any(not each.finishes for each in self.field.suggestions):
+        if self.field.free and any(not each.finishes for each in self.offered):
             word = word.split(" ")[-1]
-        matching = [each for each in self.field.suggestions if word in each.label.lower()]
+        matching = [each for each in self.offered if word in each.label.lower()]
+        # What begins with what was typed comes first; of thousands nobody reads more than these.
+        matching.sort(key=lambda each: not each.label.lower().startswith(word))
+        matching = matching[:MOST_SHOWN]
         self.list.clear()
         for each in matching:
             item = QListWidgetItem(each.label)

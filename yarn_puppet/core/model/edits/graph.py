@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from typing import Any, get_args
 
 from msgspec.structs import replace
@@ -10,24 +11,26 @@ from ..events import Rule
 from ..graph import Group, State, Thread, Transition
 from ..ids import all_ids, free_name, new_id
 from ..puppet import Puppet
-from .entries import added, changed, removed, with_entries
+from .entries import added, changed, moved, removed, with_entries
 
 THREADS: tuple[Thread, ...] = get_args(Thread)
 FIRST_THREADS: tuple[Thread, ...] = ("moss", "madder", "woad", "indigo", "plum", "clay", "weld")
 """The colours new groups get, in turn."""
 
 
-def group_added(puppet: Puppet, name: str, inside: str | None = None) -> tuple[Puppet, str]:
+def group_added(
+    puppet: Puppet, name: str, inside: str | None = None, layer: str | None = None
+) -> tuple[Puppet, str]:
     """With a group at the end; also its id."""
     name = free_name(name, _names(puppet))
     id = new_id(name, all_ids(puppet), "group")
-    layer = inside_group.layer if (inside_group := puppet.group(inside)) else puppet.layers[0].id
+    layer = inside_group.layer if (inside_group := puppet.group(inside)) else layer or puppet.layers[0].id
     thread = FIRST_THREADS[len(puppet.groups) % len(FIRST_THREADS)]
     return added(puppet, "groups", Group(id, name, layer, inside, thread=thread)), id
 
 
 def state_added(
-    puppet: Puppet, name: str, plays: str | None, group: str | None, place: int | None = None
+    puppet: Puppet, name: str, plays: str | None, group: str | None, place: int | None = None, layer: str | None = None
 ) -> tuple[Puppet, str]:
     """With a state that plays a clip or spread; also its id.
 
@@ -36,7 +39,7 @@ def state_added(
     name = free_name(name, _names(puppet))
     id = new_id(name, all_ids(puppet), "state")
     around = puppet.group(group)
-    layer = around.layer if around else puppet.layers[0].id
+    layer = around.layer if around else layer or puppet.layers[0].id
     puppet = state_playing(added(puppet, "states", State(id, name, layer, group)), id, plays)
     if around is not None and around.start is None:
         puppet = changed(puppet, "groups", around.id, start=id)
@@ -44,7 +47,7 @@ def state_added(
         replace(each, start=id) if each.id == layer and each.start is None else each for each in puppet.layers
     )
     puppet = with_entries(puppet, "layers", layers)
-    return (puppet if place is None else state_placed(puppet, id, group, place)), id
+    return (puppet if place is None else state_ordered(puppet, id, group, place)), id
 
 
 def state_playing(puppet: Puppet, id: str, plays: str | None) -> Puppet:
@@ -58,29 +61,46 @@ def state_changed(puppet: Puppet, id: str, **values: Any) -> Puppet:
     return changed(puppet, "states", id, **values)
 
 
-def state_placed(puppet: Puppet, id: str, group: str | None, place: int) -> Puppet:
-    """With a state at a place of a band; the states from that place on make room."""
-    states, wanted = [], place
-    neighbours = {
-        state.place: state.id for state in puppet.states
-        if state.group == group and state.id != id and state.place is not None
-    }
-    pushed: dict[str, int] = {}
-    while wanted in neighbours:
-        pushed[neighbours[wanted]] = wanted + 1
-        wanted += 1
-    for state in puppet.states:
-        if state.id == id:
-            state = replace(state, group=group, place=place)
-        elif state.id in pushed:
-            state = replace(state, place=pushed[state.id])
-        states.append(state)
-    return starts_mended(with_entries(puppet, "states", tuple(states)))
+def state_ordered(puppet: Puppet, id: str, group: str | None, order: int) -> Puppet:
+    """With a state put into a band, or into none, as its state number `order`, counted from 0; it is of that band's
+    layer.
+
+    The states of a band are given places in their order, so that what is added later stands behind them.
+    """
+    moving = puppet.state(id)
+    around = puppet.group(group)
+    if moving is None:
+        return puppet
+    layer = around.layer if around is not None else moving.layer
+    others = sorted(
+        (state for state in puppet.states if state.id != id and state.group == group and state.layer == layer),
+        key=lambda state: 1 << 30 if state.place is None else state.place)
+    order = max(0, min(order, len(others)))
+    ids = [*[state.id for state in others[:order]], id, *[state.id for state in others[order:]]]
+    places = {each: number for number, each in enumerate(ids)}
+    states = tuple(
+        replace(state, group=group, layer=layer, place=places[state.id]) if state.id == id
+        else replace(state, place=places[state.id]) if places.get(state.id, state.place) != state.place
+        else state for state in puppet.states
+    )
+    return starts_mended(with_entries(puppet, "states", states))
+
+
+def group_ordered(puppet: Puppet, id: str, before: str | None) -> Puppet:
+    """With a group put before another of those beside it, or behind them all."""
+    return moved(puppet, "groups", id, before)
 
 
 def state_removed(puppet: Puppet, id: str) -> Puppet:
     """Without a state, its transitions, its part as a start, and its place among what windows let in."""
     return starts_mended(_let_in(_ways_removed(removed(puppet, "states", id), id), id, ()))
+
+
+def states_removed(puppet: Puppet, ids: Collection[str]) -> Puppet:
+    """Without several states, and what hangs on them."""
+    for id in ids:
+        puppet = state_removed(puppet, id)
+    return puppet
 
 
 def _ways_removed(puppet: Puppet, node: str) -> Puppet:
@@ -237,9 +257,9 @@ def same_subject(one: Rule, other: Rule) -> bool:
     return (one.kind, one.memo, one.anchor, one.layer) == (other.kind, other.memo, other.anchor, other.layer)
 
 
-def rule_removed(puppet: Puppet, owner: str, kind: str) -> Puppet:
-    """Without the while-rules of this kind on a state or group."""
-    return _rules_changed(puppet, owner, lambda rules: tuple(each for each in rules if each.kind != kind))
+def rule_taken(puppet: Puppet, owner: str, rule: Rule) -> Puppet:
+    """Without a while-rule that is the same as this one."""
+    return _rules_changed(puppet, owner, lambda rules: tuple(each for each in rules if each != rule))
 
 
 def rule_changed(puppet: Puppet, owner: str, number: int, rule: Rule | None) -> Puppet:

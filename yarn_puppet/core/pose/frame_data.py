@@ -1,0 +1,137 @@
+"""Frame data: when each state with a hit window hits, for how long, how far and how hard. Counted in ticks."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+from typing import NamedTuple
+
+from ..engine.play import play
+from ..engine.program import TICK, Program, ProgramClip, ProgramIntent
+from ..model.clips import Clip
+from ..model.puppet import Puppet
+from ..rules.bind import leaves
+
+MOST_TICKS = 20_000
+"""A clip longer than this many ticks is counted no further."""
+
+
+class FrameData(NamedTuple):
+    """A state that hits. Ticks: `startup` before the first hit window opens, `active` up to the last tick in which one
+    is open, `recovery` after that; `cancel` the first and last tick in which a cancel window is open, counted from 1,
+    or None.
+
+    `reach` is how far in front of the pivot it hits, in pixels. `from_control` is how many ticks after the control that
+    arms its quickest intent the first hit comes, None where no intent leads to it; `control` that intent's name.
+    """
+
+    state: str
+    name: str
+    startup: int
+    active: int
+    recovery: int
+    total: int
+    cancel: tuple[int, int] | None
+    reach: float
+    damage: int
+    hit_stop: int
+    from_control: int | None
+    control: str
+
+
+COLUMNS = (
+    "state", "startup", "active", "recovery", "total", "cancel from", "cancel to", "reach", "damage", "hit stop",
+    "control", "ticks from control to hit",
+)
+
+
+def frame_data(puppet: Puppet, program: Program) -> tuple[FrameData, ...]:
+    """Every state that plays a clip with a hit window, in the order of the puppet."""
+    clips = {clip.id: clip for clip in puppet.clips}
+    controls = _controls(program)
+    found = []
+    for place, state in enumerate(program.states):
+        clip = state.clip
+        if clip is None or clip.id not in clips or not any(window.kind == "hit" for window in clip.windows):
+            continue
+        hits, cancels, total = _counted(clip, max(1, round(state.speed.fixed * TICK)))
+        if not hits:
+            continue
+        windows = [window for window in clip.windows if window.kind == "hit"]
+        control = controls.get(place)
+        found.append(FrameData(
+            state.id, state.name, hits[0], hits[-1] - hits[0] + 1, total - hits[-1] - 1, total,
+            (cancels[0] + 1, cancels[-1] + 1) if cancels else None, _reach(clips[clip.id]),
+            max(window.damage for window in windows), max(window.hit_stop for window in windows),
+            hits[0] + control[0] if control else None, control[1] if control else "",
+        ))
+    return tuple(found)
+
+
+def _counted(clip: ProgramClip, advance: int) -> tuple[list[int], list[int], int]:
+    """The ticks of one cycle in which a hit window is open, those in which a cancel window is, and how many there
+    are."""
+    hits, cancels = [], []
+    time, number, fresh = 0, 0, True
+    while number < MOST_TICKS:
+        done = play(clip, time, fresh, advance)
+        kinds = {window.kind for place, window in enumerate(clip.windows) if done.open >> place & 1}
+        if "hit" in kinds:
+            hits.append(number)
+        if "cancel" in kinds:
+            cancels.append(number)
+        number, time, fresh = number + 1, done.time, False
+        if done.ended:
+            break
+    return hits, cancels, number
+
+
+def _reach(clip: Clip) -> float:
+    """How far before the pivot the hit boxes of a clip come while a hit window is open."""
+    best = 0.0
+    for window in clip.windows:
+        if window.kind != "hit":
+            continue
+        for index, frame in enumerate(clip.frames):
+            if clip.start_of(index) < max(window.end, window.start + 1) and clip.start_of(index + 1) > window.start:
+                pivot = clip.pivot_of(index)
+                for box in frame.boxes:
+                    if box.kind == "hit" and box.name in ("", window.name):
+                        ahead = box.x + box.width - pivot.x if clip.faces == "right" else pivot.x - box.x
+                        best = max(best, ahead)
+    return round(best, 1)
+
+
+def _controls(program: Program) -> dict[int, tuple[int, str]]:
+    """By state the quickest intent that leads to it: after how many ticks it is armed, and its name."""
+    found: dict[int, tuple[int, str]] = {}
+    for each in program.transitions:
+        target = each.target
+        while target < 0 and -target - 1 < len(program.groups):
+            target = program.groups[~target].start
+        for intent in _read(program, each.condition.tree if each.condition else None):
+            quick = (_ticks(intent), intent.name)
+            if target not in found or quick < found[target]:
+                found[target] = quick
+    return found
+
+
+def _read(program: Program, tree: object) -> Iterator[ProgramIntent]:
+    for leaf in leaves(tree) if tree is not None else ():  # type: ignore[arg-type]
+        if leaf.operator == "intent":
+            yield program.intents[int(leaf.value)]  # type: ignore[arg-type]
+
+
+def _ticks(intent: ProgramIntent) -> int:
+    """After how many ticks of its control a gesture arms at the soonest: a hold must last, a tap must be let go."""
+    if intent.gesture == "hold":
+        return -(-intent.threshold // TICK)
+    return 1 if intent.gesture in ("tap", "release", "double tap", "sequence") else 0
+
+
+def frame_data_rows(data: Iterable[FrameData]) -> Iterator[list[object]]:
+    """The table, `COLUMNS` first, as a file of it holds it."""
+    yield list(COLUMNS)
+    for each in data:
+        cancel = each.cancel or ("", "")
+        yield [each.name, each.startup, each.active, each.recovery, each.total, *cancel, each.reach, each.damage,
+               each.hit_stop, each.control, "" if each.from_control is None else each.from_control]

@@ -1,0 +1,296 @@
+"""Copying states, bands and layers, within a puppet or into another, with all that they need.
+
+A parcel is a puppet that holds just what was copied. What a parcel brings and the other puppet has already, is used as
+it is there; what is called the same there but is another is a clash, about which somebody has to be asked.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Collection, Mapping
+from typing import Any, Literal, NamedTuple
+
+from msgspec.structs import replace
+
+from ..model.clips import Clip
+from ..model.events import Deed, Rule
+from ..model.graph import Group, State, Transition
+from ..model.ids import all_ids, free_name, new_id
+from ..model.puppet import Puppet
+from ..model.words import word_from
+from .needs import Needs, needs_of
+from .parse import parse
+from .scope import ConditionError, Scope, scope_by_id
+from .translate import quoted
+from .tree import Query, Type, reads
+
+Answer = Literal["here", "both"]
+"""For a clash: use the entry that is here, or bring the other too, under a name of its own."""
+Key = tuple[str, str]
+"""The field of a puppet that an entry is in, and its id in the parcel."""
+BROUGHT = ("sheets", "anchors", "actions", "senses", "memos", "thresholds", "intents", "clips", "spreads")
+"""What comes along, each after what it needs itself."""
+WORDS = frozenset(("senses", "memos", "thresholds", "intents"))
+"""The fields whose names are words of conditions."""
+OWN = {"sheets": ("name",), "anchors": (), "actions": ("keys",), "senses": ("low", "high", "unit", "start"),
+       "clips": (), "spreads": ()}
+"""What may differ between two entries that are taken for one and the same, beside their ids."""
+
+
+class Parcel(NamedTuple):
+    """What was copied, and in words what could not come along."""
+
+    puppet: Puppet
+    left: tuple[str, ...]
+
+
+class Clash(NamedTuple):
+    """An entry of a parcel that is called like another one here."""
+
+    key: Key
+    name: str
+    what: str
+
+
+class Pasted(NamedTuple):
+    """The puppet after pasting, and the ids of the states and of the groups that are new in it."""
+
+    puppet: Puppet
+    states: tuple[str, ...]
+    groups: tuple[str, ...]
+
+
+def parcel_of(puppet: Puppet, nodes: Collection[str]) -> Parcel:
+    """States and groups with all that is inside them, and what they need. Transitions come along where both their ends
+    do."""
+    groups = {group.id for group in puppet.groups if group.id in nodes
+              or any(each.id in nodes for each in puppet.groups_around(group))}
+    states = tuple(state for state in puppet.states if state.id in nodes or state.group in groups)
+    inside = groups | {state.id for state in states}
+    kept = tuple(each for each in puppet.transitions if each.source in inside and each.target in inside)
+    names = {node.id: node.name for node in puppet.nodes}
+    left = tuple(
+        f"{names.get(each.source, each.source)} → {names.get(each.target, each.target)}" for each in puppet.transitions
+        if (each.source in inside) != (each.target in inside)
+    )
+    heard = {each.id for each in kept}
+    own_states = tuple(_alone(state, groups, heard) for state in states)
+    own_groups = tuple(_alone(group, groups, heard) for group in puppet.groups if group.id in groups)
+    layers = {node.layer for node in (*own_states, *own_groups)}
+    graph = replace(
+        puppet, states=own_states, groups=own_groups, transitions=kept,
+        layers=tuple(each for each in puppet.layers if each.id in layers),
+    )
+    needs = needs_of(graph)
+    return Parcel(_reduced(graph, needs), left)
+
+
+def _alone(node: Any, groups: set[str], heard: set[str]) -> Any:
+    return replace(
+        node, group=node.group if node.group in groups else None,
+        deaf_to=tuple(id for id in node.deaf_to if id in heard),
+    )
+
+
+def _reduced(puppet: Puppet, needs: Needs) -> Puppet:
+    """With only those entries that are needed."""
+    return replace(puppet, **{
+        field: tuple(each for each in getattr(puppet, field) if each.id in needs[field]) for field in BROUGHT
+    })
+
+
+def clashes(puppet: Puppet, parcel: Puppet) -> tuple[Clash, ...]:
+    """What is called the same here and is another."""
+    found = []
+    for field in BROUGHT:
+        for each in getattr(parcel, field):
+            here = _called(puppet, field, each.name)
+            if here is not None and not _same(field, here, each, puppet, parcel):
+                found.append(Clash((field, each.id), each.name, field.removesuffix("s")))
+    return tuple(found)
+
+
+def _called(puppet: Puppet, field: str, name: str) -> Any:
+    return next((each for each in getattr(puppet, field) if each.name == name), None)
+
+
+def _same(field: str, one: Any, other: Any, puppet: Puppet, parcel: Puppet) -> bool:
+    """Whether two entries of one name are taken for the same."""
+    if one == other:
+        return True
+    if field == "intents":
+        actions = {each.id: each.name for each in puppet.actions}, {each.id: each.name for each in parcel.actions}
+        return (one.gesture, actions[0].get(one.action)) == (other.gesture, actions[1].get(other.action))
+    if field == "thresholds":
+        return bool((one.on, one.off) == (other.on, other.off))
+    if field == "clips":
+        return _picture(one) == _picture(other)
+    if field == "spreads":
+        return len(one.clips) == len(other.clips) and bool(one.along == other.along)
+    free = {name: getattr(one, name) for name in ("id", *OWN.get(field, ()))}
+    return bool(replace(other, **free) == one)
+
+
+def _picture(clip: Clip) -> tuple[Any, ...]:
+    """What a clip shows and when, without ids."""
+    return (
+        clip.mode, tuple((each.duration, each.cell.x, each.cell.y, each.cell.width, each.cell.height)
+                         for each in clip.frames),
+        tuple((each.kind, each.name, each.at) for each in clip.moments),
+        tuple((each.kind, each.name, each.start, each.end) for each in clip.windows),
+    )
+
+
+def pasted(puppet: Puppet, parcel: Puppet, layer: str, answers: Mapping[Key, Answer] | None = None) -> Pasted:
+    """With what a parcel holds, on a layer. Of a clash without an answer the entry that is here is used."""
+    return _Pasting(puppet, parcel, layer, answers or {}).done()
+
+
+class _Pasting:
+    """Entries get ids of their own here; everything that names them follows."""
+
+    def __init__(self, puppet: Puppet, parcel: Puppet, layer: str, answers: Mapping[Key, Answer]) -> None:
+        self.puppet, self.parcel, self.layer, self.answers = puppet, parcel, layer, answers
+        self.taken = all_ids(puppet)
+        self.ids: dict[str, str] = {}
+        self.scope: Scope = scope_by_id(parcel)
+        self.types: dict[str, Type] = {memo.id: memo.type for memo in parcel.memos}
+
+    def done(self) -> Pasted:
+        new: list[tuple[str, Any]] = []
+        for field in BROUGHT:
+            for each in getattr(self.parcel, field):
+                here = _called(self.puppet, field, each.name)
+                clash = here is not None and not _same(field, here, each, self.puppet, self.parcel)
+                if here is not None and not (clash and self.answers.get((field, each.id)) == "both"):
+                    self.ids[each.id] = here.id
+                else:
+                    self._take(each.id, each.name)
+                    new.append((field, each))
+        nodes: list[Any] = [*self.parcel.groups, *self.parcel.states]
+        for node in nodes:
+            self._take(node.id, node.name)
+        for way in self.parcel.transitions:
+            self._take(way.id, way.id)
+        brought = {each.id for field, each in new if field == "clips"}
+        for clip in self.parcel.clips:
+            for event in clip.events if clip.id in brought else ():
+                self._take(event.id, event.name)
+        for layer in self.parcel.layers:
+            self.ids[layer.id] = self.layer
+        for field, each in new:
+            self._add(field, self._entry(field, each))
+        names = {node.name for node in self.puppet.nodes}
+        for group in self.parcel.groups:
+            self._add("groups", self._node(group, names))
+        for state in self.parcel.states:
+            self._add("states", self._node(state, names))
+        for way in self.parcel.transitions:
+            self._add("transitions", self._transition(way))
+        return Pasted(self.puppet, tuple(self.ids[each.id] for each in self.parcel.states),
+                      tuple(self.ids[each.id] for each in self.parcel.groups))
+
+    def _take(self, id: str, name: str) -> None:
+        self.ids[id] = new_id(name, self.taken, "entry")
+        self.taken.add(self.ids[id])
+
+    def _add(self, field: str, entry: Any) -> None:
+        self.puppet = replace(self.puppet, **{field: (*getattr(self.puppet, field), entry)})
+
+    def id(self, id: str) -> str:
+        """What an entry of the parcel is called here."""
+        return self.ids.get(id, id)
+
+    def maybe(self, id: str | None) -> str | None:
+        """The same, where there may be none."""
+        return None if id is None else self.id(id)
+
+    def _name(self, field: str, name: str) -> str:
+        if field in WORDS:
+            return word_from(name, {each.name for each in self.puppet.named_values})
+        return free_name(name, {each.name for each in getattr(self.puppet, field)})
+
+    # Entries ----------------------------------------------------------------------------------------------------
+
+    def _entry(self, field: str, each: Any) -> Any:
+        made = replace(each, id=self.id(each.id), name=self._name(field, each.name))
+        return CHANGES[field](self, made) if field in CHANGES else made
+
+    def _clip(self, clip: Clip) -> Clip:
+        frames = tuple(
+            replace(frame, cell=replace(frame.cell, sheet=self.id(frame.cell.sheet)), anchors=tuple(
+                replace(point, anchor=self.id(point.anchor)) for point in frame.anchors))
+            for frame in clip.frames
+        )
+        moments = tuple(
+            replace(each, id=self.id(each.id), anchor=self.maybe(each.anchor), deeds=self._deeds(each.deeds))
+            for each in clip.moments
+        )
+        windows = tuple(
+            replace(each, id=self.id(each.id), rules=self._rules(each.rules),
+                    into=tuple(self.ids[id] for id in each.into if id in self.ids))
+            for each in clip.windows
+        )
+        return replace(clip, frames=frames, moments=moments, windows=windows)
+
+    def _node(self, node: State | Group, names: set[str]) -> Any:
+        name = free_name(node.name, names)
+        names.add(name)
+        made = replace(
+            node, id=self.id(node.id), name=name, layer=self.layer, group=self.maybe(node.group),
+            rules=self._rules(node.rules), deaf_to=tuple(self.id(id) for id in node.deaf_to),
+        )
+        if isinstance(made, Group):
+            return replace(made, start=self.maybe(made.start) if made.start in self.ids else None)
+        speed = made.speed_map
+        return replace(
+            made, clip=self.maybe(made.clip), spread=self.maybe(made.spread), on_enter=self._deeds(made.on_enter),
+            on_leave=self._deeds(made.on_leave), place=made.place if made.group is not None else None,
+            speed_map=replace(speed, source=self.id(speed.source)) if speed is not None else None,
+        )
+
+    def _transition(self, each: Transition) -> Transition:
+        return replace(each, id=self.id(each.id), source=self.id(each.source), target=self.id(each.target),
+                       when=self._text(each.when))
+
+    def _rules(self, rules: tuple[Rule, ...]) -> tuple[Rule, ...]:
+        return tuple(
+            replace(each, memo=self.maybe(each.memo), anchor=self.maybe(each.anchor), layer=self.maybe(each.layer))
+            for each in rules
+        )
+
+    def _deeds(self, deeds: tuple[Deed, ...]) -> tuple[Deed, ...]:
+        return tuple(
+            replace(each, memo=self.maybe(each.memo), intent=self.maybe(each.intent),
+                    value=self._text(each.value, self.types.get(each.memo or "", "bool")))
+            for each in deeds
+        )
+
+    def _text(self, text: str, expected: Type = "bool") -> str:
+        """A condition over the ids here; one that cannot be read stays as it is."""
+        if not text.strip():
+            return text
+        try:
+            tree = parse(text, self.scope, expected)
+        except ConditionError:
+            return text
+        for part in reversed(reads(tree)):
+            if isinstance(part, Query):
+                if part.function == "in_state":
+                    first, last = part.argument_span
+                    text = text[:first] + quoted(self.id(part.argument)) + text[last:]
+            else:
+                first, last = part.span
+                text = text[:first] + self.id(part.symbol.id) + text[last:]
+        return text
+
+
+CHANGES: dict[str, Callable[[_Pasting, Any], Any]] = {
+    "clips": lambda pasting, clip: pasting._clip(clip),
+    "spreads": lambda pasting, spread: replace(
+        spread, clips=tuple(replace(each, clip=pasting.id(each.clip)) for each in spread.clips),
+        along=tuple(pasting.id(name) for name in spread.along)),
+    "intents": lambda pasting, intent: replace(
+        intent, action=pasting.id(intent.action), others=tuple(pasting.id(each) for each in intent.others)),
+    "thresholds": lambda pasting, each: replace(each, source=pasting.id(each.source)),
+}
+"""What else of an entry names other entries."""

@@ -1,0 +1,88 @@
+"""What a graph needs beside itself: everything its states, groups and transitions name, and what that names in turn."""
+
+from __future__ import annotations
+
+from ..model.events import Deed, Rule
+from ..model.puppet import Puppet
+from .parse import parse
+from .scope import ConditionError, scope_by_id
+from .tree import Read, Type, reads
+
+Needs = dict[str, set[str]]
+"""By field of a puppet, the ids of what is needed of it."""
+VALUES = {"intent": "intents", "sense": "senses", "memo": "memos", "threshold": "thresholds"}
+
+
+def needs_of(puppet: Puppet) -> Needs:
+    """What the states, groups and transitions of a puppet need of the rest of it."""
+    return _Needs(puppet).found()
+
+
+class _Needs:
+    def __init__(self, puppet: Puppet) -> None:
+        self.puppet = puppet
+        self.scope = scope_by_id(puppet)
+        self.types: dict[str, Type] = {memo.id: memo.type for memo in puppet.memos}
+        self.needs: Needs = {field: set() for field in (
+            "sheets", "anchors", "clips", "spreads", "actions", "intents", "senses", "memos", "thresholds")}
+
+    def found(self) -> Needs:
+        puppet, needs = self.puppet, self.needs
+        for state in puppet.states:
+            self._rules(state.rules)
+            self._deeds((*state.on_enter, *state.on_leave))
+            needs["clips"] |= {state.clip} if state.clip else set()
+            needs["spreads"] |= {state.spread} if state.spread else set()
+            if state.speed_map is not None:
+                self._value(state.speed_map.source)
+        for group in puppet.groups:
+            self._rules(group.rules)
+        for each in puppet.transitions:
+            self._text(each.when)
+        for spread in puppet.spreads:
+            if spread.id in needs["spreads"]:
+                needs["clips"] |= {each.clip for each in spread.clips}
+                for name in spread.along:
+                    self._value(name)
+        for clip in puppet.clips:
+            if clip.id in needs["clips"]:
+                needs["sheets"] |= {frame.cell.sheet for frame in clip.frames}
+                needs["anchors"] |= {point.anchor for frame in clip.frames for point in frame.anchors}
+                for moment in clip.moments:
+                    needs["anchors"] |= {moment.anchor} if moment.anchor else set()
+                    self._deeds(moment.deeds)
+                for window in clip.windows:
+                    self._rules(window.rules)
+        for threshold in puppet.thresholds:
+            if threshold.id in needs["thresholds"]:
+                self._value(threshold.source)
+        for intent in puppet.intents:
+            if intent.id in needs["intents"]:
+                needs["actions"] |= {intent.action, *intent.others}
+        return needs
+
+    def _rules(self, rules: tuple[Rule, ...]) -> None:
+        self.needs["memos"] |= {each.memo for each in rules if each.memo}
+        self.needs["anchors"] |= {each.anchor for each in rules if each.anchor}
+
+    def _deeds(self, deeds: tuple[Deed, ...]) -> None:
+        for each in deeds:
+            self.needs["memos"] |= {each.memo} if each.memo else set()
+            self.needs["intents"] |= {each.intent} if each.intent else set()
+            self._text(each.value, self.types.get(each.memo or "", "bool"))
+
+    def _value(self, id: str) -> None:
+        for field in ("senses", "memos"):
+            if any(each.id == id for each in getattr(self.puppet, field)):
+                self.needs[field].add(id)
+
+    def _text(self, text: str, expected: Type = "bool") -> None:
+        if not text.strip():
+            return
+        try:
+            tree = parse(text, self.scope, expected)
+        except ConditionError:
+            return
+        for part in reads(tree):
+            if isinstance(part, Read) and part.symbol.kind in VALUES:
+                self.needs[VALUES[part.symbol.kind]].add(part.symbol.id)

@@ -1,0 +1,296 @@
+"""Crossings: from × to. Who may go where, through which group, in what order; and for each state what ends it."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter
+from PyQt6.QtWidgets import QWidget
+
+from ...core.model.edits import ready_made as edits
+from ...core.model.graph import Transition
+from ..session.document import Document
+from ..widgets import theme
+from ..widgets.view import DrawnView, distance
+from .conditions import term_texts
+from .layout import in_order
+from .showing import Index, Showing
+
+HEAD, SIDE = 92.0, 116.0
+LEAST, MOST = 11.0, 26.0
+LINE = 19.0
+
+
+class Way(NamedTuple):
+    """A transition as one state meets it: its place among all that the state tries, and its owner."""
+
+    order: int
+    transition: Transition
+    owner: str
+
+
+class CrossingsView(DrawnView):
+    """A click on a cell goes to its transition; a drag along a row leads that state to each; a name says what ends
+    it."""
+
+    chosen = pyqtSignal(str, str)
+
+    def __init__(self, document: Document, showing: Showing, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.document, self.showing = document, showing
+        self.setAccessibleName("Crossings")
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self._made: tuple[object, str, list[str], dict[tuple[str, str], list[Way]]] | None = None
+        self._index = Index(document.puppet)
+        self._press: tuple[QPointF, int, int] | None = None
+        self._at: tuple[int, int] | None = None
+        document.puppet_changed.connect(self._resize)
+        document.selection_changed.connect(self._resize)
+        showing.changed.connect(self._resize)
+        self._resize()
+
+    # What is shown ----------------------------------------------------------------------------------------------
+
+    def _current(self) -> tuple[list[str], dict[tuple[str, str], list[Way]]]:
+        puppet, layer = self.document.puppet, self.showing.layer
+        if self._made is None or self._made[0] is not puppet or self._made[1] != layer:
+            self._index = Index(puppet)
+            by_band: dict[str | None, list[str]] = {}
+            for state in in_order([each for each in puppet.states if each.layer == layer]):
+                by_band.setdefault(self._index.outermost(state.id), []).append(state.id)
+            bands = [*(group.id for group in puppet.groups), None]
+            states = [id for band in bands for id in by_band.get(band, ())]
+            cells: dict[tuple[str, str], list[Way]] = {}
+            for state in states:
+                for way in self.ways_out(state):
+                    cells.setdefault((state, way.transition.target), []).append(way)
+            self._made = (puppet, layer, states, cells)
+        return self._made[2], self._made[3]
+
+    @property
+    def states(self) -> list[str]:
+        """The states of the layer, band by band."""
+        return self._current()[0]
+
+    def ways_out(self, state: str) -> list[Way]:
+        """Every transition that a state tries, in order, with its owner."""
+        puppet, owned = self.document.puppet, self._owned()
+        node = self._index.states[state]
+        around, deaf = list(puppet.groups_around(node)), set(node.deaf_to)
+        own = owned.get(state, [])
+        overriding: list[tuple[str, Transition]] = [(state, each) for each in own if each.overrides]
+        plain = [(state, each) for each in own if not each.overrides]
+        outer: list[list[tuple[str, Transition]]] = []
+        for group in around:
+            heard = [each for each in owned.get(group.id, []) if each.id not in deaf]
+            outer.insert(0, [(group.id, each) for each in heard if each.overrides])
+            plain += [(group.id, each) for each in heard if not each.overrides]
+            deaf |= set(group.deaf_to)
+        tried = [*(pair for pairs in outer for pair in pairs), *overriding, *plain]
+        return [
+            Way(number + 1, each, owner) for number, (owner, each) in enumerate(tried)
+            if each.target != state or each.reenters
+        ]
+
+    def _owned(self) -> dict[str, list[Transition]]:
+        found: dict[str, list[Transition]] = {}
+        for each in self.document.puppet.transitions:
+            found.setdefault(each.source, []).append(each)
+        return found
+
+    @property
+    def size(self) -> float:
+        """The side of a cell."""
+        room = (self.width() - SIDE - 8) / max(1, len(self.states))
+        return max(LEAST, min(MOST, room))
+
+    def cell(self, row: int, column: int) -> QRectF:
+        """Where a cell is."""
+        size = self.size
+        return QRectF(SIDE + column * size, HEAD + row * size, size, size)
+
+    def name_area(self, row: int) -> QRectF:
+        """Where the name of a row is."""
+        return QRectF(4, HEAD + row * self.size, SIDE - 8, self.size)
+
+    def _resize(self) -> None:
+        if self.showing.kind != "crossings":
+            return
+        count = len(self.states)
+        listed = len(self.ways_out(self._chosen_state())) + 2 if self._chosen_state() else 1
+        self.setMinimumSize(int(SIDE + count * LEAST + 12), int(HEAD + count * self.size + 20 + listed * LINE))
+        self.update()
+
+    def _chosen_state(self) -> str:
+        kind, id = self.document.selection or ("", "")
+        transition = self.document.puppet.transition(id) if kind == "transition" else None
+        id = transition.source if transition is not None else id
+        return id if id in self.states else ""
+
+    # Drawing ----------------------------------------------------------------------------------------------------
+
+    def draw(self, painter: QPainter) -> None:
+        states, cells = self._current()
+        if not states:
+            theme.draw_text(painter, 12, 26, "No state on this layer yet.", theme.font(13, italic=True), theme.QUIET)
+            return
+        size, chosen = self.size, self._chosen_state()
+        small = theme.font(min(12.5, max(9.0, size - 3)))
+        theme.draw_text(painter, 8, HEAD - 8, "from ↓   to →", theme.font(12), theme.QUIET)
+        for number, state in enumerate(states):
+            self._draw_names(painter, number, state, state == chosen, small)
+        for row, source in enumerate(states):
+            for column in range(len(states)):
+                area = self.cell(row, column)
+                if area.intersects(self.seen):
+                    self._draw_cell(painter, area, cells.get((source, states[column]), ()), row == column,
+                                    self._is_covered(row, column))
+        pointed = self._at is not None and max(self._at) < len(states)
+        through = cells.get((states[self._at[0]], states[self._at[1]]), []) if pointed and self._at else []
+        y = HEAD + len(states) * size + 22
+        if chosen:
+            self._draw_ends(painter, chosen, y, through)
+        else:
+            theme.draw_text(painter, 10, y, "Click a name to see what ends that state; drag along a row to lead it"
+                            " to several.", theme.font(12.5, italic=True), theme.QUIET)
+        self.draw_focus(painter)
+
+    def _draw_names(self, painter: QPainter, number: int, state: str, chosen: bool, of: object) -> None:
+        color = self._color(state)
+        name, area = self._index.states[state].name, self.name_area(number)
+        font = theme.font(min(12.5, max(9.0, self.size - 3)), strong=chosen)
+        shown = theme.elided(name, font, SIDE - 22)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(color)
+        painter.drawRect(QRectF(SIDE - 9, area.y() + 1, 4, area.height() - 2))
+        painter.drawRect(QRectF(SIDE + number * self.size + 1, HEAD - 6, self.size - 2, 4))
+        theme.draw_text(painter, SIDE - 14 - theme.text_width(shown, font), area.center().y() + 4, shown, font,
+                        theme.INK)
+        painter.save()
+        painter.translate(SIDE + (number + 0.5) * self.size + 4, HEAD - 10)
+        painter.rotate(-60)
+        theme.draw_text(painter, 0, 0, name, font, theme.INK, HEAD)
+        painter.restore()
+
+    def _draw_cell(
+        self, painter: QPainter, area: QRectF, ways: object, diagonal: bool, covered: bool
+    ) -> None:
+        painter.setPen(theme.pen(theme.with_alpha(theme.SEAM, 130), 0.8))
+        painter.setBrush(theme.tint(theme.WOAD, 0.25) if covered else theme.tint(theme.SEAM, 0.5) if diagonal
+                         else theme.PAPER)
+        painter.drawRect(area)
+        found: list[Way] = list(ways)  # type: ignore[call-overload]
+        if not found:
+            return
+        first = found[0]
+        inner = area.adjusted(2, 2, -2, -2)
+        color = self._color(first.transition.target)
+        direct = first.owner in self._index.states
+        painter.setPen(theme.pen(color, 1.4))
+        # Its own ways are filled, those through a group outlined.
+        painter.setBrush(color if direct else theme.tint(color, 0.16))
+        painter.drawRoundedRect(inner, 3, 3)
+        if area.width() >= 15:
+            painter.setFont(theme.font(min(12, area.width() - 6), strong=True))
+            painter.setPen(theme.PAPER if direct else color)
+            painter.drawText(inner, Qt.AlignmentFlag.AlignCenter, str(first.order) + ("+" if len(found) > 1 else ""))
+
+    def _draw_ends(self, painter: QPainter, state: str, y: float, through: list[Way]) -> None:
+        names = {node.id: node.name for node in self.document.puppet.nodes}
+        x = theme.draw_text(painter, 10, y, "What ends ", theme.font(13), theme.QUIET)
+        theme.draw_text(painter, x, y, names[state], theme.font(13, strong=True), theme.INK)
+        for number, way in enumerate(self.ways_out(state)):
+            y += LINE
+            each = way.transition
+            words = " + ".join(text for _, text, _ in term_texts(each.when, self.document.puppet)) or "always"
+            if each.leave.kind != "any time":
+                words += f" · {each.leave.window + ' window' if each.leave.kind == 'in a window' else each.leave.kind}"
+            owner = "" if way.owner == state else f" · through {names.get(way.owner, way.owner)}"
+            owner += ", tried before its own" if each.overrides else ""
+            strong = way in through
+            x = theme.draw_text(painter, 16, y, f"{number + 1}", theme.font(12.5, strong=True), theme.QUIET) + 8
+            x = theme.draw_text(painter, x, y, f"→ {names.get(each.target, each.target)}",
+                                theme.font(13, strong=True), self._color(each.target)) + 10
+            theme.draw_text(painter, x, y, words + owner, theme.font(12.5, italic=strong), theme.INK,
+                            self.width() - x - 10)
+
+    def _color(self, node: str) -> QColor:
+        group = self._index.groups.get(self._index.outermost(node) or "")
+        return theme.THREADS[group.thread] if group is not None else theme.FAINT
+
+    def _is_covered(self, row: int, column: int) -> bool:
+        if self._press is None or self._at is None or self._press[1] != row:
+            return False
+        first, last = sorted((self._press[2], self._at[1]))
+        return first <= column <= last and (first != last or self._at == (row, column))
+
+    # Hands ------------------------------------------------------------------------------------------------------
+
+    def _place(self, at: QPointF) -> tuple[int, int] | None:
+        size, count = self.size, len(self.states)
+        row, column = int((at.y() - HEAD) // size), int((at.x() - SIDE) // size)
+        return (row, column) if 0 <= row < count and -1 <= column < count and at.y() >= HEAD else None
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        self.setFocus()
+        place = self._place(event.position())
+        self._press = (event.position(), *place) if place is not None and place[1] >= 0 else None
+        self._at = place if self._press else None
+        self.update()
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        place = self._place(event.position())
+        self._at = place if place is not None and place[1] >= 0 else None
+        states, cells = self._current()
+        ways = cells.get((states[place[0]], states[place[1]]), ()) if self._at and place else ()
+        self.setToolTip(self._told(states[place[0]], states[place[1]], list(ways)) if self._at and place else "")
+        self.update()
+
+    def _told(self, source: str, target: str, ways: list[Way]) -> str:
+        names = {node.id: node.name for node in self.document.puppet.nodes}
+        if not ways:
+            return f"{names[source]} does not go to {names[target]}"
+        lines = []
+        for way in ways:
+            words = " + ".join(text for _, text, _ in term_texts(way.transition.when, self.document.puppet)) or "always"
+            through = "" if way.owner == source else f", through {names.get(way.owner, way.owner)}"
+            lines.append(f"{names[source]} → {names[target]}: {words}{through}, tried {way.order}.")
+        return "\n".join(lines)
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        press, self._press = self._press, None
+        place = self._place(event.position())
+        states, cells = self._current()
+        if place is not None and (place[1] < 0 or press is None):
+            self.chosen.emit("state", states[place[0]])
+        elif press is not None and distance(event, press[0]) > 6 and self._at is not None:
+            self._fill(press[1], press[2], self._at[1])
+        elif press is not None:
+            ways = cells.get((states[press[1]], states[press[2]]), [])
+            if ways:
+                self.chosen.emit("transition", ways[0].transition.id)
+            elif press[1] != press[2]:
+                self._fill(press[1], press[2], press[2])
+        self.update()
+
+    def _fill(self, row: int, first: int, last: int) -> None:
+        """Ways from one state to all that the drag covered, like the one it began at if there is one."""
+        states, cells = self._current()
+        source = states[row]
+        covered = states[min(first, last):max(first, last) + 1]
+        begun = cells.get((source, states[first]), [])
+        like = begun[0].transition if begun else Transition("new", source, source)
+        before = self.document.puppet
+        self.document.edit("fill row", lambda now: edits.ways_copied(now, like, [source], covered))
+        if self.document.puppet is not before:
+            self.chosen.emit("transition", self.document.puppet.transitions[-1].id)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        states, chosen = self.states, self._chosen_state()
+        steps = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}
+        if event.key() in steps and states:
+            place = states.index(chosen) + steps[Qt.Key(event.key())] if chosen else 0
+            self.chosen.emit("state", states[max(0, min(len(states) - 1, place))])
+        else:
+            super().keyPressEvent(event)

@@ -1,0 +1,108 @@
+"""Where threads begin and end: tails at the lower edges of cards and along seams, and the places where arrows
+arrive."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import NamedTuple
+
+from ...core.model.graph import Transition
+from ...core.model.puppet import Puppet
+from .layout import SEAM_X, Band, Box, Card, Layout
+
+Place = tuple[float, float]
+
+TAIL_PITCH = 9.0
+"""From one tail of a card to the next, where there is room."""
+
+
+class Tail(NamedTuple):
+    """The short end of a transition at its card or seam: where it begins, and where it stops at rest."""
+
+    transition: str
+    start: Place
+    end: Place
+    source: str
+    target: str
+    number: int
+    """Its place, from 1, among those of its source."""
+
+
+class Ends:
+    """What the threads of a puppet hang on in one layout."""
+
+    def __init__(self, puppet: Puppet, layout: Layout) -> None:
+        self.layout, self.of_puppet = layout, puppet
+        self.parents = {node.id: node.group for node in puppet.nodes}
+        self.of_source: dict[str, list[Transition]] = {}
+        self.into: dict[str, list[Transition]] = {}
+        for each in puppet.transitions:
+            self.of_source.setdefault(each.source, []).append(each)
+            self.into.setdefault(each.target, []).append(each)
+        self._tails: dict[str, tuple[Tail, ...]] = {}
+
+    def shown(self, node: str) -> Card | Band | None:
+        """The card, band or frame that stands for a node: its own, or that of a folded band around it."""
+        layout, seen = self.layout, set[str]()
+        at: str | None = node
+        while at is not None and at not in seen:
+            seen.add(at)
+            found = layout.cards.get(at) or layout.by_group.get(at)
+            if found is not None:
+                return found
+            at = self.parents.get(at)
+        return None
+
+    def tails(self, source: str) -> tuple[Tail, ...]:
+        """The tails of a card or a seam, in order; none where it is not shown itself."""
+        known = self._tails.get(source)
+        if known is None:
+            known = self._tails[source] = tuple(self._made(source))
+        return known
+
+    def all_tails(self, sources: Iterable[str]) -> list[Tail]:
+        """The tails of several."""
+        return [tail for source in sources for tail in self.tails(source)]
+
+    def _made(self, source: str) -> list[Tail]:
+        transitions = self.of_source.get(source, [])
+        card = self.layout.cards.get(source)
+        band = self.layout.by_group.get(source)
+        if card is not None:
+            places = [(x, card.box.bottom) for x in _spread(card.box, len(transitions))]
+            tail = (0.0, self.layout.size.tail)
+        elif band is not None:
+            x = seam_of(band)
+            top, room = band.box.y + 8, max(10.0, band.box.height - 18)
+            step = min(7.0, room / max(1, len(transitions)))
+            places = [(x, top + step * number) for number in range(len(transitions))]
+            tail = (7.0 if band.depth == 0 else -4.0, 0.0)
+        else:
+            return []
+        return [
+            Tail(each.id, place, (place[0] + tail[0], place[1] + tail[1]), source, each.target, number + 1)
+            for number, (each, place) in enumerate(zip(transitions, places, strict=True))
+        ]
+
+
+def _spread(box: Box, count: int) -> list[float]:
+    """Where along the lower edge of a card its tails are; the right end is kept for what arrives."""
+    room = box.width - (20.0 if box.width > 30 else 6.0)
+    step = min(TAIL_PITCH, room / max(1, count - 1)) if count > 1 else 0.0
+    first = box.x + (8.0 if box.width > 30 else 3.0)
+    return [first + step * number for number in range(count)]
+
+
+def seam_of(band: Band) -> float:
+    """The x of a band's seam, or of a frame's left edge."""
+    return band.box.x + SEAM_X if band.depth == 0 else band.box.x
+
+
+def top_port(card: Card) -> Place:
+    """Where what comes from above arrives: between two places of tails, so that the two never lie on each other."""
+    return card.box.x + card.box.width * 0.55, card.box.y
+
+
+def bottom_port(card: Card) -> Place:
+    """Where what comes from below arrives."""
+    return card.box.right - (6.0 if card.box.width > 30 else 3.0), card.box.bottom

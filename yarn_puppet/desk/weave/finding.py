@@ -1,0 +1,34 @@
+"""What can be found in a puppet by typing: states and bands by name, clips, transitions by what they wait for."""
+
+from __future__ import annotations
+
+from ...core.model.puppet import Puppet
+from .conditions import term_texts
+
+Found = tuple[str, str, str, str]
+"""Kind, id, what is shown, and a remark."""
+
+
+def found(puppet: Puppet) -> list[Found]:
+    """Everything, in the order in which it is offered."""
+    names = {node.id: node.name for node in puppet.nodes}
+    clips = {clip.id: clip.name for clip in puppet.clips}
+    playing: dict[str, str] = {}
+    for state in puppet.states:
+        if state.clip is not None:
+            playing.setdefault(state.clip, state.id)
+    entries: list[Found] = [
+        ("state", state.id, state.name, names.get(state.group or "", "no band")) for state in puppet.states
+    ]
+    entries += [("group", group.id, group.name, "band") for group in puppet.groups]
+    entries += [
+        ("state", playing[id], f"{name}", f"clip of {names.get(playing[id], playing[id])}")
+        for id, name in clips.items() if id in playing and name != names.get(playing[id])
+    ]
+    for each in puppet.transitions:
+        words = " + ".join(text for _, text, _ in term_texts(each.when, puppet)) or "always"
+        if each.leave.kind == "in a window":
+            words += f" + {each.leave.window} window"
+        ends = f"{names.get(each.source, each.source)} → {names.get(each.target, each.target)}"
+        entries.append(("transition", each.id, f"{ends}: {words}", "transition"))
+    return entries

@@ -1,0 +1,188 @@
+"""Frame data: every state that hits, as a table that can be sorted and written out."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
+from PyQt6.QtWidgets import QWidget
+
+from ...core.formats.errors import FileProblem
+from ...core.formats.table_file import save_table
+from ...core.pose.frame_data import FrameData, frame_data, frame_data_rows
+from ..session.document import Document
+from ..session.player import Player
+from ..widgets import theme
+from ..widgets.dialogs import choose_file, complain
+from ..widgets.view import DrawnView
+from .showing import Showing
+
+ROW, HEAD = 28.0, 46.0
+Value = Callable[[FrameData], Any]
+COLUMNS: tuple[tuple[str, float, Value], ...] = (
+    ("state", 128.0, lambda each: each.name), ("startup", 62.0, lambda each: each.startup),
+    ("active", 52.0, lambda each: each.active), ("recovery", 66.0, lambda each: each.recovery),
+    ("cancel", 62.0, lambda each: each.cancel or (9999, 9999)), ("reach", 52.0, lambda each: each.reach),
+    ("damage", 60.0, lambda each: each.damage), ("hit stop", 58.0, lambda each: each.hit_stop),
+    ("control to hit", 118.0, lambda each: 9999 if each.from_control is None else each.from_control),
+)
+BAR = 110.0
+
+
+class FrameDataView(DrawnView):
+    """A click on a heading sorts, a click on a row goes to the state."""
+
+    chosen = pyqtSignal(str)
+
+    def __init__(
+        self, document: Document, player: Player, showing: Showing, parent: QWidget | None = None
+    ) -> None:
+        super().__init__(parent)
+        self.document, self.player, self.showing = document, player, showing
+        self.setAccessibleName("Frame data")
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.sorted_by, self.backwards = -1, False
+        self._made: tuple[object, tuple[FrameData, ...]] | None = None
+        document.puppet_changed.connect(self._resize)
+        document.selection_changed.connect(self.update)
+        showing.changed.connect(self._resize)
+        player.moved.connect(self.update)
+        self._resize()
+
+    def _resize(self) -> None:
+        if self.showing.kind == "frame data":
+            self.setMinimumHeight(int(HEAD + ROW * max(1, len(self.rows)) + 12))
+            self.update()
+
+    @property
+    def rows(self) -> list[FrameData]:
+        """The table as it is sorted."""
+        program = self.player.recording.setup.program
+        if self._made is None or self._made[0] is not program:
+            self._made = (program, frame_data(self.player.recording.setup.puppet, program))
+        found = list(self._made[1])
+        if self.sorted_by >= 0:
+            found.sort(key=COLUMNS[self.sorted_by][2], reverse=self.backwards)
+        return found
+
+    def heading(self, number: int) -> QRectF:
+        """Where the heading of a column is."""
+        return QRectF(10 + sum(wide for _, wide, _ in COLUMNS[:number]), 20, COLUMNS[number][1], HEAD - 22)
+
+    def row(self, number: int) -> QRectF:
+        """Where a row is."""
+        return QRectF(6, HEAD + number * ROW, self.width() - 12, ROW)
+
+    @property
+    def csv_button(self) -> QRectF:
+        """Where the table is written out."""
+        return QRectF(self.width() - 74, 2, 66, 20)
+
+    def draw(self, painter: QPainter) -> None:
+        rows = self.rows
+        theme.draw_text(painter, 10, 15, "ticks at the puppet's rate; one pass of each clip", theme.font(12),
+                        theme.QUIET)
+        painter.setPen(theme.pen(theme.SEAM, 1.2))
+        painter.setBrush(theme.PAPER)
+        painter.drawRoundedRect(self.csv_button, 10, 10)
+        painter.setFont(theme.font(12, strong=True))
+        painter.setPen(theme.INK)
+        painter.drawText(self.csv_button, Qt.AlignmentFlag.AlignCenter, "CSV…")
+        for number, (title, *_) in enumerate(COLUMNS):
+            area = self.heading(number)
+            sign = "" if number != self.sorted_by else " ↓" if self.backwards else " ↑"
+            theme.draw_text(painter, area.x(), area.y() + 17, title + sign,
+                            theme.font(12.5, strong=number == self.sorted_by), theme.INK)
+        if not rows:
+            theme.draw_text(painter, 10, HEAD + 20, "No state plays a clip with a hit window yet: drag one on the lanes"
+                            " of the Clips page.", theme.font(13, italic=True), theme.QUIET)
+        longest = max((each.total for each in rows), default=1)
+        for number, each in enumerate(rows):
+            self._draw_row(painter, number, each, longest)
+        self.draw_focus(painter)
+
+    def _draw_row(self, painter: QPainter, number: int, each: FrameData, longest: int) -> None:
+        area = self.row(number)
+        if self.document.selection == ("state", each.state):
+            painter.setPen(theme.pen(theme.INDIGO, 1.2))
+            painter.setBrush(theme.tint(theme.INDIGO, 0.08))
+            painter.drawRoundedRect(area, 6, 6)
+        elif number % 2 == 0:
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(theme.LINEN)
+            painter.drawRoundedRect(area, 6, 6)
+        texts = [
+            each.name, each.startup, each.active, each.recovery,
+            f"{each.cancel[0]}–{each.cancel[1]}" if each.cancel else "—", f"{each.reach:g} px", each.damage,
+            each.hit_stop or "—",
+            f"{each.control.replace('_', ' ')} + {each.from_control}" if each.from_control is not None else "—",
+        ]
+        x = 10.0
+        for (_, wide, _), text in zip(COLUMNS, texts, strict=True):
+            theme.draw_text(painter, x, area.center().y() + 4.5, str(text), theme.font(13, strong=x < 20), theme.INK,
+                            wide - 8)
+            x += wide
+        room = min(BAR, area.right() - x - 8)
+        if room > 30:
+            self._draw_bar(painter, QRectF(x, area.center().y() - 4, room * each.total / longest, 8), each)
+
+    def _draw_bar(self, painter: QPainter, area: QRectF, each: FrameData) -> None:
+        """The three stretches over each other; text says the same in the columns."""
+        painter.setPen(Qt.PenStyle.NoPen)
+        tick = area.width() / each.total
+        for start, count, color, tall in (
+            (0, each.startup, theme.SEAM, 0.5), (each.startup, each.active, theme.MADDER, 1.0),
+            (each.startup + each.active, each.recovery, theme.SEAM, 0.5),
+        ):
+            high = area.height() * tall
+            painter.setBrush(color)
+            painter.drawRect(QRectF(area.x() + start * tick, area.center().y() - high / 2, max(1.0, count * tick),
+            high))
+
+    # Hands ------------------------------------------------------------------------------------------------------
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        at = event.position()
+        self.setFocus()
+        if self.csv_button.contains(at):
+            self.write()
+            return
+        for number in range(len(COLUMNS)):
+            if self.heading(number).contains(at):
+                self.sort(number)
+                return
+        for number, each in enumerate(self.rows):
+            if self.row(number).contains(QPointF(at)):
+                self.chosen.emit(each.state)
+
+    def sort(self, column: int) -> None:
+        """Sort by a column, backwards the second time."""
+        self.backwards = column == self.sorted_by and not self.backwards
+        self.sorted_by = column
+        self.update()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        rows = [each.state for each in self.rows]
+        steps = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}
+        if event.key() in steps and rows:
+            id = (self.document.selection or ("", ""))[1]
+            place = rows.index(id) + steps[Qt.Key(event.key())] if id in rows else 0
+            self.chosen.emit(rows[max(0, min(len(rows) - 1, place))])
+        elif Qt.Key.Key_1 <= event.key() <= Qt.Key.Key_9 and event.key() - Qt.Key.Key_1 < len(COLUMNS):
+            self.sort(event.key() - Qt.Key.Key_1)
+        else:
+            super().keyPressEvent(event)
+
+    def write(self) -> None:
+        """Ask for a file, and write the table to it."""
+        def put(path: Path) -> None:
+            try:
+                save_table(frame_data_rows(self.rows), path)
+            except FileProblem as problem:
+                complain(self.window(), "The table was not written", str(problem))
+
+        choose_file(self.window(), "Write the frame data", "Tables (*.csv)", str(self.document.folder), put, ".csv",
+                    f"{self.document.puppet.name} frame data")

@@ -1,0 +1,48 @@
+"""The sentence of a group: where it starts, whether it remembers, what all in it share."""
+
+from __future__ import annotations
+
+from ...core.model.edits import graph as edits
+from ...core.model.graph import Group
+from ..session.document import Document
+from ..widgets import theme
+from ..widgets.parts import Part, Token, Word, choice_field, name_field
+from .ready_made import band_gestures
+from .tokens import deaf_tokens, remove_token, rule_tokens
+
+
+def group_sentence(document: Document, group: Group) -> list[Part]:
+    """Its start, whether it remembers, where it is, what it brings; the ready-made pieces at the end."""
+    puppet = document.puppet
+    inside = [node for node in puppet.nodes if node.group == group.id]
+    others = [(each.name, each.id) for each in puppet.groups if each.id != group.id and each.layer == group.layer]
+    others.append(("no other band", ""))
+
+    def change(name: str, /, **values: object) -> None:
+        document.edit(name, lambda now: edits.group_changed(now, group.id, **values))
+
+    start = puppet.node(group.start)
+    around = puppet.group(group.group)
+    return [
+        Token(group.name, theme.THREADS[group.thread],
+              name_field(group.name, lambda text: change("rename band", name=text)), name="band name"),
+        Word("starts in"),
+        Token(start.name if start else "its first state", theme.WELD,
+              choice_field(group.start or "", [(node.name, node.id) for node in inside],
+                           lambda id: change("choose the band's start", start=id)), name="band start"),
+        Token("and remembers where it was" if group.remembers else "each time", theme.INDIGO, name="remembers",
+              action=lambda: change("let the band remember", remembers=not group.remembers),
+              tip="Click to switch between starting anew and going on where it was"),
+        Word("· in"),
+        Token(around.name if around else "no other band", theme.MOSS, name="inside",
+              field=choice_field(group.group or "", others, lambda id: document.edit(
+                  "nest band", lambda now: edits.group_nested(now, group.id, id or None)))),
+        Word("· thread"),
+        Token(group.thread, theme.THREADS[group.thread], name="thread",
+              field=choice_field(group.thread, [(each, each) for each in edits.THREADS],
+                                 lambda thread: change("choose thread", thread=thread))),
+        *rule_tokens(document, group.id, group.rules),
+        *deaf_tokens(document, group),
+        *band_gestures(document, group),
+        remove_token(document, "remove band", lambda now: edits.group_removed(now, group.id)),
+    ]

@@ -1,0 +1,160 @@
+"""The weave by keyboard: from card to card and along their tails, linking, sizes, folding, copying."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QKeyEvent, QKeySequence
+
+from ...core.model.edits import graph as edits
+from .layout import Card
+from .transfer import copy_selected, duplicate_selected, paste
+
+if TYPE_CHECKING:
+    from .view import WeaveView
+
+ARROWS = {
+    Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1),
+}
+
+
+class WeaveKeys:
+    """What each key does. T begins a transition and Enter ends it; O goes along the tails, with Shift backwards; F
+    folds a band; + and - change the size, 0 fits; Ctrl with D, C, X, V and A as everywhere."""
+
+    def __init__(self, view: WeaveView) -> None:
+        self.view = view
+        self.keys: dict[Qt.Key, Callable[[], None]] = {
+            Qt.Key.Key_Delete: self.remove, Qt.Key.Key_Backspace: self.remove, Qt.Key.Key_T: self.begin_link,
+            Qt.Key.Key_Return: self.end_link, Qt.Key.Key_Enter: self.end_link, Qt.Key.Key_Escape: self.let_go,
+            Qt.Key.Key_F: self.fold, Qt.Key.Key_Plus: lambda: self.resize(-1), Qt.Key.Key_Equal: lambda:
+            self.resize(-1), Qt.Key.Key_Minus: lambda: self.resize(1), Qt.Key.Key_0: view.showing.fit,
+        }
+        self.sequences: tuple[tuple[QKeySequence.StandardKey | QKeySequence, Callable[[], None]], ...] = (
+            (QKeySequence.StandardKey.Copy, lambda: copy_selected(view.document)),
+            (QKeySequence.StandardKey.Cut, self.cut),
+            (QKeySequence.StandardKey.Paste,
+             lambda: paste(view.document, view.showing.layer, view.window(), view.told.emit)),
+            (QKeySequence("Ctrl+D"), lambda: duplicate_selected(view.document)),
+            (QKeySequence.StandardKey.SelectAll, self.select_all),
+        )
+
+    def pressed(self, event: QKeyEvent) -> bool:
+        """Do what a key means; False where it means nothing here."""
+        for keys, does in self.sequences:
+            if event.matches(keys) if isinstance(keys, QKeySequence.StandardKey) else (
+                keys.matches(QKeySequence(event.keyCombination())) == QKeySequence.SequenceMatch.ExactMatch
+            ):
+                does()
+                return True
+        key, shift = Qt.Key(event.key()), bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+        if key in ARROWS:
+            self.step(*ARROWS[key], also=shift)
+            return True
+        if key == Qt.Key.Key_O:
+            self.along_tails(-1 if shift else 1)
+            return True
+        if key not in self.keys:
+            return False
+        self.keys[key]()
+        return True
+
+    @property
+    def selection(self) -> tuple[str, str]:
+        """What is selected."""
+        return self.view.document.selection or ("", "")
+
+    def step(self, across: int, down: int, also: bool) -> None:
+        """Select the nearest card in a direction."""
+        layout, document = self.view.layout_now, self.view.document
+        here = layout.cards.get(self.selection[1])
+        if here is None:
+            first = next(iter(layout.cards), None)
+            if first is not None:
+                document.select("state", first)
+            return
+
+        def far(card: Card) -> float:
+            return abs(card.box.x - here.box.x) + abs(card.box.y - here.box.y) * 3
+
+        ahead = [
+            card for card in layout.cards.values()
+            if (across and card.row == here.row and (card.box.x - here.box.x) * across > 0)
+            or (down and (card.row - here.row) * down > 0)
+        ]
+        if ahead:
+            state = min(ahead, key=far).state
+            if also:
+                before = document.selected_states
+                document.select("state", state)
+                document.select_also(*(each for each in before if each != state))
+            else:
+                document.select("state", state)
+            self.view.show_card(state)
+
+    def along_tails(self, by: int) -> None:
+        """Go through the transitions of the selected state or group."""
+        puppet, id = self.view.document.puppet, self.selection[1]
+        current = puppet.transition(id)
+        ids = [each.id for each in puppet.transitions_of(current.source if current else id)]
+        if ids:
+            place = (ids.index(id) + by) % len(ids) if id in ids else 0 if by > 0 else -1
+            self.view.document.select("transition", ids[place])
+
+    def begin_link(self) -> None:
+        """The selected state is where a transition begins."""
+        if self.selection[0] in ("state", "group"):
+            self.view.linking = self.selection[1]
+            self.view.update()
+
+    def end_link(self) -> None:
+        """The selected state is where it leads."""
+        source, self.view.linking = self.view.linking, None
+        if source is not None and self.selection[0] in ("state", "group"):
+            self.view.add_transition(source, self.selection[1])
+
+    def let_go(self) -> None:
+        """Nothing is selected, nothing being linked."""
+        self.view.linking = None
+        self.view.document.deselect()
+
+    def fold(self) -> None:
+        """Fold the selected band, or the one of the selected state, or open it."""
+        kind, id = self.selection
+        group = self.view.picture.index.outermost(id) or (id if kind == "group" else None)
+        if group is not None:
+            self.view.showing.fold(group)
+
+    def resize(self, by: int) -> None:
+        """A larger or smaller size."""
+        self.view.showing.resize(by, self.view.layout_now.size)
+
+    def select_all(self) -> None:
+        """Every state of the layer."""
+        states = list(self.view.layout_now.cards)
+        if states:
+            self.view.document.select("state", states[0])
+            self.view.document.select_also(*states[1:])
+
+    def cut(self) -> None:
+        """Copy, then remove."""
+        copy_selected(self.view.document)
+        self.remove()
+
+    def remove(self) -> None:
+        """Remove what is selected."""
+        document = self.view.document
+        kind, id = self.selection
+        states = document.selected_states
+        if len(states) > 1:
+            document.deselect()
+            document.edit("remove states", lambda now: edits.states_removed(now, states))
+            return
+        remove = {
+            "state": edits.state_removed, "group": edits.group_removed, "transition": edits.transition_removed,
+        }.get(kind)
+        if remove is not None:
+            document.deselect()
+            document.edit(f"remove {kind}", lambda now: remove(now, id))

@@ -1,0 +1,116 @@
+"""Tokens for the ready-made pieces of a graph: each is one edit, and can be undone as one."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from ...core.model.edits import ready_made as edits
+from ...core.model.graph import Group
+from ...core.model.puppet import Puppet
+from ...core.rules.translate import to_ids
+from ..session.document import Document
+from ..widgets import theme
+from ..widgets.parts import Field, Part, Token, choice_field, many_field
+from .conditions import term_suggestions, wrong
+from .transfer import copy_selected, duplicate_selected
+
+
+def state_gestures(document: Document, states: Sequence[str]) -> list[Part]:
+    """What can be made of one state, or of several."""
+    puppet = document.puppet
+    parts: list[Part] = []
+    if len(states) > 1:
+        parts.append(Token(
+            "chain on…", theme.QUIET, quiet=True, name="chain on",
+            tip="A combo: each leads on to the next in its cancel window, a memo counts the steps",
+            field=_condition(puppet, lambda when: _do(
+                document, "chain", lambda now: edits.chained(now, states, when)), "what leads on to the next")))
+    parts.append(Token(
+        "back at the end", theme.QUIET, quiet=True, name="back at the end",
+        tip="At the end of its clip it goes back to the start", action=lambda: _do(
+            document, "back at the end", lambda now: edits.back_at_the_end(now, states))))
+    if len(states) == 1:
+        state = puppet.state(states[0])
+        others = [(node.name, node.id) for node in puppet.nodes
+                  if state is not None and node.id != state.id and node.layer == state.layer]
+        parts.append(Token(
+            "there and back…", theme.QUIET, quiet=True, name="there and back",
+            tip="To another state on a condition, and back on its opposite",
+            field=many_field(lambda: _ways(puppet, others), lambda picked: _there_and_back(
+                document, states[0], picked), "where to, on what")))
+        held = [(each.name, each.id) for each in puppet.intents if each.gesture == "held"]
+        bands = [group for group in puppet.groups if state is not None and group.layer == state.layer]
+        options = [(f"{name}, from {band.name}", f"{id} {band.id}") for name, id in held for band in bands]
+        if options:
+            parts.append(Token(
+                "while held…", theme.QUIET, quiet=True, name="while held",
+                tip="From every state of a band while an intent is held, and back where it was when it is let go",
+                field=choice_field("", options, lambda picked: _while_held(document, states[0], picked))))
+    parts.append(_copying(document))
+    return parts
+
+
+def _copying(document: Document) -> Token:
+    """Copying and duplicating, which the keyboard does too."""
+    does = {"copy": copy_selected, "duplicate": duplicate_selected}
+    return Token("copy…", theme.QUIET, quiet=True, name="copy", tip="With all it needs (Ctrl+C, Ctrl+V, Ctrl+D)",
+                 field=choice_field("", [("copy, to paste here or in another puppet", "copy"),
+                                         ("duplicate", "duplicate")], lambda picked: does[picked](document)))
+
+
+def band_gestures(document: Document, group: Group) -> list[Part]:
+    """What can be made of a band."""
+    puppet = document.puppet
+    others = [(node.name, node.id) for node in puppet.nodes if node.id != group.id and node.layer == group.layer]
+    return [
+        Token("every state of this band to…", theme.QUIET, quiet=True, name="every state to",
+              tip="One transition of the whole band", field=many_field(
+                  lambda: _ways(puppet, others), lambda picked: _every_state(document, group.id, picked),
+                  "where to, on what")),
+        _copying(document),
+    ]
+
+
+def _do(document: Document, name: str, change: object) -> None:
+    document.edit(name, change)  # type: ignore[arg-type]
+
+
+def _condition(puppet: Puppet, commit: object, hint: str) -> Field:
+    """A field for a condition over names."""
+    return Field("", lambda text: commit(to_ids(text, puppet)), term_suggestions(puppet),  # type: ignore[operator]
+                 check=lambda text: wrong(text, puppet) if text.strip() else "expected a condition", hint=hint)
+
+
+def _ways(puppet: Puppet, nodes: list[tuple[str, str]]) -> list[tuple[str, str]]:
+    """Every node with every simple condition: what is typed narrows it."""
+    words = [suggestion.value for suggestion in term_suggestions(puppet) if suggestion.finishes]
+    return [(f"{name}, on {word}", f"{id} {word}") for name, id in nodes for word in words]
+
+
+def _there_and_back(document: Document, source: str, picked: str) -> None:
+    target, _, word = picked.partition(" ")
+    when = to_ids(word, document.puppet)
+    document.edit("there and back", lambda now: edits.there_and_back(now, source, target, when, opposite(when)))
+
+
+def _every_state(document: Document, group: str, picked: str) -> None:
+    target, _, word = picked.partition(" ")
+    when = to_ids(word, document.puppet)
+    document.edit("every state to", lambda now: edits.every_state_to(now, group, target, when))
+    document.select("transition", document.puppet.transitions[-1].id)
+
+
+def _while_held(document: Document, state: str, picked: str) -> None:
+    intent, _, group = picked.partition(" ")
+    document.edit("while held", lambda now: edits.while_held(now, group, state, intent))
+
+
+def opposite(when: str) -> str:
+    """What holds when a simple condition does not."""
+    if when.startswith("not "):
+        return when.removeprefix("not ")
+    for sign, other in ((" == ", " != "), (" != ", " == "), (" >= ", " < "), (" <= ", " > "), (" > ", " <= "),
+                        (" < ", " >= ")):
+        if when.count(sign) == 1 and " and " not in when and " or " not in when:
+            return when.replace(sign, other)
+    return f"not {when}" if when.isidentifier() or when.endswith(")") else f"not ({when})"

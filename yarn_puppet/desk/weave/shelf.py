@@ -1,0 +1,124 @@
+"""The shelf of clips below the weave: each a chip to drag into it."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QWheelEvent
+from PyQt6.QtWidgets import QWidget
+
+from ...core.model.clips import Clip
+from ...core.model.graph import Spread
+from ...core.model.puppet import find
+from ..pictures.art import Art, draw_fitted
+from ..session.document import Document
+from ..widgets import theme
+from ..widgets.view import DrawnView, distance
+
+CHIP_WIDTH, CHIP_HEIGHT = 104.0, 38.0
+
+
+class ClipShelf(DrawnView):
+    """Every clip as a chip to drag into the weave; those that a state plays already are quieter."""
+
+    dragged = pyqtSignal(str, QPoint)
+    dropped = pyqtSignal(str, QPoint)
+    entered = pyqtSignal(str)
+
+    def __init__(self, document: Document, art: Art, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.document, self.art = document, art
+        self.setAccessibleName("Clips to drag")
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setFixedHeight(int(CHIP_HEIGHT) + 10)
+        self._offset = 0.0
+        self._press: tuple[QPointF, str] | None = None
+        self._dragging = False
+        self._current = 0
+        document.puppet_changed.connect(self.update)
+
+    def chip(self, number: int) -> QRectF:
+        """Where a clip's chip is."""
+        return QRectF(48 + number * (CHIP_WIDTH + 6) - self._offset, 4, CHIP_WIDTH, CHIP_HEIGHT)
+
+    def draw(self, painter: QPainter) -> None:
+        puppet, shelf = self.document.puppet, self.shelf
+        theme.draw_text(painter, 8, 28, "clips", theme.font(13), theme.QUIET)
+        if not puppet.clips:
+            theme.draw_text(painter, 52, 28, "none yet: bring in art on the Clips page", theme.font(13, italic=True),
+                            theme.QUIET)
+        used = {state.spread or state.clip for state in puppet.states}
+        painter.setClipRect(QRectF(44, 0, self.width() - 46, self.height()))
+        for number, clip in enumerate(shelf):
+            self._draw_chip(painter, clip, self.chip(number), clip.id in used,
+                            self.hasFocus() and number == self._current)
+        if self._dragging and self._press is not None:
+            clip = next((each for each in shelf if each.id == self._press[1]), None)
+            if clip is not None:
+                self._draw_chip(painter, clip, self.chip(shelf.index(clip)).translated(0, -3), False, True)
+
+    @property
+    def shelf(self) -> tuple[Clip | Spread, ...]:
+        """What can be dragged: spreads, then clips."""
+        return (*self.document.puppet.spreads, *self.document.puppet.clips)
+
+    def _draw_chip(self, painter: QPainter, each: Clip | Spread, rect: QRectF, used: bool, focused: bool) -> None:
+        theme.draw_card(painter, rect, 7, theme.LINEN if used else theme.WHITE,
+                        theme.INDIGO if focused else theme.SEAM, 1.8 if focused else 1.1)
+        puppet = self.document.puppet
+        clip = each if isinstance(each, Clip) else next(
+            (found for placed in each.clips if (found := puppet.clip(placed.clip)) is not None), None)
+        if clip is not None and clip.frames:
+            draw_fitted(painter, self.art, clip, len(clip.frames) // 2, QRectF(rect.x() + 4, rect.y() + 3, 36, 32))
+        theme.draw_text(painter, rect.x() + 43, rect.y() + 17, each.name, theme.font(12, strong=not used), theme.INK,
+                        CHIP_WIDTH - 48)
+        what = f"spread of {len(each.clips)}" if isinstance(each, Spread) else "in use" if used else "drag in"
+        theme.draw_text(painter, rect.x() + 43, rect.y() + 31, what, theme.font(11),
+                        theme.QUIET, CHIP_WIDTH - 48)
+
+    def _clip_at(self, at: QPointF) -> Clip | Spread | None:
+        return next((clip for number, clip in enumerate(self.shelf)
+                     if self.chip(number).contains(at)), None)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        self.setFocus()
+        clip = self._clip_at(event.position())
+        self._press = (event.position(), clip.id) if clip else None
+        if clip is not None:
+            self._current = self.shelf.index(clip)
+        self.update()
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        if self._press is not None and (self._dragging or distance(event, self._press[0]) > 6):
+            self._dragging = True
+            self.setCursor(Qt.CursorShape.ClosedHandCursor)
+            self.dragged.emit(self._press[1], event.globalPosition().toPoint())
+            self.update()
+        elif self._press is None:
+            self.setCursor(Qt.CursorShape.OpenHandCursor if self._clip_at(event.position())
+                           else Qt.CursorShape.ArrowCursor)
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        if self._dragging and self._press is not None:
+            self.dropped.emit(self._press[1], event.globalPosition().toPoint())
+        elif self._press is not None and find(self.document.puppet.spreads, self._press[1]) is not None:
+            self.document.select("spread", self._press[1])
+        self._press, self._dragging = None, False
+        self.setCursor(Qt.CursorShape.ArrowCursor)
+        self.update()
+
+    def wheelEvent(self, event: QWheelEvent | None) -> None:
+        most = max(0.0, 54 + len(self.shelf) * (CHIP_WIDTH + 6) - self.width())
+        turn = event.angleDelta().y() or event.angleDelta().x()
+        self._offset = max(0.0, min(most, self._offset - turn / 2))
+        self.update()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        clips = self.shelf
+        steps = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}
+        if event.key() in steps and clips:
+            self._current = max(0, min(len(clips) - 1, self._current + steps[Qt.Key(event.key())]))
+            self.update()
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self._current < len(clips):
+            self.entered.emit(clips[self._current].id)
+        else:
+            super().keyPressEvent(event)

@@ -1,0 +1,174 @@
+"""The strip over the weave: the layers with their states and weights live, what is shown and how, and finding."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QPainter
+from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QSizePolicy, QWidget
+
+from ...core.model.edits import layers as edits
+from ...core.model.graph import Layer
+from ..session.document import Document
+from ..session.player import Player
+from ..widgets import theme
+from ..widgets.buttons import PillButton
+from ..widgets.parts import Field, Suggestion
+from ..widgets.popup import TokenPopup
+from .finding import found
+from .showing import GROWN, KINDS, Showing
+
+HEIGHT = 26
+
+
+class LayerPill(QAbstractButton):
+    """A layer: its name, its active state, and how much of it is shown."""
+
+    def __init__(self, layer: Layer, showing: Showing, player: Player, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.layer, self.showing, self.player = layer, showing, player
+        self.setObjectName(f"layer {layer.name}")
+        self.setAccessibleName(f"layer {layer.name}")
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setToolTip("Show this layer")
+        self.clicked.connect(lambda: showing.show_layer(layer.id))
+
+    @property
+    def now(self) -> tuple[str, float]:
+        """The name of its active state, and its weight."""
+        record = self.player.shown
+        for each in record.report.layers if record else ():
+            if each.layer == self.layer.id:
+                state = self.showing.document.puppet.state(each.state)
+                return state.name if state else each.state, each.weight
+        return "—", 0.0
+
+    def sizeHint(self) -> QSize:
+        wide = theme.text_width(self.layer.name, theme.font(13, strong=True))
+        return QSize(int(wide) + 88 + (34 if len(self.showing.document.puppet.layers) > 1 else 0), HEIGHT)
+
+    def paintEvent(self, event: object) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        rect = QRectF(self.rect()).adjusted(1, 3, -1, -3)
+        on, (state, weight) = self.showing.layer == self.layer.id, self.now
+        painter.setPen(theme.pen(theme.INDIGO if self.hasFocus() else theme.INK if on else theme.SEAM,
+                                 1.8 if self.hasFocus() else 1.2))
+        painter.setBrush(theme.INK if on else theme.PAPER)
+        painter.drawRoundedRect(rect, rect.height() / 2, rect.height() / 2)
+        ink, quiet = (theme.PAPER, theme.SEAM) if on else (theme.INK, theme.QUIET)
+        x = theme.draw_text(painter, rect.x() + 10, rect.center().y() + 4.5, self.layer.name,
+                            theme.font(13, strong=True), ink)
+        bar = len(self.showing.document.puppet.layers) > 1
+        theme.draw_text(painter, x + 8, rect.center().y() + 4.5, state, theme.font(12), quiet,
+                        rect.right() - x - 18 - (36 if bar else 0))
+        if bar:
+            whole = QRectF(rect.right() - 42, rect.center().y() - 1.5, 32, 3.5)
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(theme.with_alpha(theme.SEAM, 200))
+            painter.drawRoundedRect(whole, 1.7, 1.7)
+            painter.setBrush(theme.CLAY)
+            painter.drawRoundedRect(QRectF(whole.x(), whole.y(), whole.width() * weight, whole.height()), 1.7, 1.7)
+
+
+class WeaveStrip(QWidget):
+    """Lays the pills out: layers at the left, what is shown at the right."""
+
+    layer_chosen = pyqtSignal(str)
+    node_found = pyqtSignal(str, str)
+
+    def __init__(self, document: Document, player: Player, showing: Showing, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.document, self.player, self.showing = document, player, showing
+        self.setFixedHeight(HEIGHT)
+        self.row = QHBoxLayout(self)
+        self.row.setContentsMargins(4, 0, 4, 0)
+        self.row.setSpacing(5)
+        self.layers: list[LayerPill] = []
+        self.kinds = {kind: self._pill(kind, lambda kind=kind: showing.show_kind(kind)) for kind in KINDS}
+        self.grown = {each: self._pill(each, lambda each=each: showing.grow(each)) for each in GROWN}
+        self.grown["tails"].setToolTip("Threads rest as tails")
+        self.grown["near"].setToolTip("Threads within a band are grown out")
+        self.grown["all"].setToolTip("All threads are grown out")
+        self.fit = self._pill("fit", showing.fit)
+        self.fit.setToolTip("As large as all of it can be seen (0); + and − or the wheel with Ctrl change it")
+        self.find = self._pill("find…", self.open_find)
+        self.find.setToolTip("Find a state, a transition by what it reads, or a clip (Ctrl+F)")
+        self.more = self._pill("+ layer", self._add_layer)
+        self.popup: TokenPopup | None = None
+        self._fill()
+        document.puppet_changed.connect(self.refresh)
+        showing.changed.connect(self.refresh)
+        player.moved.connect(self._live)
+        self.refresh()
+
+    def _pill(self, text: str, does: Callable[[], None]) -> PillButton:
+        pill = PillButton(text, self, 12.5, 22)
+        pill.outlined = True
+        pill.clicked.connect(lambda: (does(), self.refresh()))
+        return pill
+
+    def _fill(self) -> None:
+        while self.row.count():
+            self.row.takeAt(0)
+        for pill in self.layers:
+            self.row.addWidget(pill)
+        self.row.addWidget(self.more)
+        self.row.addStretch(1)
+        for pill in (*self.grown.values(), self.fit):
+            self.row.addWidget(pill)
+        self.row.addSpacing(8)
+        for pill in self.kinds.values():
+            self.row.addWidget(pill)
+        self.row.addWidget(self.find)
+
+    def refresh(self) -> None:
+        """Show the layers there are, and what is chosen."""
+        layers = self.document.puppet.layers
+        if [pill.layer for pill in self.layers] != list(layers):
+            for pill in self.layers:
+                pill.hide()
+                pill.deleteLater()
+            self.layers = [LayerPill(each, self.showing, self.player, self) for each in layers]
+            for pill in self.layers:
+                pill.setSizePolicy(QSizePolicy.Policy.Maximum, QSizePolicy.Policy.Fixed)
+                pill.clicked.connect(lambda _=False, id=pill.layer.id: self.layer_chosen.emit(id))
+            self._fill()
+        for kind, pill in self.kinds.items():
+            pill.setChecked(kind == self.showing.kind)
+        for each, pill in self.grown.items():
+            pill.setChecked(each == self.showing.grown)
+            pill.setVisible(self.showing.kind == "cards")
+        self.fit.setVisible(self.showing.kind == "cards")
+        self.fit.setChecked(self.showing.size is None)
+        self.find.setChecked(False)
+        self.more.setChecked(False)
+        self._live()
+
+    def _live(self) -> None:
+        for pill in self.layers:
+            pill.update()
+
+    def _add_layer(self) -> None:
+        puppet, id = edits.layer_added(self.document.puppet, "layer")
+        self.document.edit("add layer", puppet)
+        self.showing.show_layer(id)
+        self.layer_chosen.emit(id)
+
+    # Finding ----------------------------------------------------------------------------------------------------
+
+    def open_find(self) -> None:
+        """A line to type in; Enter goes to what is found."""
+        entries = found(self.document.puppet)
+        field = Field(
+            "", self._go, tuple(Suggestion(label, f"{kind} {id}", remark) for kind, id, label, remark in entries),
+            free=False, hint="a state, band, clip, or what a transition reads",
+        )
+        self.popup = TokenPopup(self.window(), field, theme.INK)
+        self.popup.open_at(self.find)
+
+    def _go(self, value: str) -> None:
+        kind, _, id = value.partition(" ")
+        self.node_found.emit(kind, id)

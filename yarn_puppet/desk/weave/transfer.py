@@ -1,0 +1,178 @@
+"""Copying states and bands, and pasting them into this or another window's puppet, through the clipboard."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from msgspec.structs import replace
+from PyQt6.QtCore import QMimeData, Qt
+from PyQt6.QtWidgets import QApplication, QDialog, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+
+from ...core.formats.errors import FileProblem
+from ...core.formats.puppet_file import puppet_bytes, puppet_from
+from ...core.model.puppet import Puppet
+from ...core.rules.copying import Answer, Clash, Key, clashes, parcel_of, pasted
+from ..session.document import Document, Rebasing
+from ..widgets import theme
+from ..widgets.buttons import PillButton
+from ..widgets.dialogs import complain
+from ..widgets.parts import Token, Word
+from ..widgets.sentence import Sentence
+
+MIME = "application/x-yarn-puppet-parcel"
+LEFT = "application/x-yarn-puppet-left"
+"""What could not come along, a line each."""
+MOST_BYTES = 64 << 20
+
+
+def nodes_selected(document: Document) -> tuple[str, ...]:
+    """The states and the band that are selected."""
+    kind, id = document.selection or ("", "")
+    return (id,) if kind == "group" else document.selected_states
+
+
+def copy_selected(document: Document) -> None:
+    """Put what is selected, with what it needs, on the clipboard."""
+    copy_nodes(document, nodes_selected(document))
+
+
+def copy_layer(document: Document, layer: str) -> None:
+    """The same for a whole layer."""
+    copy_nodes(document, [node.id for node in document.puppet.nodes if node.layer == layer])
+
+
+def copy_nodes(document: Document, nodes: tuple[str, ...] | list[str]) -> None:
+    """Some states and groups; nothing where there are none."""
+    if not nodes:
+        return
+    parcel, left = parcel_of(document.puppet, nodes)
+    # Art is named by whole paths on its way, since the other puppet's file lies elsewhere.
+    whole = Rebasing(document.folder, document.folder, whole=True).puppet(parcel)
+    content = QMimeData()
+    raw = puppet_bytes(replace(whole, name=document.puppet.name))
+    content.setData(MIME, raw)
+    content.setText(raw.decode())
+    content.setData(LEFT, "\n".join(left).encode())
+    QApplication.clipboard().setMimeData(content)
+
+
+def duplicate_selected(document: Document) -> None:
+    """A second copy of what is selected, in the same bands, selected in its place."""
+    nodes = nodes_selected(document)
+    if not nodes:
+        return
+    puppet = document.puppet
+    made = pasted(puppet, parcel_of(puppet, nodes).puppet, (puppet.node(nodes[0]) or puppet.states[0]).layer)
+    originals = [state for state in puppet.states if state.id in nodes]
+    homes = dict(zip(made.states, originals, strict=False)) if len(made.states) == len(originals) else {}
+    states = tuple(
+        replace(state, group=homes[state.id].group, place=None) if state.id in homes and state.group is None
+        else state for state in made.puppet.states
+    )
+    document.edit("duplicate", replace(made.puppet, states=states))
+    select_pasted(document, made.states, made.groups)
+
+
+def select_pasted(document: Document, states: tuple[str, ...], groups: tuple[str, ...]) -> None:
+    """Select what is new."""
+    if groups:
+        document.select("group", groups[0])
+    elif states:
+        document.select("state", states[0])
+        if states[1:]:
+            document.select_also(*states[1:])
+
+
+def paste(
+    document: Document, layer: str, window: QWidget, say: Callable[[str], None] = lambda text: None
+) -> None:
+    """Put what is on the clipboard into the puppet. Where names clash it asks first; what did not come along is
+    said."""
+    content = QApplication.clipboard().mimeData()
+    raw = bytes(content.data(MIME)) if content is not None and content.hasFormat(MIME) else b""
+    if not raw:
+        return
+    try:
+        if len(raw) > MOST_BYTES:
+            raise FileProblem("clipboard", "its size", f"expected at most {MOST_BYTES >> 20} MB")
+        parcel = puppet_from(raw, "clipboard")
+    except FileProblem as problem:
+        complain(window, "This cannot be pasted", str(problem))
+        return
+    left = [line for line in bytes(content.data(LEFT)).decode(errors="replace").splitlines() if line]
+    here = Rebasing(document.folder, document.folder, stored=document.stored).puppet(parcel)
+
+    def put(answers: dict[Key, Answer]) -> None:
+        puppet = document.puppet
+        made = pasted(puppet, here, layer, answers)
+        band = puppet.group(chosen)
+        states = tuple(
+            replace(state, group=band.id, place=None)
+            if band is not None and band.layer == layer and state.group is None and state.id in made.states else state
+            for state in made.puppet.states
+        )
+        document.edit("paste", replace(made.puppet, states=states))
+        select_pasted(document, made.states, made.groups)
+        count = len(made.states)
+        told = f"{count} state{'s' * (count != 1)} pasted"
+        if left:
+            listed = ", ".join(left[:4]) + (f" and {len(left) - 4} more" if len(left) > 4 else "")
+            told += f" · left behind, since only one end was copied: {listed}"
+        say(told)
+
+    # States without a band of their own go into the one that is selected, or that of the selected state.
+    kind, id = document.selection or ("", "")
+    state = document.puppet.state(id) if kind == "state" else None
+    chosen = id if kind == "group" else state.group if state is not None else None
+    found = clashes(document.puppet, here)
+    if found:
+        ClashDialog(window, found, here, put).open()
+    else:
+        put({})
+
+
+class ClashDialog(QDialog):
+    """Asks about each name that is taken here by something else."""
+
+    def __init__(
+        self, parent: QWidget, found: tuple[Clash, ...], parcel: Puppet, put: Callable[[dict[Key, Answer]], None]
+    ) -> None:
+        super().__init__(parent)
+        self.setObjectName("clashes")
+        self.setWindowTitle("Names that are taken here")
+        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        self.found, self.put = found, put
+        self.answers: dict[Key, Answer] = {clash.key: "here" for clash in found}
+        self.sentence = Sentence()
+        self.sentence.setMinimumWidth(460)
+        note = QLabel("What you paste uses names that are something else in this puppet. Click an answer to change it.")
+        note.setWordWrap(True)
+        paste_button, leave = PillButton("Paste"), PillButton("Leave it")
+        paste_button.setChecked(True)
+        paste_button.clicked.connect(self.accept)
+        leave.clicked.connect(self.reject)
+        buttons = QHBoxLayout()
+        buttons.addStretch(1)
+        buttons.addWidget(leave)
+        buttons.addWidget(paste_button)
+        layout = QVBoxLayout(self)
+        layout.addWidget(note)
+        layout.addWidget(self.sentence)
+        layout.addLayout(buttons)
+        self.accepted.connect(lambda: self.put(self.answers))
+        self._show()
+
+    def _show(self) -> None:
+        parts: list[Word | Token] = []
+        for clash in self.found:
+            both = self.answers[clash.key] == "both"
+            parts += [
+                Word(f"{clash.what} {clash.name}:"),
+                Token("bring the other too" if both else "use the one here", theme.INDIGO, name=f"clash {clash.name}",
+                      action=lambda key=clash.key: self._turn(key)),
+            ]
+        self.sentence.show_parts(parts)
+
+    def _turn(self, key: Key) -> None:
+        self.answers[key] = "here" if self.answers[key] == "both" else "both"
+        self._show()
