@@ -62,7 +62,8 @@ def puppets(draw: some.DrawFn) -> Puppet:
             events.Moment(f"{id}_moment_{number}", draw(TIMES), pick(get_args(events.MomentKind)), draw(NAMES),
                          pick([None, *anchor_ids]), draw(some.booleans()), draw(some.booleans()), pick(["", "a b.wav"]),
                          angle=draw(some.floats(-90, 90)), only_on_hit=draw(some.booleans()),
-                         deeds=draw(deeds), arguments=pick([(), (events.Argument("loud", 3), events.Argument("tone", "low"))]))
+                         deeds=draw(deeds),
+                         arguments=pick([(), (events.Argument("loud", 3), events.Argument("tone", "low"))]))
             for number in range(draw(some.integers(0, 2))))
         windows = tuple(
             events.Window(f"{id}_window_{number}", draw(TIMES), draw(TIMES),
@@ -104,7 +105,8 @@ def puppets(draw: some.DrawFn) -> Puppet:
         facing=pick([wiring.Facing(), wiring.Facing("four", "move_x", "up", "move_y"), wiring.Facing("eight")]),
         layers=(graph.Layer("body", "body", pick([None, *state_ids])), graph.Layer(
             "arms", draw(NAMES), weight=pick([1.0, 0.25]), shown_when=pick(["", "grounded"]), ease_in=0.1,
-            under=draw(some.booleans()), pinned_to=pick([None, *anchor_ids])))[:pick([1, 2])], groups=groups, states=states,
+            under=draw(some.booleans()),
+            pinned_to=pick([None, *anchor_ids])))[:pick([1, 2])], groups=groups, states=states,
         transitions=transitions,
         actions=(wiring.Action("attack", draw(NAMES), ("key:J",)), wiring.Action("right", "right")),
         intents=(wiring.Intent("tap_attack", "tap", "attack", pick(["tap", "press", "hold", "double tap", "held"])),),

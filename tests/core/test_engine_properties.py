@@ -11,6 +11,7 @@ from tests import strategies
 from tests.helpers import Case, run_controls
 from yarn_puppet.core.engine.clip_tables import compile_clip
 from yarn_puppet.core.engine.play import frame_at, own_time
+from yarn_puppet.core.engine.program import FULL
 from yarn_puppet.core.model.clips import Clip
 from yarn_puppet.core.model.puppet import Puppet, find
 from yarn_puppet.core.takes.explain import exits
@@ -63,21 +64,31 @@ class EveryTick(Case):
             trace_line(record, Names(record.setup))
 
     @given(strategies.puppets(), hands())
-    def test_while_rules_are_those_of_what_is_active_and_no_others(
-        self, puppet: Puppet, controls: list[Controls]
-    ) -> None:
+    def test_no_while_rule_outlives_its_owner_but_for_its_ease(self, puppet: Puppet, controls: list[Controls]) -> None:
+        before: dict[tuple[str, int], float] = {}
         for record in self.records(puppet, controls):
             active = {id for layer in record.report.layers for id in (layer.state, *layer.groups)}
             active |= {each.window.id for each in record.report.windows}
-            owners = [each.owner for each in record.report.rules]
-            self.assertLessEqual(set(owners), active)
-            expected = [(node.id, rule.kind) for node in puppet.nodes if node.id in active for rule in node.rules]
-            own = [(each.owner, each.rule.kind) for each in record.report.rules if puppet.node(each.owner)]
-            self.assertCountEqual(own, expected)
-            factor = 1.0
-            for each in record.report.rules:
-                factor *= each.rule.value if each.rule.kind == "move_speed" else 1.0
-            self.assertAlmostEqual(record.report.move_speed, factor)
+            rules = record.report.rules
+            told = {(each.owner, each.rule.number) for each in rules}
+            for each in compile_nodes(record):
+                if each.id in active:
+                    self.assertLessEqual({(each.id, rule.number) for rule in each.rules}, told)
+            going = [each for each in rules if each.owner not in active]
+            for each in going:
+                self.assertLess(each.rule.fall, FULL)
+                if (each.owner, each.rule.number) in before:
+                    self.assertLess(each.share, before[each.owner, each.rule.number])
+            self.assertLessEqual(len(going), 32)
+            before = {(each.owner, each.rule.number): each.share for each in going}
+
+    @given(strategies.puppets(), hands())
+    def test_what_is_on_show_is_bounded_and_adds_up(self, puppet: Puppet, controls: list[Controls]) -> None:
+        for record in self.records(puppet, controls):
+            for layer in record.report.layers:
+                self.assertLessEqual(len(layer.fading), 4)
+                self.assertLessEqual(layer.blend + sum(each.weight for each in layer.fading), 1.0000001)
+                self.assertTrue(0 <= layer.weight <= 1)
 
     @given(strategies.puppets(), hands())
     def test_windows_and_moments_are_those_of_the_clip_on_show(self, puppet: Puppet, controls: list[Controls]) -> None:
@@ -149,3 +160,8 @@ class Cycles(Case):
 
     def compiled(self, clip: Clip, rate: int):  # type: ignore[no-untyped-def]
         return compile_clip(clip, rate)
+
+
+def compile_nodes(record):  # type: ignore[no-untyped-def]
+    """The states and groups of a record's program."""
+    return (*record.setup.program.states, *record.setup.program.groups)

@@ -13,6 +13,8 @@ def gestures_that_never_come(puppet: Puppet, program: Program) -> list[Snag]:
     for intent in program.intents:
         if intent.gesture in ("tap", "double tap") and intent.threshold <= 0:
             why, mend = "no hand is so quick: it never arms", "give it more than 0 s"
+        elif intent.gesture in ("sequence",) and intent.threshold <= 0:
+            why, mend = "its presses would all have to come in one tick", "give it more than 0 s"
         elif intent.gesture == "hold" and intent.threshold <= 0:
             why = "every press is held for 0 s: it arms as a press does"
             mend = "give it more than 0 s, or make it a press"

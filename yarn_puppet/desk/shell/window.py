@@ -112,7 +112,9 @@ class Window(QMainWindow):
         if name == "Wiring":
             from ..wiring.page import WiringPage
 
-            return WiringPage(self.document, self.player)
+            page = WiringPage(self.document, self.player)
+            page.wanted.connect(self._go_to)
+            return page
         if name == "Snags":
             from ..snags.page import SnagsPage
 
@@ -131,6 +133,14 @@ class Window(QMainWindow):
             self.wide.setCurrentIndex(0)
         self.header.show_page(name)
         self.current_page = name
+
+    def _go_to(self, page: str, kind: str, id: str) -> None:
+        """Show an entry where it is worked on."""
+        self.show_page(page)
+        if page == "Weave":
+            self.page(page).go_to(kind, id)
+        elif kind == "clip":
+            self.page(page).desk.show_clip(id)
 
     # Actions ----------------------------------------------------------------------------------------------------
 

@@ -34,7 +34,8 @@ def deed_tokens(document: Document, state: State) -> list[Part]:
             parts.append(Word(f"· {word}"))
         parts += tokens_of(document.puppet, deeds, change, which)
     parts.append(Token(
-        "does…", theme.PLUM, quiet=True, name="add deed", tip="On entering or leaving: set a memo, arm or drop an intent",
+        "does…", theme.PLUM, quiet=True, name="add deed",
+        tip="On entering or leaving: set a memo, arm or drop an intent",
         field=choice_field("", [(f"{word}: {label}", f"{which} {value}") for which, word in WHEN
                                 for label, value in options], lambda picked: _add(document, state, picked))))
     return parts

@@ -35,15 +35,27 @@ def remove_token(document: Document, name: str, change: Callable[[Puppet], Puppe
 
 def rule_tokens(document: Document, owner: str, rules: Sequence[Rule]) -> list[Part]:
     """The while-rules of a state or group, each with its eases, and a token that adds one."""
+    def change(made: tuple[Rule, ...]) -> None:
+        document.edit("change while-rules", lambda now: edits.rules_changed(now, owner, made))
+
+    return rule_parts(document.puppet, rules, change, "here")
+
+
+def rule_parts(
+    puppet: Puppet, rules: Sequence[Rule], change: Callable[[tuple[Rule, ...]], None], where: str
+) -> list[Part]:
+    """Some while-rules as tokens, whatever they belong to; `where` says while what they are in force."""
     parts: list[Part] = []
     for number, rule in enumerate(rules):
-        parts += _rule(document, owner, number, rule)
+        def put(made: Rule | None, number: int = number) -> None:
+            change((*rules[:number], *((made,) if made is not None else ()), *rules[number + 1:]))
+
+        parts += _rule(puppet, rule, put)
     parts.append(Token(
-        "while here…" if not rules else "+", theme.PLUM, quiet=True, name="add while-rule",
+        f"while {where}…" if not rules else "+", theme.PLUM, quiet=True, name="add while-rule",
         tip="Add a while-rule: in force exactly while this is active, undone however that ends",
-        field=choice_field("", _offered(document.puppet, rules), lambda value: document.edit(
-            "add while-rule", lambda now: edits.rule_set(now, owner, _new_rule(now, value))))))
-    return [Word("· while here"), *parts] if rules else parts
+        field=choice_field("", _offered(puppet, rules), lambda value: change((*rules, _new_rule(puppet, value))))))
+    return [Word(f"· while {where}"), *parts] if rules else parts
 
 
 def _offered(puppet: Puppet, rules: Sequence[Rule]) -> list[tuple[str, str]]:
@@ -90,12 +102,10 @@ def _new_rule(puppet: Puppet, value: str) -> Rule:
     return Rule(kind, FACTORS[kind][1] if kind in FACTORS else 1.0)  # type: ignore[arg-type]
 
 
-def _rule(document: Document, owner: str, number: int, rule: Rule) -> list[Part]:
+def _rule(puppet: Puppet, rule: Rule, change: Callable[[Rule | None], None]) -> list[Part]:
     """One while-rule: what it does, how it comes and goes, and a token that removes it."""
-    puppet = document.puppet
-
     def put(**values: Any) -> None:
-        document.edit("set while-rule", lambda now: edits.rule_changed(now, owner, number, replace(rule, **values)))
+        change(replace(rule, **values))
 
     name = _name_of(rule)
     if rule.kind in FACTORS:
@@ -107,7 +117,7 @@ def _rule(document: Document, owner: str, number: int, rule: Rule) -> list[Part]
         said = _DRAWN[rule.kind](puppet, rule, put, name)
     return [*said, *_eases(rule, put, name), Token(
         "×", theme.PLUM, quiet=True, name=f"remove {name}", tip="Remove this while-rule",
-        action=lambda: document.edit("remove while-rule", lambda now: edits.rule_changed(now, owner, number, None)))]
+        action=lambda: change(None))]
 
 
 def _name_of(rule: Rule) -> str:

@@ -10,8 +10,11 @@ from ..session.document import Document
 from ..widgets import theme
 from ..widgets.parts import Part, Token, Word, choice_field
 
-KINDS = [("left and right", "mirror"), ("four sides", "four")]
-SIDES = {"mirror": ("right", "left"), "four": ("right", "up", "left", "down")}
+KINDS = [("left and right", "mirror"), ("four sides", "four"), ("eight sides", "eight")]
+SIDES = {
+    "mirror": ("right", "left"), "four": ("right", "up", "left", "down"),
+    "eight": ("right", "up right", "up", "up left", "left", "down left", "down", "down right"),
+}
 
 
 def facing_sentence(document: Document) -> list[Part]:
@@ -32,7 +35,7 @@ def facing_sentence(document: Document) -> list[Part]:
                                 field=choice_field(facing.kind, KINDS, lambda kind: change(kind=kind))),
         Word("by"), sense(facing.follows, "facing follows", "follows"),
     ]
-    if facing.kind == "four":
+    if facing.kind != "mirror":
         parts += [Word("and up by"), sense(facing.follows_up, "facing follows up", "follows_up")]
     parts += [Word(", at first to"), Token(facing.start, theme.MOSS, name="facing start", field=choice_field(
         facing.start, [(side, side) for side in SIDES[facing.kind]], lambda side: change(start=side)))]
@@ -40,11 +43,11 @@ def facing_sentence(document: Document) -> list[Part]:
 
 
 def _changed(puppet: Puppet, **values: str) -> Puppet:
-    """With another facing; one of four sides needs a sense that says how far up."""
+    """With another facing; one of more than two sides needs a sense that says how far up."""
     facing = replace(puppet.facing, **values)  # type: ignore[arg-type]
     if facing.start not in SIDES[facing.kind]:
         facing = replace(facing, start="right")
-    if facing.kind == "four" and find(puppet.senses, facing.follows_up) is None:
+    if facing.kind != "mirror" and find(puppet.senses, facing.follows_up) is None:
         puppet, id = edits.sense_added(puppet, facing.follows_up, "int")
         facing = replace(facing, follows_up=id)
     return replace(puppet, facing=facing)

@@ -3,38 +3,37 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import get_args
 
-from PyQt6.QtCore import QRectF, Qt
+from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
-from ...core.engine.compiling import FAMILY
 from ...core.model.base import LONGEST_NAME
 from ...core.model.edits import wiring as edits
 from ...core.model.puppet import Puppet
-from ...core.model.starter import BOOTH_SENSES
-from ...core.model.wiring import Action, Gesture, Intent, Memo, Sense, ValueType
-from ...core.model.words import is_reserved, word_from
-from ...core.takes.explain import said
+from ...core.model.wiring import Action, Intent
+from ...core.rules.uses import uses_of
 from ..session.document import Document
 from ..session.player import Player
 from ..widgets import theme
 from ..widgets.keys import said_key
 from ..widgets.panel import row_of
-from ..widgets.parts import Field, Part, Token, Word, choice_field, number_field
+from ..widgets.parts import Field, Part, Token, Word, choice_field
 from ..widgets.sentence import Sentence
 from .capture import KeyCapture
 from .facing import facing_sentence
+from .gesture_line import GestureLine
+from .intents import intent_sentence
 from .meters import Lamp, Strip
-
-EVEN_IF_USED = "even if used"
-TIMED = {"tap": "under", "hold": "for", "double tap": "within"}
-"""What a gesture's threshold means."""
+from .names import action_name_error, name_error, name_token
+from .values import memo_sentence, sense_sentence, threshold_sentence
 
 
 class WiringPage(QWidget):
     """Rows are made anew when what they list changes; between, they are only drawn again."""
+
+    wanted = pyqtSignal(str, str, str)
+    """A page to go to, and the kind and id of what should be seen there."""
 
     def __init__(self, document: Document, player: Player, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -55,11 +54,13 @@ class WiringPage(QWidget):
     def refresh(self) -> None:
         """Show the puppet's wiring, when it or what is forced is another."""
         puppet = self.document.puppet
-        shown = (puppet.actions, puppet.intents, puppet.senses, puppet.memos, puppet.facing,
+        shown = (puppet.actions, puppet.intents, puppet.senses, puppet.memos, puppet.thresholds, puppet.facing,
+                 puppet.states, puppet.transitions, puppet.groups, puppet.layers, puppet.clips, puppet.mover,
                  tuple(self.player.forced.items()))
         if shown == self._shown:
             return
         self._shown = shown
+        self.uses = uses_of(puppet)
         held = self.scroll.verticalScrollBar().value()
         focus = self._focused()
         self.rows = {}
@@ -81,9 +82,17 @@ class WiringPage(QWidget):
         left.addSpacing(12)
         self._section(left, "Memos", "what the graph keeps", "add memo", self._add_memo)
         for memo in puppet.memos:
-            self._row(left, "memos", memo.id, self._memo(memo), None, Strip(self.player, f"memo:{memo.id}", 0, 4, ""))
+            most = max(4, memo.wraps)
+            self._row(left, "memos", memo.id, memo_sentence(self.document, memo), None,
+                      Strip(self.player, f"memo:{memo.id}", 0, most, ""))
         if not puppet.memos:
             left.addWidget(_note("None yet. A memo counts a combo's steps: a state sets it as it is entered."))
+        left.addSpacing(12)
+        self._section(left, "Thresholds", "a number that has passed a value, with another to go back past",
+                      "add threshold", self._add_threshold)
+        for threshold in puppet.thresholds:
+            self._row(left, "thresholds", threshold.id, threshold_sentence(self.document, threshold), Lamp(
+                f"on {threshold.id}", theme.WOAD, lambda id=threshold.id: self._is_on(id), None, "Lit while it is on"))
         left.addSpacing(12)
         facing = self.rows["facing"] = Sentence(background=False)
         facing.show_parts([Word("Facing", strong=True), *facing_sentence(self.document)])
@@ -92,15 +101,17 @@ class WiringPage(QWidget):
         self._section(right, "Intents", "a gesture of an action; a click on the disc makes it", "add intent",
                       self._add_intent)
         for intent in puppet.intents:
-            self._row(right, "intents", intent.id, self._intent(intent), Lamp(
+            self._row(right, "intents", intent.id, intent_sentence(self.document, intent), Lamp(
                 f"fire {intent.id}", theme.MADDER, lambda intent=intent: self._is_armed(intent),
                 lambda _=False, intent=intent: self.player.fire(intent),
-                f"Make the gesture: {intent.gesture}. Lit while the intent is armed"))
+                f"Make the gesture: {intent.gesture}. Lit while the intent is armed"),
+                GestureLine(self.player, intent))
         right.addSpacing(12)
         self._section(right, "Senses", "what the game reports; the graph only reads them", "add sense",
                       self._add_sense)
         for sense in puppet.senses:
-            self._row(right, "senses", sense.id, self._sense(sense), None, Strip.of_sense(self.player, sense))
+            self._row(right, "senses", sense.id, sense_sentence(self.document, self.player, sense), None,
+                      Strip.of_sense(self.player, sense))
         right.addStretch(1)
         # The old rows may be in the middle of the very click that led here: they go once it is over.
         old = self.scroll.takeWidget()
@@ -125,11 +136,15 @@ class WiringPage(QWidget):
         sentence = Sentence(background=False)
         known = {"add action": "the new action's name", "add memo": "the new memo's name",
                  "add sense": "the new sense's name"}
+        puppet = self.document.puppet
         if name == "add intent":
-            field = choice_field("", [(action.name, action.id) for action in self.document.puppet.actions], add,
+            field = choice_field("", [(action.name, action.id) for action in puppet.actions], add,
                                  "the action it listens to")
+        elif name == "add threshold":
+            field = choice_field("", [(each.name, each.id) for each in (*puppet.senses, *puppet.memos)
+                                      if each.type in ("int", "float")], add, "the number it watches")
         else:
-            check = _action_name_error if name == "add action" else _name_error
+            check = action_name_error if name == "add action" else name_error
             field = Field("", lambda text: add(text.strip()), check=check, hint=known[name], longest=LONGEST_NAME)
         sentence.show_parts([Word(title, strong=True), Word(remark),
                              Token("+", theme.INDIGO, field, quiet=True, name=name, tip=name.capitalize())])
@@ -137,15 +152,36 @@ class WiringPage(QWidget):
         column.addWidget(sentence)
 
     def _row(self, column: QVBoxLayout, field: str, id: str, parts: list[Part], lamp: Lamp | None,
-             strip: Strip | None = None) -> None:
+             strip: QWidget | None = None) -> None:
         sentence = Sentence(background=False)
-        sentence.show_parts([*parts, Token("×", theme.MADDER, quiet=True, name="remove", tip="Remove",
+        sentence.show_parts([*parts, self._uses(id), Token("×", theme.MADDER, quiet=True, name="remove", tip="Remove",
                                            action=lambda: self._remove(field, id))])
         self.rows[id] = sentence
         if lamp is not None:
             self.lamps.append(lamp)
-        widgets = [lamp or QWidget(), sentence] if strip is None else [QWidget(), sentence, strip]
+        widgets = [lamp or QWidget(), sentence] if strip is None else [lamp or QWidget(), sentence, strip]
         column.addWidget(row_of(*widgets, stretch=1, spacing=2))
+
+    def _uses(self, id: str) -> Token:
+        """Where an entry is used: picking a place goes there."""
+        found = self.uses.get(id, [])
+        if not found:
+            return Token("unused", theme.WELD, quiet=True, name="uses", tip="Nothing reads or sets it",
+                         action=lambda: None)
+        options = [(f"set in {each.said}" if each.sets else each.said, f"{each.kind} {each.id}") for each in found]
+        return Token(str(len(found)), theme.WOAD, quiet=True, name="uses", tip="Where it is used: pick one to go there",
+                     field=choice_field("", options, self._go))
+
+    def _go(self, picked: str) -> None:
+        kind, _, id = picked.partition(" ")
+        if kind not in ("facing", "mover", "intent", "threshold"):
+            self.document.select(kind, id)
+            self.wanted.emit("Clips" if kind == "clip" else "Weave", kind, id)
+
+    def _is_on(self, threshold: str) -> bool:
+        record = self.player.shown
+        place = record.setup.program.places.get(("threshold", threshold)) if record else None
+        return place is not None and record is not None and record.report.thresholds[place]
 
     def _light(self) -> None:
         for lamp in self.lamps:
@@ -165,20 +201,11 @@ class WiringPage(QWidget):
 
     # Sentences --------------------------------------------------------------------------------------------------
 
-    def _change(self, name: str, field: str, id: str, /, **values: object) -> None:
-        self.document.edit(name, lambda now: edits.entry_changed(now, field, id, **values))
-
     def _remove(self, field: str, id: str) -> None:
         self.document.edit(f"remove {field[:-1]}", lambda now: edits.entry_removed(now, field, id))
 
-    def _name(self, field: str, entry: Action | Intent | Sense | Memo, color) -> Token:  # type: ignore[no-untyped-def]
-        return Token(entry.name, color, name="name", field=Field(
-            entry.name, lambda text: self._change(f"rename {field[:-1]}", field, entry.id, name=text.strip()),
-            check=_name_error if field != "actions" else _action_name_error,
-            hint="a rename is everywhere at once", longest=LONGEST_NAME))
-
     def _action(self, action: Action) -> list[Part]:
-        parts: list[Part] = [self._name("actions", action, theme.MADDER), Word("on")]
+        parts: list[Part] = [name_token(self.document, "actions", action, theme.MADDER), Word("on")]
         for key in action.keys:
             rest = tuple(each for each in action.keys if each != key)
             parts.append(Token(said_key(key), theme.INK, name=key, tip="Click to take this key away",
@@ -195,97 +222,6 @@ class WiringPage(QWidget):
             self.document.edit("set key", lambda now: edits.keys_set(now, action.id, keys))
 
         KeyCapture(self, commit).open_at(self.rows[action.id].token("add key"))
-
-    def _intent(self, intent: Intent) -> list[Part]:
-        puppet = self.document.puppet
-        action = next((each.name for each in puppet.actions if each.id == intent.action), intent.action)
-
-        def change(name: str, /, **values: object) -> None:
-            self._change(name, "intents", intent.id, **values)
-
-        # One press is one gesture; seldom is another wanted from the same press, so it takes no room till it is.
-        offered = intent.gesture in FAMILY and not intent.even_if_used
-        even_if_used = [(f"{intent.gesture}, even if the press was used", EVEN_IF_USED)] if offered else []
-        parts: list[Part] = [
-            self._name("intents", intent, theme.MADDER), Word("is"),
-            Token(intent.gesture, theme.INDIGO, name="gesture", field=choice_field(
-                intent.gesture, [*((each, each) for each in get_args(Gesture)), *even_if_used],
-                lambda gesture: change("change gesture", gesture=gesture) if gesture != EVEN_IF_USED
-                else change("let it arm from a used press", even_if_used=True))),
-            Token(action, theme.MADDER, name="action", field=choice_field(
-                intent.action, [(each.name, each.id) for each in puppet.actions],
-                lambda id: change("change action", action=id))),
-        ]
-        if intent.gesture in TIMED:
-            parts += [Word(TIMED[intent.gesture]), Token(f"{intent.seconds:g} s", theme.INDIGO, name="seconds",
-                      field=number_field(intent.seconds, lambda value: change("change threshold", seconds=value),
-                                         0, 10, 0.05))]
-        if intent.gesture != "held":
-            parts += [Word("kept"), Token(f"{intent.buffer:g} s", theme.INDIGO, name="buffer",
-                      tip="How long it stays armed, waiting for a transition to take it",
-                      field=number_field(intent.buffer, lambda value: change("change buffer", buffer=value),
-                                         0, 10, 0.05))]
-        if intent.even_if_used and intent.gesture in FAMILY:
-            parts.append(Token(
-                "even if used ×", theme.WELD, filled=True, name="even if used",
-                tip="It arms even if a transition used the press. Click to let one press be one gesture again",
-                action=lambda: change("let one press be one gesture", even_if_used=False)))
-        return parts
-
-    def _sense(self, sense: Sense) -> list[Part]:
-        own = sense.id not in {each.id for each in BOOTH_SENSES}
-        parts: list[Part] = [self._name("senses", sense, theme.WOAD)]
-        if own:
-            parts.append(self._type("senses", sense))
-            if sense.type == "bool":
-                parts.append(Token(
-                    "event", theme.WOAD, filled=sense.event, quiet=not sense.event, name="event",
-                    tip="Reports what happens at an instant: it stays true until a tick that chooses has read it",
-                    action=lambda: self._change("report an event", "senses", sense.id, event=not sense.event)))
-        forced = self.player.forced.get(sense.id)
-        if forced is not None:
-            parts.append(Token(f"forced: {said(forced)} ×", theme.WELD, filled=True, name="force",
-                               tip="Held by hand. Click to let it go",
-                               action=lambda: self.player.force(sense.id, None)))
-        else:
-            parts.append(Token("force…", theme.WELD, quiet=True, name="force", tip="Hold it at a value by hand",
-                               field=self._force_field(sense)))
-        return parts
-
-    def _force_field(self, sense: Sense) -> Field:
-        if sense.type == "bool":
-            return choice_field("", [("true", "true"), ("false", "false")],
-                                lambda text: self.player.force(sense.id, text == "true"))
-        if sense.type == "choice":
-            return choice_field("", [(each, each) for each in sense.choices],
-                                lambda text: self.player.force(sense.id, text))
-        whole = sense.type == "int"
-        return number_field(float(sense.start), lambda value: self.player.force(
-            sense.id, int(value) if whole else value), -1e6, 1e6, 1)
-
-    def _memo(self, memo: Memo) -> list[Part]:
-        def start(text: str) -> None:
-            value: object = {"bool": text == "true", "int": text, "float": text, "choice": text}[memo.type]
-            if memo.type in ("int", "float"):
-                value = int(float(text)) if memo.type == "int" else float(text)
-            self._change("change start", "memos", memo.id, start=value)
-
-        if memo.type == "bool":
-            field = choice_field(said(memo.start), [("false", "false"), ("true", "true")], start)
-        elif memo.type == "choice":
-            field = choice_field(str(memo.start), [(each, each) for each in memo.choices], start)
-        else:
-            field = number_field(float(memo.start), lambda value: start(str(value)), -1e6, 1e6, 1)
-        return [self._name("memos", memo, theme.PLUM), self._type("memos", memo), Word("starts at"),
-                Token(said(memo.start) or "nothing", theme.INDIGO, field, name="start")]
-
-    def _type(self, field: str, entry: Sense | Memo) -> Token:
-        words = {"bool": "yes or no", "int": "whole number", "float": "number"}
-        if entry.choices:
-            words["choice"] = "choice"
-        return Token(words.get(entry.type, entry.type), theme.INDIGO, name="type", field=choice_field(
-            entry.type, [(label, each) for each in get_args(ValueType) if (label := words.get(each))],
-            lambda type: self._change("change type", field, entry.id, type=type)))
 
     # Adding -----------------------------------------------------------------------------------------------------
 
@@ -304,23 +240,14 @@ class WiringPage(QWidget):
     def _add_memo(self, name: str) -> None:
         self._add("add memo", edits.memo_added(self.document.puppet, name))
 
+    def _add_threshold(self, source: str) -> None:
+        high = next((each.high for each in self.document.puppet.senses if each.id == source), 2.0)
+        self._add("add threshold", edits.threshold_added(self.document.puppet, source, high / 2, high / 2 * 0.8))
+
     def paintEvent(self, event: object) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme.draw_card(painter, QRectF(self.rect()).adjusted(1, 1, -1, -1), 10)
-
-
-def _name_error(text: str) -> str | None:
-    """What keeps a text from being a name that conditions can use."""
-    if not text.strip():
-        return "expected a name"
-    word = "_".join(text.split())
-    return f"{word} is a word of conditions already; {word_from(word)} is free" if is_reserved(word) else None
-
-
-def _action_name_error(text: str) -> str | None:
-    """What keeps a text from being the name of an action: conditions do not read it, so it may be any."""
-    return None if text.strip() else "expected a name"
 
 
 def _note(text: str) -> QLabel:

@@ -262,10 +262,9 @@ def rule_taken(puppet: Puppet, owner: str, rule: Rule) -> Puppet:
     return _rules_changed(puppet, owner, lambda rules: tuple(each for each in rules if each != rule))
 
 
-def rule_changed(puppet: Puppet, owner: str, number: int, rule: Rule | None) -> Puppet:
-    """With another while-rule in place of the one at a place, or with none there."""
-    put = () if rule is None else (rule,)
-    return _rules_changed(puppet, owner, lambda rules: (*rules[:number], *put, *rules[number + 1:]))
+def rules_changed(puppet: Puppet, owner: str, rules: tuple[Rule, ...]) -> Puppet:
+    """With these while-rules on a state or group."""
+    return _rules_changed(puppet, owner, lambda _: rules)
 
 
 def _rules_changed(puppet: Puppet, owner: str, edit: Any) -> Puppet:

@@ -57,6 +57,19 @@ def intent_added(puppet: Puppet, action: str, gesture: Any, seconds: float = 0.2
     return added(puppet, "intents", Intent(id, name, action, gesture, seconds)), id
 
 
+def gesture_chosen(puppet: Puppet, id: str, gesture: Any) -> Puppet:
+    """With another gesture of an intent. A sequence and both begin with an action beside its own."""
+    intent = next((each for each in puppet.intents if each.id == id), None)
+    if intent is None:
+        return puppet
+    others = intent.others
+    if gesture in ("sequence", "both"):
+        free = [each.id for each in puppet.actions if each.id != intent.action]
+        others = others or tuple(free[:1])
+        others = others[:1] if gesture == "both" else others
+    return changed(puppet, "intents", id, gesture=gesture, others=others)
+
+
 def sense_added(puppet: Puppet, name: str, type: Any = "bool") -> tuple[Puppet, str]:
     """With a sense; also its id."""
     name = free_word(puppet, name)

@@ -17,6 +17,7 @@ from ...session.document import Document
 from ...widgets import theme
 from ...widgets.parts import Part, Token, Word, choice_field, number_field, shared_name_field
 from ..clip_desk import ClipDesk
+from .brought import window_rule_tokens
 from .moment_sentence import Ask, Change, Hear, moment_sentence
 
 
@@ -117,6 +118,7 @@ def _window(document: Document, clip: Clip, window: Window, change: Change) -> l
         Token(f"{window.end:g} ms", theme.INDIGO, name="window end",
               field=number_field(window.end, lambda value: change("move window", end=value), 0, clip.length, 10)),
     ]
+    parts += window_rule_tokens(document, clip.id, window)
     return parts + WINDOW_PARTS.get(window.kind, lambda *_: [])(document, clip, window, change)
 
 

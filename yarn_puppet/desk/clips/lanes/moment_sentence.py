@@ -14,6 +14,7 @@ from ....core.model.events import Argument, Moment, MomentKind
 from ...session.document import Document
 from ...widgets import theme
 from ...widgets.parts import Field, Part, Token, Word, choice_field, number_field, shared_name_field
+from .brought import moment_deed_tokens
 
 CALLS = ("jump",)
 """Calls that the booth's mover answers to."""
@@ -52,7 +53,7 @@ def moment_sentence(
     parts.append(Token("only on a hit" if moment.only_on_hit else "always", theme.MADDER, name="only on hit",
                        quiet=not moment.only_on_hit, tip="Always, or only once a hit of this visit has landed",
                        action=lambda: change("change moment", only_on_hit=not moment.only_on_hit)))
-    return parts
+    return parts + moment_deed_tokens(document, clip.id, moment)
 
 
 def _anchor(context: Context) -> list[Part]:

@@ -1,0 +1,119 @@
+"""A gesture on a small time line, with the last presses laid against its thresholds."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
+from PyQt6.QtGui import QPainter
+
+from ...core.model.wiring import Intent
+from ...core.takes.run import Record
+from ..session.player import Player
+from ..widgets import theme
+from ..widgets.view import DrawnView
+
+PAST = 300
+"""Ticks in which presses are looked for."""
+LEAST_SECONDS = 0.4
+"""The shortest time line."""
+
+
+class Press(NamedTuple):
+    """A press of an action: the tick it began, how many ticks it lasted so far, and how long after the one before."""
+
+    began: int
+    lasted: int
+    after: int | None
+    over: bool
+
+
+def presses(records: list[Record], tick: int, action: str) -> list[Press]:
+    """The presses of an action in the last ticks, the oldest first."""
+    found: list[Press] = []
+    began: int | None = None
+    last_began: int | None = None
+    for number in range(max(0, tick - PAST), min(tick + 1, len(records))):
+        down = action in records[number].controls.down
+        if down and began is None:
+            began = number
+        elif not down and began is not None:
+            found.append(Press(began, number - began, None if last_began is None else began - last_began, True))
+            last_began, began = began, None
+    if began is not None:
+        after = None if last_began is None else began - last_began
+        found.append(Press(began, min(tick + 1, len(records)) - began, after, False))
+    return found
+
+
+class GestureLine(DrawnView):
+    """The threshold as a stitch, what completes the gesture shaded, the last presses as bars with their times."""
+
+    def __init__(self, player: Player, intent: Intent) -> None:
+        super().__init__()
+        self.player, self.intent = player, intent
+        self.setFixedSize(self.sizeHint())
+        self.setAccessibleName(f"gesture {intent.name}")
+        player.seen.connect(self.update)
+
+    def sizeHint(self) -> QSize:
+        return QSize(176, 26)
+
+    def measured(self) -> list[tuple[float, bool]]:
+        """What is laid against the threshold, in seconds, of the last presses, and whether each fell on its right
+        side."""
+        intent, rate = self.intent, self.player.recording.setup.puppet.rate
+        found = presses(self.player.records, self.player.tick, intent.action)
+        gesture, threshold = intent.gesture, intent.seconds
+        if gesture == "double tap":
+            return [(each.after / rate, each.after / rate <= threshold) for each in found if each.after is not None]
+        if gesture == "both" and intent.others:
+            others = [each.began for each in presses(self.player.records, self.player.tick, intent.others[0])]
+            apart = [min(abs(each.began - other) for other in others) / rate for each in found if others]
+            return [(each, each <= threshold) for each in apart]
+        if gesture == "tap":
+            return [(each.lasted / rate, each.lasted / rate < threshold) for each in found]
+        if gesture == "hold":
+            return [(each.lasted / rate, each.lasted / rate >= threshold) for each in found]
+        return [(each.lasted / rate, True) for each in found]
+
+    def draw(self, painter: QPainter) -> None:
+        area = QRectF(0.5, 3.5, 118, self.height() - 7)
+        gesture, threshold = self.intent.gesture, self.intent.seconds
+        measured = self.measured()[-3:]
+        timed = gesture in ("tap", "hold", "double tap", "both", "sequence", "repeat")
+        whole = max(LEAST_SECONDS, threshold * 1.6 if timed else 0.0, *(seconds for seconds, _ in measured), 0.0)
+        painter.setPen(theme.pen(theme.SEAM, 1))
+        painter.setBrush(theme.WHITE)
+        painter.drawRoundedRect(area, 4, 4)
+        at = area.x() + 3 + min(1.0, threshold / whole) * (area.width() - 6)
+        if timed:
+            shade = QRectF(at, area.y() + 1, area.right() - at - 1, area.height() - 2) if gesture == "hold" else QRectF(
+                area.x() + 1, area.y() + 1, at - area.x() - 1, area.height() - 2)
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(theme.with_alpha(theme.MADDER, 26))
+            painter.drawRect(shade)
+        high = (area.height() - 4) / 3
+        for row, (seconds, right) in enumerate(measured):
+            color = theme.MADDER if right else theme.FAINT
+            painter.setPen(theme.pen(color, 1))
+            painter.setBrush(color if right else theme.WHITE)
+            wide = max(2.0, min(1.0, seconds / whole) * (area.width() - 6))
+            painter.drawRect(QRectF(area.x() + 3, area.y() + 2 + row * high + 1, wide, high - 2))
+        if gesture == "repeat" and threshold > 0:
+            self._draw_repeats(painter, area, threshold, whole)
+        elif timed:
+            painter.setPen(theme.pen(theme.INK, 1.4, (2, 1.6)))
+            painter.drawLine(QPointF(at, area.y() + 1), QPointF(at, area.bottom() - 1))
+        if measured:
+            seconds, right = measured[-1]
+            theme.draw_text(painter, 124, self.height() / 2 + 4.5, f"{seconds:.2f} s", theme.font(12, strong=right),
+                            theme.MADDER if right else theme.QUIET, 52)
+
+    def _draw_repeats(self, painter: QPainter, area: QRectF, threshold: float, whole: float) -> None:
+        number = 1
+        while threshold * number < whole and number < 40:
+            x = area.x() + 3 + threshold * number / whole * (area.width() - 6)
+            painter.setPen(theme.pen(theme.INK, 1.2, (2, 1.6)))
+            painter.drawLine(QPointF(x, area.y() + 1), QPointF(x, area.bottom() - 1))
+            number += 1
