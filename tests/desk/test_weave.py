@@ -207,11 +207,14 @@ class Showing(Weave):
             self.hand.key(self.view, key)
             sizes.append(self.view.layout_now.size.name)
         self.assertEqual(sizes[:4], ["cards", "chips", "dots", "dots"])
-        self.hand.click(self.page.strip.grown["all"])
+        for _ in range(2):
+            self.hand.click(self.page.strip.grown)
         layout = self.view.layout_now
-        self.assertEqual(len(self.view.picture.at_rest(layout, "all")), len(self.puppet.transitions))
-        self.hand.click(self.page.strip.grown["near"])
-        self.assertIn("walk_to_idle", [each.transition for each in self.view.picture.at_rest(layout, "near")])
+        self.assertEqual(self.page.showing.grown, "all")
+        whole = QRectF(0, 0, 2000, 2000)
+        self.assertEqual(len(self.view.picture.at_rest(layout, "all", whole)), len(self.puppet.transitions))
+        self.page.showing.grow("near")
+        self.assertIn("walk_to_idle", [each.transition for each in self.view.picture.at_rest(layout, "near", whole)])
         band = layout.band_of("ground")
         assert band is not None
         self.hand.click(self.view, QPointF(band.box.x + 6, band.box.y + 6))

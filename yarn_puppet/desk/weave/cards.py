@@ -49,10 +49,13 @@ def draw_band(
     x = seam_of(band)
     painter.setPen(theme.pen(color, 1.8, (3.2, 2)))
     painter.drawLine(QPointF(x, rect.y() + 6), QPointF(x, rect.bottom() - 6))
+    of = theme.font(12.5, bold=True)
+    if x - rect.x() > 40:
+        theme.draw_text(painter, rect.x() + 8, rect.y() + 18, group.name, of, color, x - rect.x() - 14)
+        return
     painter.save()
     painter.translate(rect.x() + 14, rect.center().y())
     painter.rotate(-90)
-    of = theme.font(12.5, bold=True)
     name = theme.elided(group.name, of, rect.height() - 10)
     theme.draw_text(painter, -theme.text_width(name, of) / 2, 0, name, of, color)
     painter.restore()

@@ -14,8 +14,9 @@ from ..session.document import Document
 from ..widgets import theme
 from ..widgets.view import DrawnView, distance
 from .conditions import term_texts
-from .layout import in_order
+from .layout import lay_out
 from .showing import Index, Showing
+from .sizes import DOTS
 
 HEAD, SIDE = 92.0, 116.0
 LEAST, MOST = 11.0, 26.0
@@ -56,11 +57,8 @@ class CrossingsView(DrawnView):
         puppet, layer = self.document.puppet, self.showing.layer
         if self._made is None or self._made[0] is not puppet or self._made[1] != layer:
             self._index = Index(puppet)
-            by_band: dict[str | None, list[str]] = {}
-            for state in in_order([each for each in puppet.states if each.layer == layer]):
-                by_band.setdefault(self._index.outermost(state.id), []).append(state.id)
-            bands = [*(group.id for group in puppet.groups), None]
-            states = [id for band in bands for id in by_band.get(band, ())]
+            # In the order of the page: band by band, a group inside one together.
+            states = list(lay_out(puppet, 900, float("inf"), DOTS, layer).cards)
             cells: dict[tuple[str, str], list[Way]] = {}
             for state in states:
                 for way in self.ways_out(state):

@@ -8,7 +8,7 @@ from typing import NamedTuple
 
 from ...core.model.graph import Transition
 from ...core.model.puppet import Puppet
-from .layout import SEAM_X, Band, Box, Card, Layout
+from .layout import Band, Box, Card, Layout
 
 Place = tuple[float, float]
 
@@ -95,7 +95,7 @@ def _spread(box: Box, count: int) -> list[float]:
 
 def seam_of(band: Band) -> float:
     """The x of a band's seam, or of a frame's left edge."""
-    return band.box.x + SEAM_X if band.depth == 0 else band.box.x
+    return band.seam
 
 
 def top_port(card: Card) -> Place:

@@ -14,10 +14,11 @@ from ...core.model.puppet import Puppet
 from .flowing import Block, Flowed, flowed
 from .sizes import CARDS, SIZES, Size
 
-SEAM_X = 22.0
-"""How far inside its band a group's seam is stitched."""
-FIRST_CARD = 36.0
-"""How far inside its band the first card stands."""
+SEAM_GAP = 14.0
+"""How far before the first card a band's seam is stitched."""
+ENOUGH = 1.6
+"""A size is kept where no more than this share of what is seen is needed: to scroll a little is better than to read
+nothing."""
 RIGHT = 10.0
 BAND_GAP = 6.0
 FOLDED = 26.0
@@ -69,6 +70,8 @@ class Band(NamedTuple):
     first: int
     last: int
     folded: bool
+    seam: float
+    """The x of its seam, or of a frame's left edge."""
 
 
 class Card(NamedTuple):
@@ -135,7 +138,7 @@ class Layout(NamedTuple):
         size = self.size
         if not own:
             inner = [each for each in self.bands if each.depth == band.depth + 1 and each.box.meets(band.box)]
-            x = max((each.box.right + size.gap for each in inner), default=band.box.x + FIRST_CARD)
+            x = max((each.box.right + size.gap for each in inner), default=band.box.x + size.lead)
             return Box(x, band.box.y + size.above, size.width, size.height)
         if place < len(own):
             return own[place].box
@@ -143,7 +146,7 @@ class Layout(NamedTuple):
         beside = last._replace(x=last.x + size.width + size.gap)
         if beside.right <= band.box.right:
             return beside
-        return Box(band.box.x + FIRST_CARD, last.y + size.pitch, size.width, size.height)
+        return Box(band.box.x + size.lead, last.y + size.pitch, size.width, size.height)
 
 
 def in_order(states: tuple[State, ...] | list[State]) -> list[State]:
@@ -159,11 +162,20 @@ def lay_out(
     seen."""
     sorter = _Sorted(puppet, layer)
     width = max(width, LEAST_WIDTH)
-    for each in (size,) if size is not None else SIZES:
-        for paired in (False, True):
-            made = _Page(sorter, width, each, paired, folded).laid_out()
-            if made.height <= height:
+    sizes = (size,) if size is not None else SIZES
+    # The last size is what there is, however high it gets: side by side only if all of it is seen then.
+    for each in sizes[:-1]:
+        enough = height * ENOUGH if each is not CARDS else height
+        for paired, limit in ((False, height), (True, enough)):
+            made = _Page(sorter, width, each, paired, folded).laid_out(limit)
+            if made is not None:
                 return made
+    for paired in (True, False):
+        made = _Page(sorter, width, sizes[-1], paired, folded).laid_out(height)
+        if made is not None and (not paired or _Page(sorter, width, sizes[-1], False, folded).laid_out(height) is None):
+            return made
+    made = _Page(sorter, width, sizes[-1], True, folded).laid_out(float("inf"))
+    assert made is not None
     return made
 
 
@@ -198,14 +210,17 @@ class _Page:
         for group, states in nodes.states.items():
             self.orders |= {state.id: (number, group) for number, state in enumerate(in_order(states))}
 
-    def laid_out(self) -> Layout:
-        """Bands from the top down, two small ones beside each other where that saves room."""
+    def laid_out(self, limit: float) -> Layout | None:
+        """Bands from the top down, two small ones beside each other where that saves room; None where it gets
+        higher."""
         y = 0.0
         groups: list[str | None] = [group.id for group in self.nodes.groups.get(None, ())]
         if self.nodes.states.get(None):
             groups.append(None)
         place = 0
         while place < len(groups):
+            if y > limit:
+                return None
             pair = groups[place:place + 2]
             if self.paired and len(pair) == 2 and all(self._is_small(each) for each in pair):
                 y = self._shelf(pair, y) + BAND_GAP
@@ -214,13 +229,15 @@ class _Page:
                 y = self._shelf(pair[:1], y) + BAND_GAP
                 place += 1
         spare = Box(0.0, y, self.width, 26.0 if groups else 100.0)
+        if spare.bottom > limit:
+            return None
         return Layout(self.size, tuple(self.bands), self.cards, tuple(self.rows), spare, self.width, spare.bottom,
                       {band.group: band for band in self.bands})
 
     def _is_small(self, group: str | None) -> bool:
         if group in self.folded:
             return True
-        half = (self.width - BAND_GAP) / 2 - FIRST_CARD - RIGHT
+        half = (self.width - BAND_GAP) / 2 - self.size.lead - RIGHT
         return len(flowed(self.nodes.blocks(group, self.size), half, self.size)) <= 2
 
     def _shelf(self, groups: list[str | None], y: float) -> float:
@@ -228,7 +245,7 @@ class _Page:
         each_width = (self.width - BAND_GAP * (len(groups) - 1)) / len(groups)
         across = [
             [] if group in self.folded else flowed(
-                self.nodes.blocks(group, self.size), each_width - FIRST_CARD - RIGHT, self.size)
+                self.nodes.blocks(group, self.size), each_width - self.size.lead - RIGHT, self.size)
             for group in groups
         ]
         first, size = len(self.rows), self.size
@@ -240,7 +257,7 @@ class _Page:
             under = max((each.under for row in beside for each in row), default=0.0)
             made: list[Card] = []
             for which, row in enumerate(beside):
-                left = which * (each_width + BAND_GAP) + FIRST_CARD
+                left = which * (each_width + BAND_GAP) + size.lead
                 for each in row:
                     placed[which].append((each, left, top + above))
                     if not each.state:
@@ -256,7 +273,8 @@ class _Page:
             bottom = max(bottom, y + size.above + size.height + size.foot)
         for which, group in enumerate(groups):
             box = Box(which * (each_width + BAND_GAP), y, each_width, bottom - y)
-            self.bands.append(Band(group, box, 0, first, first + len(across[which]), group in self.folded))
+            self.bands.append(Band(group, box, 0, first, first + len(across[which]), group in self.folded,
+                                   box.x + size.lead - SEAM_GAP))
             self._frames(placed[which], first)
         return bottom
 
@@ -275,7 +293,7 @@ class _Page:
             bottom = max(top for _, _, top, _ in cards) + self.size.height + self.size.tail + pad
             rows = [self.cards[each.state].row for each, *_ in cards if each.state] or [first]
             self.bands.append(
-                Band(group, Box(x, y, right - x, bottom - y), depth, min(rows), max(rows) + 1, False))
+                Band(group, Box(x, y, right - x, bottom - y), depth, min(rows), max(rows) + 1, False, x))
 
 
 __all__ = ["CARDS", "Band", "Box", "Card", "Layout", "Row", "in_order", "lay_out"]

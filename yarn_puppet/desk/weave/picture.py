@@ -130,14 +130,19 @@ class WeavePicture:
                               *(each.target for each in (*threads_out, *into))})
         return Focus(nodes, threads_out, into, near)
 
-    def at_rest(self, layout: Layout, grown: Grown) -> tuple[Thread, ...]:
+    def at_rest(self, layout: Layout, grown: Grown, seen: QRectF) -> tuple[Thread, ...]:
         """The threads that are grown out at rest: none, those within a band, or all."""
         if grown == "tails":
             return ()
-        key = (id(self.ends(layout)), grown)
+        first, last = layout.row_at(seen.top()), layout.row_at(seen.bottom())
+        key = (id(self.ends(layout)), grown, first, last)
         if self._at_rest is None or self._at_rest[0] != key:
             ends, index = self.ends(layout), self.index
-            tails = ends.all_tails([*layout.cards, *(band.group for band in layout.bands if band.group)])
+            # Only what begins on the part of the page that is seen: nobody reads the others.
+            nodes = [card.state for row in layout.rows[max(0, first):last + 1] for card in row.cards]
+            nodes += [band.group for band in layout.bands if band.group and band.box.y < seen.bottom()
+                      and band.box.bottom > seen.top()]
+            tails = ends.all_tails(nodes)
             if grown == "near":
                 tails = [tail for tail in tails if index.outermost(tail.source) == index.outermost(tail.target)]
             self._at_rest = (key, route(ends, tails))
@@ -212,7 +217,7 @@ class WeavePicture:
                 inside = sum(1 for state in self._inside(band)) if band.folded else 0
                 cards.draw_band(painter, band, group, chosen, band is hints.over, self._color(band.group), inside)
         cards.draw_spare(painter, QRectF(*layout.spare), not layout.bands, hints.over_spare)
-        for thread in self.at_rest(layout, hints.grown):
+        for thread in self.at_rest(layout, hints.grown, seen):
             threads.draw_thread(painter, thread, theme.tint(self._color(thread.target), 0.55), 1.1, True)
         rows = [row for row in layout.rows if row.bottom + 30 > seen.top() and row.top - 10 < seen.bottom()]
         for row in rows:
@@ -251,7 +256,9 @@ class WeavePicture:
         taken, close = self.just_taken(), self._one_short()
         for thread in focus.into:
             threads.draw_thread(painter, thread, theme.tint(theme.FAINT, 0.75), 1.1, True)
-        boxes: list[QRectF] = []
+        # What a thread waits for should not lie over the cards that it joins.
+        near = {each for thread in focus.threads for each in (thread.source, thread.target)}
+        boxes = [QRectF(*layout.cards[id].box) for id in near if id in layout.cards]
         labels: list[tuple[QRectF, str, QColor]] = []
         for thread in focus.threads:
             color = self._color(thread.target)

@@ -7,6 +7,7 @@ they lead to the same card. Only what is asked for is routed: at rest there are 
 from __future__ import annotations
 
 from collections.abc import Iterable
+from heapq import heappop, heappush
 from itertools import pairwise
 from typing import NamedTuple
 
@@ -19,6 +20,10 @@ SLOT = 4.0
 """From one way up or down in a gap to the next."""
 CLEAR = 2.5
 """How far a thread keeps from the cards beside it."""
+
+
+MOST_SORTED = 60
+"""Level stretches of one channel up to which the short ones are put first."""
 
 
 class Thread(NamedTuple):
@@ -67,8 +72,9 @@ def route(ends: Ends, tails: Iterable[Tail]) -> tuple[Thread, ...]:
 class _Router:
     def __init__(self, ends: Ends) -> None:
         self.ends, self.layout = ends, ends.layout
-        self.used: dict[int, list[tuple[float, str]]] = {}
-        """By row, the x of what crosses it and where it leads."""
+        self.used: dict[int, dict[int, str]] = {}
+        """By row, what crosses it, in steps of `SLOT`, and where each leads."""
+        self.gaps: dict[int, list[tuple[float, float]]] = {}
         self.ports: dict[tuple[str, str], Place] = {}
 
     def threads(self, tails: Iterable[Tail]) -> tuple[Thread, ...]:
@@ -148,7 +154,10 @@ class _Router:
 
     def _free(self, row: int) -> list[tuple[float, float]]:
         """Where a row can be crossed, from the left."""
-        free, at = [], 4.0
+        known = self.gaps.get(row)
+        if known is not None:
+            return known
+        free, at = self.gaps.setdefault(row, []), 4.0
         for card in self.layout.rows[row].cards:
             if card.box.x - CLEAR > at:
                 free.append((at, card.box.x - CLEAR))
@@ -175,8 +184,10 @@ class _Router:
         low, high = gap
         centre = min(max(wanted, low), high) if high - low > 3 * SLOT else (low + high) / 2
         steps = max(1, int((high - low) / SLOT) + 1)
+        # What crosses a row does so in slots, so that whether one is free is looked up.
+        first = round(centre / SLOT)
         for number in range(2 * steps):
-            x = centre + (number + 1) // 2 * SLOT * (1 if number % 2 else -1)
+            x = (first + (number + 1) // 2 * (1 if number % 2 else -1)) * SLOT
             if low <= x <= high and self._is_clear(rows, x, tail):
                 return self._take(rows, x, tail)
         return None
@@ -189,14 +200,17 @@ class _Router:
         return found if found is not None else self._take(own, gap[0], tail)
 
     def _is_clear(self, rows: Iterable[int], x: float, tail: Tail) -> bool:
-        return not any(
-            abs(x - other) < SLOT - 1 and target != tail.target
-            for row in rows for other, target in self.used.get(row, ())
-        )
+        slot, target = round(x / SLOT), tail.target
+        for row in rows:
+            used = self.used.get(row)
+            if used is not None and used.get(slot, target) != target:
+                return False
+        return True
 
     def _take(self, rows: Iterable[int], x: float, tail: Tail) -> float:
+        slot = round(x / SLOT)
         for row in rows:
-            self.used.setdefault(row, []).append((x, tail.target))
+            self.used.setdefault(row, {})[slot] = tail.target
         return x
 
     # Lanes ------------------------------------------------------------------------------------------------------
@@ -209,14 +223,7 @@ class _Router:
                 by_channel.setdefault(run.channel, {})[run] = None
         found: dict[_Run, float] = {}
         for channel, runs in by_channel.items():
-            lanes: list[list[_Run]] = []
-            # Short stretches lie nearest to the cards they come from, so that fewer threads cross.
-            for run in sorted(runs, key=lambda each: (each.right - each.left, each)):
-                lane = next((lane for lane in lanes if all(_apart(run, each) for each in lane)), None)
-                if lane is None:
-                    lanes.append([run])
-                else:
-                    lane.append(run)
+            lanes = _packed(list(runs))
             top, bottom = self._channel(channel)
             step = min(LANE, (bottom - top) / (len(lanes) + 1))
             first = (top + bottom) / 2 - step * (len(lanes) - 1) / 2
@@ -271,15 +278,49 @@ def _runs(way: _Way) -> list[_Run]:
     ]
 
 
+def _packed(runs: list[_Run]) -> list[list[_Run]]:
+    """Level stretches in lanes, those of a lane from the left with room between; what leads to one card lies
+    together."""
+    lanes: list[list[_Run]] = []
+    # Short stretches lie nearest to the cards they come from, so that fewer threads cross.
+    if len(runs) <= MOST_SORTED:
+        for run in sorted(runs, key=lambda each: (each.right - each.left, each)):
+            lane = next((lane for lane in lanes if all(_apart(run, each) for each in lane)), None)
+            if lane is None:
+                lanes.append([run])
+            else:
+                lane.append(run)
+        return lanes
+    # Of very many, from the left, each in the lane that was free first.
+    ends: list[tuple[float, int]] = []
+    for run in sorted(runs, key=lambda each: (each.left, each)):
+        if ends and ends[0][0] < run.left - 3:
+            number = heappop(ends)[1]
+            lanes[number].append(run)
+        else:
+            number = len(lanes)
+            lanes.append([run])
+        heappush(ends, (run.right, number))
+    return lanes
+
+
 def _apart(one: _Run, other: _Run) -> bool:
     return one.target == other.target or one.right < other.left - 3 or other.right < one.left - 3
 
 
 def _shared(one: list[tuple[float, float]], other: list[tuple[float, float]]) -> list[tuple[float, float]]:
     """What two rows of gaps have in common, each wide enough for a thread."""
-    return [
-        (max(a, c), min(b, d)) for a, b in one for c, d in other if min(b, d) - max(a, c) >= 0.5
-    ]
+    found, place = [], 0
+    for low, high in one:
+        while place < len(other) and other[place][1] <= low:
+            place += 1
+        at = place
+        while at < len(other) and other[at][0] < high:
+            begins, ends = max(low, other[at][0]), min(high, other[at][1])
+            if ends - begins >= 0.5:
+                found.append((begins, ends))
+            at += 1
+    return found
 
 
 def _straightened(points: list[Place]) -> tuple[Place, ...]:

@@ -48,7 +48,11 @@ class ClipShelf(DrawnView):
                             theme.QUIET)
         used = {state.spread or state.clip for state in puppet.states}
         painter.setClipRect(QRectF(44, 0, self.width() - 46, self.height()))
-        for number, clip in enumerate(shelf):
+        step = CHIP_WIDTH + 6
+        first = max(0, int((self._offset - 48) // step))
+        seen = range(first, min(len(shelf), first + int(self.width() // step) + 2))
+        for number in seen:
+            clip = shelf[number]
             self._draw_chip(painter, clip, self.chip(number), clip.id in used,
                             self.hasFocus() and number == self._current)
         if self._dragging and self._press is not None:

@@ -45,9 +45,14 @@ class LayerPill(QAbstractButton):
                 return state.name if state else each.state, each.weight
         return "—", 0.0
 
+    def minimumSizeHint(self) -> QSize:
+        return QSize(int(theme.text_width(self.layer.name, theme.font(13, strong=True))) + 26, HEIGHT)
+
     def sizeHint(self) -> QSize:
         wide = theme.text_width(self.layer.name, theme.font(13, strong=True))
-        return QSize(int(wide) + 88 + (34 if len(self.showing.document.puppet.layers) > 1 else 0), HEIGHT)
+        state = theme.text_width(self.now[0], theme.font(12))
+        bar = 40 if len(self.showing.document.puppet.layers) > 1 else 0
+        return QSize(int(wide + min(70.0, max(30.0, state))) + 30 + bar, HEIGHT)
 
     def paintEvent(self, event: object) -> None:
         painter = QPainter(self)
@@ -61,9 +66,10 @@ class LayerPill(QAbstractButton):
         ink, quiet = (theme.PAPER, theme.SEAM) if on else (theme.INK, theme.QUIET)
         x = theme.draw_text(painter, rect.x() + 10, rect.center().y() + 4.5, self.layer.name,
                             theme.font(13, strong=True), ink)
-        bar = len(self.showing.document.puppet.layers) > 1
-        theme.draw_text(painter, x + 8, rect.center().y() + 4.5, state, theme.font(12), quiet,
-                        rect.right() - x - 18 - (36 if bar else 0))
+        bar = len(self.showing.document.puppet.layers) > 1 and rect.right() - x > 54
+        room = rect.right() - x - 18 - (36 if bar else 0)
+        if room > 16:
+            theme.draw_text(painter, x + 8, rect.center().y() + 4.5, state, theme.font(12), quiet, room)
         if bar:
             whole = QRectF(rect.right() - 42, rect.center().y() - 1.5, 32, 3.5)
             painter.setPen(Qt.PenStyle.NoPen)
@@ -88,15 +94,16 @@ class WeaveStrip(QWidget):
         self.row.setSpacing(5)
         self.layers: list[LayerPill] = []
         self.kinds = {kind: self._pill(kind, lambda kind=kind: showing.show_kind(kind)) for kind in KINDS}
-        self.grown = {each: self._pill(each, lambda each=each: showing.grow(each)) for each in GROWN}
-        self.grown["tails"].setToolTip("Threads rest as tails")
-        self.grown["near"].setToolTip("Threads within a band are grown out")
-        self.grown["all"].setToolTip("All threads are grown out")
+        self.grown = self._pill("tails", self._grow_on)
+        self.grown.setToolTip("How far threads are grown out: tails · near, within their band · all."
+                              " Click for the next")
         self.fit = self._pill("fit", showing.fit)
         self.fit.setToolTip("As large as all of it can be seen (0); + and − or the wheel with Ctrl change it")
         self.find = self._pill("find…", self.open_find)
         self.find.setToolTip("Find a state, a transition by what it reads, or a clip (Ctrl+F)")
-        self.more = self._pill("+ layer", self._add_layer)
+        self.more = self._pill("+", self._add_layer)
+        self.more.setAccessibleName("add layer")
+        self.more.setToolTip("A layer: a graph of its own, drawn over this one")
         self.popup: TokenPopup | None = None
         self._fill()
         document.puppet_changed.connect(self.refresh)
@@ -117,7 +124,7 @@ class WeaveStrip(QWidget):
             self.row.addWidget(pill)
         self.row.addWidget(self.more)
         self.row.addStretch(1)
-        for pill in (*self.grown.values(), self.fit):
+        for pill in (self.grown, self.fit):
             self.row.addWidget(pill)
         self.row.addSpacing(8)
         for pill in self.kinds.values():
@@ -138,11 +145,11 @@ class WeaveStrip(QWidget):
             self._fill()
         for kind, pill in self.kinds.items():
             pill.setChecked(kind == self.showing.kind)
-        for each, pill in self.grown.items():
-            pill.setChecked(each == self.showing.grown)
-            pill.setVisible(self.showing.kind == "cards")
-        self.fit.setVisible(self.showing.kind == "cards")
-        self.fit.setChecked(self.showing.size is None)
+        self.grown.setText(self.showing.grown)
+        self.grown.setChecked(False)
+        self.grown.setVisible(self.showing.kind == "cards")
+        self.fit.setVisible(self.showing.kind == "cards" and self.showing.size is not None)
+        self.fit.setChecked(False)
         self.find.setChecked(False)
         self.more.setChecked(False)
         self._live()
@@ -150,6 +157,9 @@ class WeaveStrip(QWidget):
     def _live(self) -> None:
         for pill in self.layers:
             pill.update()
+
+    def _grow_on(self) -> None:
+        self.showing.grow(GROWN[(GROWN.index(self.showing.grown) + 1) % len(GROWN)])
 
     def _add_layer(self) -> None:
         puppet, id = edits.layer_added(self.document.puppet, "layer")

@@ -19,7 +19,7 @@ from ..widgets.view import DrawnView, distance
 from . import threads
 from .ends import seam_of
 from .keys import WeaveKeys
-from .layout import FIRST_CARD, Band, Card, Layout, lay_out
+from .layout import Band, Card, Layout, lay_out
 from .picture import Hints, WeavePicture
 from .routing import Thread, distance_to
 from .showing import Showing
@@ -191,7 +191,7 @@ class WeaveView(DrawnView):
         band = self.layout_now.band_at(self._at.x(), self._at.y())
         if band is None or band.group is None or self._held == ("group", band.group):
             return None
-        return band if band.folded or (self._at.x() < band.box.x + FIRST_CARD - 4 and band.depth == 0) else None
+        return band if band.folded or (self._at.x() < band.seam + 10 and band.depth == 0) else None
 
     def _drop_band(self) -> Band | None:
         """The band that a dragged card or clip would be put into."""
@@ -209,7 +209,8 @@ class WeaveView(DrawnView):
     def _threads(self) -> tuple[Thread, ...]:
         layout = self.layout_now
         focus = self.picture.focus(layout, self._hints(layout))
-        return (*focus.threads, *focus.into, *self.picture.at_rest(layout, self.showing.grown))
+        seen = self._hints(layout).inside
+        return (*focus.threads, *focus.into, *self.picture.at_rest(layout, self.showing.grown, seen))
 
     def _grown(self, transition: str) -> Thread | None:
         return next((each for each in self._threads() if each.transition == transition), None)
@@ -244,7 +245,7 @@ class WeaveView(DrawnView):
         if band.depth == 0 and ((band.folded and x < band.box.x + 22) or (x < band.box.x + NAME_WIDTH
                                 and y < band.box.y + 16 and not band.folded)):
             return "fold", band.group
-        if band.depth == 0 and x < band.box.x + NAME_WIDTH:
+        if band.depth == 0 and x < band.seam - 6:
             return "band", band.group
         if abs(x - seam_of(band)) < 10 or band.folded:
             return "group", band.group
