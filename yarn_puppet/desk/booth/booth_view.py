@@ -148,8 +148,8 @@ class BoothView(DrawnView):
         if record is None or not shown:
             mover = self.document.puppet.mover
             rect = QRectF(booth.body.x - mover.width / 2, booth.body.y - mover.height, mover.width, mover.height)
-            painter.setBrush(theme.with_alpha(theme.PAPER, 24))
-            painter.setPen(theme.pen(theme.SEAM, 1, (3, 3)))
+            painter.setBrush(theme.with_alpha(theme.MOONLIGHT, 24))
+            painter.setPen(theme.pen(theme.DUSK, 1, (3, 3)))
             painter.drawRoundedRect(rect, 4, 4)
             return rect
         draw_figure(painter, self.art, shown, tint_of(record.report))
@@ -187,16 +187,16 @@ class BoothView(DrawnView):
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(QColor(24, 26, 44, 190))
         painter.drawRoundedRect(rect, 6, 6)
-        theme.draw_text(painter, rect.x() + 9, rect.y() + 16, title, big, theme.PAPER)
-        theme.draw_text(painter, rect.x() + 9, rect.y() + 31, below, small, theme.SEAM)
+        theme.draw_text(painter, rect.x() + 9, rect.y() + 16, title, big, theme.MOONLIGHT)
+        theme.draw_text(painter, rect.x() + 9, rect.y() + 31, below, small, theme.DUSK)
 
     def _draw_notes(self, painter: QPainter, whole: QRectF) -> None:
         world = self.player.recording.setup.world
         end = theme.draw_text(painter, 12, 22, world.name if world else "No booth", theme.font(13.5, strong=True),
-                              theme.PAPER)
+                              theme.MOONLIGHT)
         past = self.player.head is not None
         note = "a past tick" if past else "side view"
-        theme.draw_text(painter, end + 12, 22, note, theme.font(13), theme.SEAM)
+        theme.draw_text(painter, end + 12, 22, note, theme.font(13), theme.DUSK)
         self._draw_sounds(painter)
         if not self.document.puppet.states:
             self._banner(painter, "No state yet: drag a clip into the Weave")

@@ -94,7 +94,7 @@ class ClipsPage(QWidget):
         self.upper.addWidget(beside)
         self.upper.addWidget(self.cutting)
         self.counts = QLabel()
-        self.counts.setStyleSheet(f"color: {theme.INK.name()}; font-weight: 600;")
+        self.counts.setStyleSheet("font-weight: 600;")
         self.counts.setFixedHeight(30)
         top = row_of(self.timing, self.counts)
         top.layout().setAlignment(self.counts, Qt.AlignmentFlag.AlignTop)

@@ -208,8 +208,8 @@ def draw_checks(painter: QPainter, rect: QRectF, size: float = 16) -> None:
     """The pattern that stands for see-through."""
     painter.save()
     painter.setClipRect(rect)
-    painter.fillRect(rect, QColor("#F6F0E1"))
-    dark = QColor("#EFE7D3")
+    painter.fillRect(rect, theme.tint(theme.SEAM, 0.14))
+    dark = theme.tint(theme.SEAM, 0.3)
     rows, columns = int(rect.height() / size) + 1, int(rect.width() / size) + 1
     for row in range(rows):
         for column in range(row % 2, columns, 2):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import Literal
 
 import msgspec
 from platformdirs import user_config_path
@@ -18,6 +19,7 @@ class Settings(msgspec.Struct, omit_defaults=True):
     height: int = 800
     splits: dict[str, list[int]] = msgspec.field(default_factory=dict)
     folder: str = ""
+    appearance: Literal["system", "day", "night"] = "system"
 
 
 def settings_path() -> Path:

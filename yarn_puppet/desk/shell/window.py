@@ -24,6 +24,7 @@ from ..session.sources import Sources
 from ..trace.trace_view import TraceView
 from ..widgets.panel import splitter_of
 from ..widgets.view import DrawnView
+from .appearance import WORDS, Appearance
 from .files import Files
 from .header import Header
 
@@ -37,6 +38,7 @@ class Window(QMainWindow):
     def __init__(self) -> None:
         super().__init__()
         self.settings = load_settings()
+        self.appearance = Appearance(self.settings)
         self.document = Document()
         self.art = Art()
         self.player = Player(self.document.puppet, load_booth(DEMO_FOLDER / DEMO_BOOTH), DEMO_BOOTH)
@@ -158,6 +160,7 @@ class Window(QMainWindow):
             ("Back to the take before", "Shift+F6", player.go_back),
             ("Open a take…", "Ctrl+T", files.open_take), ("Save the take as…", "Ctrl+Shift+T", files.save_take),
             ("Stop running the take again", "", player.cancel),
+            *((words, "", lambda choice=choice: self.appearance.choose(choice)) for choice, words in WORDS.items()),
         ):
             action = QAction(name, self)
             if keys:
@@ -176,6 +179,9 @@ class Window(QMainWindow):
         history, by_name = self.document.history, self.actions_by_name
         by_name["Undo"].setText(f"Undo {history.undo_name or ''}".strip())
         by_name["Redo"].setText(f"Redo {history.redo_name or ''}".strip())
+        for choice, words in WORDS.items():
+            by_name[words].setCheckable(True)
+            by_name[words].setChecked(self.settings.appearance == choice)
         for name, possible in (
             ("Undo", history.undo_name is not None), ("Redo", history.redo_name is not None),
             ("Back to the take before", self.player.before is not None),
@@ -185,8 +191,10 @@ class Window(QMainWindow):
 
     def _puppet_menu(self) -> list[QAction | None]:
         by_name = self.actions_by_name
+        self._refresh_actions()
         return [by_name["New puppet"], by_name["Open…"], by_name["Open the demo"], None, by_name["Save"],
-                by_name["Save as…"], None, by_name["Undo"], by_name["Redo"], None, by_name["Quit"]]
+                by_name["Save as…"], None, by_name["Undo"], by_name["Redo"], None,
+                *(by_name[words] for words in WORDS.values()), None, by_name["Quit"]]
 
     def _take_menu(self) -> list[QAction | None]:
         by_name = self.actions_by_name

@@ -276,7 +276,7 @@ class CrossingsView(DrawnView):
         """Ways from one state to all that the drag covered, like the one it began at if there is one."""
         states, cells = self._current()
         source = states[row]
-        covered = states[min(first, last):max(first, last) + 1]
+        covered = [state for state in states[min(first, last):max(first, last) + 1] if not cells.get((source, state))]
         begun = cells.get((source, states[first]), [])
         like = begun[0].transition if begun else Transition("new", source, source)
         before = self.document.puppet

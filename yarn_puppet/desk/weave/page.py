@@ -37,7 +37,7 @@ class WeavePage(QWidget):
         self.frame_data = FrameDataView(document, player, self.showing)
         self.shelf = ClipShelf(document, art)
         self.note = QLabel()
-        self.note.setObjectName("quietNote")
+        self.note.setProperty("role", "quiet")
         self.note.setWordWrap(True)
         self.note.hide()
         self.sentence.fallback = self.view
@@ -54,7 +54,7 @@ class WeavePage(QWidget):
             layout.addWidget(part)
         layout.addWidget(self.stack, 1)
         layout.addWidget(self.shelf)
-        self.shelf.dragged.connect(lambda clip, at: self.view.clip_over(clip, self._from_global(at)))
+        self.shelf.dragged.connect(lambda clip, at: self.view.drops.over(clip, self._from_global(at)))
         self.shelf.dropped.connect(self._dropped)
         self.shelf.entered.connect(self._entered)
         self.strip.node_found.connect(self.go_to)
@@ -116,9 +116,9 @@ class WeavePage(QWidget):
 
     def _dropped(self, clip: str, at: QPoint) -> None:
         if not self.scroll.viewport().rect().contains(self.scroll.viewport().mapFromGlobal(at)):
-            self.view.clip_over(None, self._from_global(at))
+            self.view.drops.over(None, self._from_global(at))
             return
-        self.view.clip_dropped(clip, self._from_global(at))
+        self.view.drops.dropped(clip, self._from_global(at))
 
     def _entered(self, id: str) -> None:
         """Enter on a chip: a state in the band of what is selected, or in the first band."""
@@ -132,7 +132,7 @@ class WeavePage(QWidget):
         if group is None and bands:
             group = bands[0]
         if clip is not None:
-            self.view.add_state(clip, group, None, new_band=group is None)
+            self.view.drops.add_state(clip, group, None, new_band=group is None)
 
     def paintEvent(self, event: object) -> None:
         painter = QPainter(self)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
 from math import ceil
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
@@ -20,149 +19,21 @@ from . import cards, threads
 from .conditions import term_texts
 from .ends import Ends, Tail
 from .layout import Band, Card, Layout
-from .routing import Thread, between, neighbours, route
-from .showing import Grown, Index
-
-JUST_TAKEN = 36
-"""For how many ticks a transition that was taken stays highlighted, fading."""
+from .routing import between, neighbours
+from .standing_out import Focus, Hints, StandingOut
 
 
-@dataclass(frozen=True)
-class Hints:
-    """What the hands are about: the band dropped on, the node or transition pointed at, the cards aimed at; the part of
-    the page that is seen."""
-
-    over: Band | None = None
-    over_spare: bool = False
-    hover: tuple[str, str] | None = None
-    targets: frozenset[str] = frozenset()
-    inside: QRectF = field(default_factory=QRectF)
-    grown: Grown = "tails"
-
-
-@dataclass(frozen=True)
-class Focus:
-    """What stands out. `nodes` are the cards and bands that have their threads grown, `threads` what is grown out of
-    them, `into` the paler ones that lead to them; `near` all cards that this has to do with, None where nothing steps
-    back."""
-
-    nodes: frozenset[str]
-    threads: tuple[Thread, ...]
-    into: tuple[Thread, ...]
-    near: frozenset[str] | None
-
-
-class WeavePicture:
+class WeavePicture(StandingOut):
     """Draws; it changes nothing."""
 
     def __init__(self, document: Document, player: Player, art: Art, snags: SnagList) -> None:
-        self.document, self.player, self.art, self.snags = document, player, art, snags
-        self._index = Index(document.puppet)
-        self._ends: Ends | None = None
+        super().__init__(document, player)
+        self.art, self.snags = art, snags
         self._resting = QPixmap()
         self._key: tuple[object, ...] = ()
         self._kept: tuple[object, ...] = ()
         """Holds on to what the key tells apart by identity, so that no other value can take its place."""
-        self._focused: tuple[tuple[object, ...], Focus] | None = None
-        self._at_rest: tuple[tuple[object, ...], tuple[Thread, ...]] | None = None
-        self._labels: dict[str, str] = {}
-
-    @property
-    def index(self) -> Index:
-        """The puppet's entries by id."""
-        if self._index.puppet is not self.document.puppet:
-            self._index = Index(self.document.puppet)
-            self._labels = {}
-        return self._index
-
-    def ends(self, layout: Layout) -> Ends:
-        """Where threads begin and end in this layout."""
-        if self._ends is None or self._ends.layout is not layout or self._ends.of_puppet is not self.document.puppet:
-            self._ends = Ends(self.document.puppet, layout)
-        return self._ends
-
-    # What stands out --------------------------------------------------------------------------------------------
-
-    def focus(self, layout: Layout, hints: Hints) -> Focus:
-        """What is selected, else what is pointed at, else what plays, with its threads."""
-        selection = self.document.selection or ("", "")
-        taken = self.just_taken()
-        active = self.active_states()
-        key = (id(self.ends(layout)), selection, self.document.also, hints.hover, frozenset(taken), active)
-        if self._focused is None or self._focused[0] != key:
-            self._focused = (key, self._focus(layout, selection, hints, frozenset(taken), active))
-        return self._focused[1]
-
-    def _focus(
-        self, layout: Layout, selection: tuple[str, str], hints: Hints, taken: frozenset[str], active: frozenset[str]
-    ) -> Focus:
-        ends, index = self.ends(layout), self.index
-        kind, id = selection if selection[1] and selection[0] in ("state", "group", "transition") else (
-            hints.hover or ("", ""))
-        known = {"state": index.states, "group": index.groups, "transition": index.transitions}.get(kind, {})
-        if id not in known:
-            nodes, steps_back = active, False
-            out = ends.all_tails(active)
-        elif kind == "transition":
-            nodes, steps_back = frozenset[str](), True
-            source = index.transitions[id].source
-            out = [tail for tail in ends.tails(source) if tail.transition == id]
-        else:
-            nodes, steps_back = frozenset({id, *(self.document.also if kind == "state" else ())}), True
-            out = ends.all_tails(sorted(nodes))
-        shown = {tail.transition for tail in out}
-        for each in sorted(taken - shown):
-            transition = index.transitions.get(each)
-            if transition is not None:
-                out += [tail for tail in ends.tails(transition.source) if tail.transition == each]
-        coming: list[Tail] = []
-        if steps_back and kind != "transition":
-            coming = [
-                tail for node in nodes for each in ends.into.get(node, ()) if each.source not in nodes
-                for tail in ends.tails(each.source) if tail.transition == each.id
-            ]
-        made = {thread.transition: thread for thread in route(ends, [*out, *coming])}
-        threads_out = tuple(made[tail.transition] for tail in out if tail.transition in made)
-        into = tuple(made[tail.transition] for tail in coming if tail.transition in made)
-        near: frozenset[str] | None = None
-        if steps_back:
-            near = frozenset({id, *nodes, *active, *(each.source for each in (*threads_out, *into)),
-                              *(each.target for each in (*threads_out, *into))})
-        return Focus(nodes, threads_out, into, near)
-
-    def at_rest(self, layout: Layout, grown: Grown, seen: QRectF) -> tuple[Thread, ...]:
-        """The threads that are grown out at rest: none, those within a band, or all."""
-        if grown == "tails":
-            return ()
-        first, last = layout.row_at(seen.top()), layout.row_at(seen.bottom())
-        key = (id(self.ends(layout)), grown, first, last)
-        if self._at_rest is None or self._at_rest[0] != key:
-            ends, index = self.ends(layout), self.index
-            # Only what begins on the part of the page that is seen: nobody reads the others.
-            nodes = [card.state for row in layout.rows[max(0, first):last + 1] for card in row.cards]
-            nodes += [band.group for band in layout.bands if band.group and band.box.y < seen.bottom()
-                      and band.box.bottom > seen.top()]
-            tails = ends.all_tails(nodes)
-            if grown == "near":
-                tails = [tail for tail in tails if index.outermost(tail.source) == index.outermost(tail.target)]
-            self._at_rest = (key, route(ends, tails))
-        return self._at_rest[1]
-
-    def active_states(self) -> frozenset[str]:
-        """The states that are active in the tick on show."""
-        record = self.player.shown
-        return frozenset([layer.state for layer in record.report.layers]) if record else frozenset()
-
-    def just_taken(self) -> dict[str, float]:
-        """The transitions taken in the last ticks, the newest 1.0 and older ones less."""
-        tick, records = self.player.tick, self.player.records
-        found: dict[str, float] = {}
-        for number in range(min(tick, len(records) - 1), max(-1, tick - JUST_TAKEN), -1):
-            for each in records[number].report.taken:
-                found.setdefault(each.transition, 1 - (tick - number) / JUST_TAKEN)
-            if found:
-                break
-        return found
+        self._labels: tuple[object, dict[str, str]] = (None, {})
 
     # Drawing ----------------------------------------------------------------------------------------------------
 
@@ -320,8 +191,12 @@ class WeavePicture:
 
     def label(self, id: str) -> str:
         """What a transition waits for, in words."""
-        if id not in self._labels:
-            transition = self.index.transitions.get(id)
+        index = self.index
+        if self._labels[0] is not index:
+            self._labels = (index, {})
+        labels = self._labels[1]
+        if id not in labels:
+            transition = index.transitions.get(id)
             if transition is None:
                 return ""
             words = [text for _, text, _ in term_texts(transition.when, self.document.puppet)]
@@ -331,8 +206,8 @@ class WeavePicture:
                 words.append(f"after {transition.leave.seconds:g} s")
             elif transition.leave.kind != "any time":
                 words.append(transition.leave.kind)
-            self._labels[id] = " + ".join(words) or "always"
-        return self._labels[id]
+            labels[id] = " + ".join(words) or "always"
+        return labels[id]
 
     def _one_short(self) -> frozenset[str]:
         """The exits of the active states in which one term only is missing."""

@@ -7,11 +7,11 @@ they lead to the same card. Only what is asked for is routed: at rest there are 
 from __future__ import annotations
 
 from collections.abc import Iterable
-from heapq import heappop, heappush
 from itertools import pairwise
 from typing import NamedTuple
 
 from .ends import Ends, Place, Tail, bottom_port, seam_of, top_port
+from .lanes import Run, packed
 from .layout import Band, Card, Layout
 
 LANE = 5.0
@@ -20,10 +20,6 @@ SLOT = 4.0
 """From one way up or down in a gap to the next."""
 CLEAR = 2.5
 """How far a thread keeps from the cards beside it."""
-
-
-MOST_SORTED = 60
-"""Level stretches of one channel up to which the short ones are put first."""
 
 
 class Thread(NamedTuple):
@@ -42,15 +38,6 @@ class Thread(NamedTuple):
         level = [each for each in stretches if each[0][1] == each[1][1]] or stretches
         one, other = max(level, key=lambda each: abs(each[0][0] - each[1][0]) + abs(each[0][1] - each[1][1]))
         return (one[0] + other[0]) / 2, (one[1] + other[1]) / 2
-
-
-class _Run(NamedTuple):
-    """A level stretch in a channel, before it has a lane."""
-
-    channel: int
-    left: float
-    right: float
-    target: str
 
 
 class _Way(NamedTuple):
@@ -215,15 +202,15 @@ class _Router:
 
     # Lanes ------------------------------------------------------------------------------------------------------
 
-    def _lanes(self, ways: list[_Way]) -> dict[_Run, float]:
+    def _lanes(self, ways: list[_Way]) -> dict[Run, float]:
         """The height of every level stretch: those that overlap in a channel get lanes of their own."""
-        by_channel: dict[int, dict[_Run, None]] = {}
+        by_channel: dict[int, dict[Run, None]] = {}
         for way in ways:
             for run in _runs(way):
                 by_channel.setdefault(run.channel, {})[run] = None
-        found: dict[_Run, float] = {}
+        found: dict[Run, float] = {}
         for channel, runs in by_channel.items():
-            lanes = _packed(list(runs))
+            lanes = packed(list(runs))
             top, bottom = self._channel(channel)
             step = min(LANE, (bottom - top) / (len(lanes) + 1))
             first = (top + bottom) / 2 - step * (len(lanes) - 1) / 2
@@ -237,7 +224,7 @@ class _Router:
         bottom = rows[channel].top - 3.0 if channel < len(rows) else top + size.below - size.tail + 8.0
         return top, max(top + 4.0, bottom)
 
-    def _thread(self, way: _Way, lanes: dict[_Run, float]) -> Thread:
+    def _thread(self, way: _Way, lanes: dict[Run, float]) -> Thread:
         points = list(way.head)
         for run, (x, next_x) in zip(_runs(way), pairwise(way.xs), strict=True):
             y = lanes[run]
@@ -271,41 +258,11 @@ def between(source: Card, target: Card) -> tuple[Place, Place]:
     return (source.box.x, y), (target.box.right, y)
 
 
-def _runs(way: _Way) -> list[_Run]:
+def _runs(way: _Way) -> list[Run]:
     return [
-        _Run(channel, min(x, next_x), max(x, next_x), way.tail.target)
+        Run(channel, min(x, next_x), max(x, next_x), way.tail.target)
         for channel, (x, next_x) in zip(way.channels, pairwise(way.xs), strict=True)
     ]
-
-
-def _packed(runs: list[_Run]) -> list[list[_Run]]:
-    """Level stretches in lanes, those of a lane from the left with room between; what leads to one card lies
-    together."""
-    lanes: list[list[_Run]] = []
-    # Short stretches lie nearest to the cards they come from, so that fewer threads cross.
-    if len(runs) <= MOST_SORTED:
-        for run in sorted(runs, key=lambda each: (each.right - each.left, each)):
-            lane = next((lane for lane in lanes if all(_apart(run, each) for each in lane)), None)
-            if lane is None:
-                lanes.append([run])
-            else:
-                lane.append(run)
-        return lanes
-    # Of very many, from the left, each in the lane that was free first.
-    ends: list[tuple[float, int]] = []
-    for run in sorted(runs, key=lambda each: (each.left, each)):
-        if ends and ends[0][0] < run.left - 3:
-            number = heappop(ends)[1]
-            lanes[number].append(run)
-        else:
-            number = len(lanes)
-            lanes.append([run])
-        heappush(ends, (run.right, number))
-    return lanes
-
-
-def _apart(one: _Run, other: _Run) -> bool:
-    return one.target == other.target or one.right < other.left - 3 or other.right < one.left - 3
 
 
 def _shared(one: list[tuple[float, float]], other: list[tuple[float, float]]) -> list[tuple[float, float]]:

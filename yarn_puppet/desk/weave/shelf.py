@@ -18,7 +18,11 @@ CHIP_WIDTH, CHIP_HEIGHT = 104.0, 38.0
 
 
 class ClipShelf(DrawnView):
-    """Every clip as a chip to drag into the weave; those that a state plays already are quieter."""
+    """Every clip as a chip to drag into the weave; those that a state plays already are quieter.
+
+    A click with Shift takes all up to there, one with Ctrl one more: they are dragged together, as ids with spaces
+    between.
+    """
 
     dragged = pyqtSignal(str, QPoint)
     dropped = pyqtSignal(str, QPoint)
@@ -34,6 +38,7 @@ class ClipShelf(DrawnView):
         self._press: tuple[QPointF, str] | None = None
         self._dragging = False
         self._current = 0
+        self._chosen: list[str] = []
         document.puppet_changed.connect(self.update)
 
     def chip(self, number: int) -> QRectF:
@@ -54,7 +59,7 @@ class ClipShelf(DrawnView):
         for number in seen:
             clip = shelf[number]
             self._draw_chip(painter, clip, self.chip(number), clip.id in used,
-                            self.hasFocus() and number == self._current)
+                            (self.hasFocus() and number == self._current) or clip.id in self._chosen)
         if self._dragging and self._press is not None:
             clip = next((each for each in shelf if each.id == self._press[1]), None)
             if clip is not None:
@@ -88,14 +93,33 @@ class ClipShelf(DrawnView):
         clip = self._clip_at(event.position())
         self._press = (event.position(), clip.id) if clip else None
         if clip is not None:
-            self._current = self.shelf.index(clip)
+            self._choose(self.shelf.index(clip), event.modifiers())
         self.update()
+
+    def _choose(self, number: int, modifiers: Qt.KeyboardModifier) -> None:
+        ids = [each.id for each in self.shelf]
+        if modifiers & Qt.KeyboardModifier.ShiftModifier:
+            first, last = sorted((self._current, number))
+            self._chosen = ids[first:last + 1]
+            return
+        if modifiers & Qt.KeyboardModifier.ControlModifier:
+            kept = self._chosen or [ids[self._current]]
+            self._chosen = [id for id in kept if id != ids[number]] + ([ids[number]] if ids[number] not in kept else [])
+        elif ids[number] not in self._chosen:
+            self._chosen = []
+        self._current = number
+
+    @property
+    def held(self) -> str:
+        """What a drag takes along: the chosen clips, or the one under the mouse."""
+        id = self._press[1] if self._press is not None else ""
+        return " ".join(self._chosen) if id in self._chosen else id
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         if self._press is not None and (self._dragging or distance(event, self._press[0]) > 6):
             self._dragging = True
             self.setCursor(Qt.CursorShape.ClosedHandCursor)
-            self.dragged.emit(self._press[1], event.globalPosition().toPoint())
+            self.dragged.emit(self.held, event.globalPosition().toPoint())
             self.update()
         elif self._press is None:
             self.setCursor(Qt.CursorShape.OpenHandCursor if self._clip_at(event.position())
@@ -103,7 +127,8 @@ class ClipShelf(DrawnView):
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         if self._dragging and self._press is not None:
-            self.dropped.emit(self._press[1], event.globalPosition().toPoint())
+            self.dropped.emit(self.held, event.globalPosition().toPoint())
+            self._chosen = []
         elif self._press is not None and find(self.document.puppet.spreads, self._press[1]) is not None:
             self.document.select("spread", self._press[1])
         self._press, self._dragging = None, False

@@ -96,7 +96,7 @@ def _new_rule(puppet: Puppet, value: str) -> Rule:
     if kind == "box":
         return Rule("box", box=_body_boxes(puppet)[0])
     if kind == "tint":
-        return Rule("tint", 0.5, colour=theme.MADDER.name())
+        return Rule("tint", 0.5, colour=theme.DYES["madder"])
     if kind == "layer_weight":
         return Rule("layer_weight", 0.0, layer=id)
     return Rule(kind, FACTORS[kind][1] if kind in FACTORS else 1.0)  # type: ignore[arg-type]
@@ -187,7 +187,7 @@ def _box(puppet: Puppet, rule: Rule, put: Callable[..., None], name: str) -> lis
 
 
 def _tint(puppet: Puppet, rule: Rule, put: Callable[..., None], name: str) -> list[Part]:
-    colours = [(word, color.name()) for word, color in theme.THREADS.items()]
+    colours = list(theme.DYES.items())
     said = next((word for word, value in colours if value.lower() == rule.colour.lower()), rule.colour)
 
     def check(text: str) -> str | None:

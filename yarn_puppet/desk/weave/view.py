@@ -6,10 +6,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QWheelEvent
 from PyQt6.QtWidgets import QWidget
 
-from ...core.model.clips import Clip
 from ...core.model.edits import graph as edits
-from ...core.model.graph import Spread
-from ...core.model.puppet import find
 from ..pictures.art import Art
 from ..session.document import Document
 from ..session.player import Player
@@ -17,6 +14,7 @@ from ..session.snag_list import SnagList
 from ..widgets import theme
 from ..widgets.view import DrawnView, distance
 from . import threads
+from .drops import ClipDrops
 from .ends import seam_of
 from .keys import WeaveKeys
 from .layout import Band, Card, Layout, lay_out
@@ -63,15 +61,15 @@ class WeaveView(DrawnView):
         self.showing = showing or Showing(document)
         self.picture = WeavePicture(document, player, art, snags)
         self.keys = WeaveKeys(self)
+        self.drops = ClipDrops(self)
         self.setAccessibleName("Weave")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self._made: tuple[tuple[object, ...], Layout] | None = None
         self._room = 400.0
         self._press: QPointF | None = None
         self._held: Held | None = None
-        self._at = QPointF()
+        self.at = QPointF()
         self._dragging = False
-        self._clip_over: str | None = None
         self.linking: str | None = None
         self._hover: Held | None = None
         document.puppet_changed.connect(self.relayout)
@@ -129,34 +127,34 @@ class WeaveView(DrawnView):
 
     def _hints(self, layout: Layout) -> Hints:
         target = self._target_card()
-        dragging = self._dragging or self._clip_over is not None
+        dragging = self._dragging or self.drops.held is not None
         hover = self._hover if self._hover and self._hover[0] in ("state", "group", "transition") else None
         return Hints(
             over=self._drop_band() if dragging else None,
-            over_spare=self._clip_over is not None and layout.spare.holds(self._at.x(), self._at.y()),
+            over_spare=self.drops.held is not None and layout.spare.holds(self.at.x(), self.at.y()),
             hover=None if dragging else hover,
             targets=frozenset(each for each in (target.state if target else None, self.linking) if each),
             inside=QRectF(self.visibleRegion().boundingRect()), grown=self.showing.grown,
         )
 
     def _draw_drag(self, painter: QPainter, layout: Layout, over: Band | None) -> None:
-        if not self._dragging and self._clip_over is None:
+        if not self._dragging and self.drops.held is None:
             return
         kind = self._held[0] if self._held else ""
         if kind == "page" and self._press is not None:
             painter.setPen(theme.pen(theme.INDIGO, 1.4, (3, 2)))
             painter.setBrush(theme.with_alpha(theme.INDIGO, 22))
-            painter.drawRect(QRectF(self._press, self._at).normalized())
+            painter.drawRect(QRectF(self._press, self.at).normalized())
         elif kind == "band":
-            before = self._band_before(self._at.y())
+            before = self._band_before(self.at.y())
             y = before.box.y - 3 if before else layout.spare.y - 2
             painter.setPen(theme.pen(theme.WOAD, 3))
             painter.drawLine(QPointF(8, y), QPointF(self.width() - 8, y))
         elif kind in ("pin", "group", "end", "start") or self._target_card() or self._target_band():
-            threads.draw_pull(painter, self._pull_from(layout), self._at)
+            threads.draw_pull(painter, self._pull_from(layout), self.at)
         elif over is not None:
             moving = self._held[1] if self._held else None
-            place = layout.place_at(over, self._at.x(), self._at.y(), moving)
+            place = layout.place_at(over, self.at.x(), self.at.y(), moving)
             painter.setPen(theme.pen(theme.WOAD, 1.8, (3, 2)))
             painter.setBrush(theme.with_alpha(theme.WOAD, 26))
             painter.drawRoundedRect(QRectF(*layout.slot(over, place)), 8, 8)
@@ -181,25 +179,25 @@ class WeaveView(DrawnView):
         """The card a transition being pulled would lead to or from."""
         if not self._dragging or self._held is None or self._held[0] in ("page", "band"):
             return None
-        card = self.layout_now.card_at(self._at.x(), self._at.y())
+        card = self.layout_now.card_at(self.at.x(), self.at.y())
         return None if card is None or self._held == ("state", card.state) else card
 
     def _target_band(self) -> Band | None:
         """The band whose seam a transition being pulled would lead to."""
         if not self._dragging or self._held is None or self._held[0] not in ("state", "group", "end"):
             return None
-        band = self.layout_now.band_at(self._at.x(), self._at.y())
+        band = self.layout_now.band_at(self.at.x(), self.at.y())
         if band is None or band.group is None or self._held == ("group", band.group):
             return None
-        return band if band.folded or (self._at.x() < band.seam + 10 and band.depth == 0) else None
+        return band if band.folded or (self.at.x() < band.seam + 10 and band.depth == 0) else None
 
     def _drop_band(self) -> Band | None:
         """The band that a dragged card or clip would be put into."""
-        if self._clip_over is None and (self._held is None or self._held[0] != "state" or self._target_band()):
+        if self.drops.held is None and (self._held is None or self._held[0] != "state" or self._target_band()):
             return None
-        if self.layout_now.card_at(self._at.x(), self._at.y()) and self._clip_over is None:
+        if self.layout_now.card_at(self.at.x(), self.at.y()) and self.drops.held is None:
             return None
-        return self.layout_now.band_at(self._at.x(), self._at.y())
+        return self.layout_now.band_at(self.at.x(), self.at.y())
 
     def _band_before(self, y: float) -> Band | None:
         """The band that a band dropped at a height would be put before."""
@@ -267,12 +265,12 @@ class WeaveView(DrawnView):
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         self.setFocus()
-        self._press = self._at = event.position()
-        self._held = self.under(self._at.x(), self._at.y())
+        self._press = self.at = event.position()
+        self._held = self.under(self.at.x(), self.at.y())
         self._dragging = False
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
-        self._at = event.position()
+        self.at = event.position()
         if self._press is None:
             self._point_at()
             return
@@ -282,7 +280,7 @@ class WeaveView(DrawnView):
         self.update()
 
     def _point_at(self) -> None:
-        kind, id = self.under(self._at.x(), self._at.y())
+        kind, id = self.under(self.at.x(), self.at.y())
         if kind in ("end", "start"):
             kind = "transition"
         self.setCursor(Qt.CursorShape.ArrowCursor if kind == "page" else Qt.CursorShape.PointingHandCursor)
@@ -299,7 +297,7 @@ class WeaveView(DrawnView):
         self.update()
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
-        self._at = event.position()
+        self.at = event.position()
         held, dragging = self._held, self._dragging
         if dragging and held is not None:
             self._drop(held)
@@ -327,9 +325,9 @@ class WeaveView(DrawnView):
         card, seam, band = self._target_card(), self._target_band(), self._drop_band()
         aimed = card.state if card is not None else seam.group if seam is not None else None
         if kind == "page":
-            self._select_inside(QRectF(self._press or self._at, self._at).normalized())
+            self._select_inside(QRectF(self._press or self.at, self.at).normalized())
         elif kind == "band":
-            before = self._band_before(self._at.y())
+            before = self._band_before(self.at.y())
             place = before.group if before else None
             self.document.edit("order bands", lambda now: edits.group_ordered(now, id, place))
         elif aimed is not None and kind == "pin" and card is not None:
@@ -343,7 +341,7 @@ class WeaveView(DrawnView):
         elif aimed is not None and kind in ("state", "group"):
             self.add_transition(id, aimed)
         elif band is not None and kind == "state":
-            order = self.layout_now.place_at(band, self._at.x(), self._at.y(), id)
+            order = self.layout_now.place_at(band, self.at.x(), self.at.y(), id)
             self.document.edit("move card", lambda now: edits.state_ordered(now, id, band.group, order))
             self.document.select("state", id)
 
@@ -358,46 +356,6 @@ class WeaveView(DrawnView):
         puppet, id = edits.transition_added(self.document.puppet, source, target)
         self.document.edit("add transition", puppet)
         self.document.select("transition", id)
-
-    # Clips from the shelf ---------------------------------------------------------------------------------------
-
-    def clip_over(self, clip: str | None, at: QPointF) -> None:
-        """A clip is dragged over the view; None when it has left."""
-        self._clip_over, self._at = clip, at
-        self.update()
-
-    def clip_dropped(self, clip: str, at: QPointF) -> bool:
-        """A clip is dropped: on a card it is what the state plays, in a band it becomes a state."""
-        self._clip_over, self._at = None, at
-        layout, puppet = self.layout_now, self.document.puppet
-        card = layout.card_at(at.x(), at.y())
-        found = puppet.clip(clip) or find(puppet.spreads, clip)
-        band = layout.band_at(at.x(), at.y())
-        self.update()
-        if found is None or not self.rect().contains(at.toPoint()):
-            return False
-        if card is not None:
-            self.document.edit("choose clip", lambda now: edits.state_playing(now, card.state, clip))
-            self.document.select("state", card.state)
-        elif band is not None:
-            self.add_state(found, band.group, layout.place_at(band, at.x(), at.y()))
-        else:
-            self.add_state(found, None, 0, new_band=True)
-        return True
-
-    def add_state(self, clip: Clip | Spread, group: str | None, place: int | None, new_band: bool = False) -> None:
-        """A state that plays a clip or a spread, named like it."""
-        puppet, layer = self.document.puppet, self.showing.layer
-        if new_band:
-            first = not any(each.layer == layer for each in puppet.groups)
-            name = "Ground" if not puppet.groups else "Band"
-            if first and puppet.groups:
-                name = next((each.name.capitalize() for each in puppet.layers if each.id == layer), "Band")
-            puppet, group = edits.group_added(puppet, name, layer=layer)
-        name = clip.name.replace("_", " ").strip().capitalize() or clip.name
-        puppet, id = edits.state_added(puppet, name, clip.id, group, place, layer)
-        self.document.edit("add state", puppet)
-        self.document.select("state", id)
 
     # Keys and wheel ---------------------------------------------------------------------------------------------
 

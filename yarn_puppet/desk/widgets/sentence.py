@@ -181,10 +181,8 @@ class Sentence(QWidget):
     def _word(self, word: Word) -> QLabel:
         label = QLabel(word.text, self)
         label.setFont(theme.font(13.5, bold=word.strong))
-        label.setStyleSheet(
-            f"font-size: 13.5px; color: {(theme.INK if word.strong else theme.QUIET).name()};"
-            f"font-weight: {700 if word.strong else 400};"
-        )
+        label.setProperty("role", "strong" if word.strong else "quiet")
+        label.setStyleSheet("font-size: 13.5px;")
         return label
 
     def paintEvent(self, event: object) -> None:

@@ -9,22 +9,27 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QFont, QFontDatabase, QFontMetricsF, QPainter, QPalette, QPen
 from PyQt6.QtWidgets import QApplication
 
-LINEN = QColor("#EFE8DA")
-PAPER = QColor("#FBF7EE")
-WHITE = QColor("#FFFEFA")
-INK = QColor("#2A2733")
-QUIET = QColor("#6F6656")
-"""The design's quiet, darkened until small text reads on linen (4.9:1)."""
-FAINT = QColor("#877D6B")
-SEAM = QColor("#D3C6AE")
-MADDER = QColor("#A8323A")
-INDIGO = QColor("#31497F")
-WOAD = QColor("#2B7A78")
-WELD = QColor("#B98A1E")
-MOSS = QColor("#66752F")
-PLUM = QColor("#744873")
-CLAY = QColor("#8A5A3B")
+DAY = {
+    "LINEN": "#EFE8DA", "PAPER": "#FBF7EE", "WHITE": "#FFFEFA", "INK": "#2A2733", "QUIET": "#6F6656",
+    "FAINT": "#877D6B", "SEAM": "#D3C6AE", "MADDER": "#A8323A", "INDIGO": "#31497F", "WOAD": "#2B7A78",
+    "WELD": "#B98A1E", "MOSS": "#66752F", "PLUM": "#744873", "CLAY": "#8A5A3B",
+}
+"""The colours by day. Quiet is the design's, darkened until small text reads on linen (4.9:1)."""
+AT_NIGHT = {
+    "LINEN": "#191820", "PAPER": "#24222C", "WHITE": "#2E2B37", "INK": "#EFE8DA", "QUIET": "#ADA493",
+    "FAINT": "#8F8777", "SEAM": "#4B4653", "MADDER": "#E9868B", "INDIGO": "#9DB3EA", "WOAD": "#6CC0BB",
+    "WELD": "#DDB24A", "MOSS": "#AFC06A", "PLUM": "#CDA0CC", "CLAY": "#D3A684",
+}
+"""The same threads by lamplight: light ink on dark linen, each colour lightened until it reads (over 4.5:1 on
+paper)."""
+
+LINEN, PAPER, WHITE, INK, QUIET, FAINT, SEAM, MADDER, INDIGO, WOAD, WELD, MOSS, PLUM, CLAY = map(QColor, DAY.values())
 NIGHT = QColor("#1C2238")
+"""The sky of the booth, where it is always night."""
+MOONLIGHT, DUSK = QColor("#FBF7EE"), QColor("#D3C6AE")
+"""What is written on that sky."""
+DYES = {name.lower(): DAY[name] for name in ("MADDER", "INDIGO", "WOAD", "WELD", "MOSS", "PLUM", "CLAY")}
+"""The threads' colours as a puppet's file holds them, whatever the desk wears."""
 
 THREADS = {
     "madder": MADDER, "indigo": INDIGO, "woad": WOAD, "weld": WELD, "moss": MOSS, "plum": PLUM, "clay": CLAY,
@@ -41,12 +46,17 @@ FAMILY = "Source Sans Pro"
 FACES = ("Regular", "It", "Semibold", "SemiboldIt", "Bold")
 
 
-_EDITION = 0
+_worn = ["day", 0]
 
 
 def edition() -> int:
     """A number that is another one whenever the colours are others: pictures that were kept are drawn anew by it."""
-    return _EDITION
+    return int(_worn[1])
+
+
+def worn() -> str:
+    """"day" or "night"."""
+    return str(_worn[0])
 
 
 def load_fonts() -> None:
@@ -173,7 +183,9 @@ def draw_pill(
     return x + wide
 
 
-STYLE = f"""
+def style() -> str:
+    """The style sheet in the colours that are worn."""
+    return f"""
 * {{ font-family: "{FAMILY}"; font-size: 13px; color: {INK.name()}; }}
 QMainWindow, QDialog {{ background: {LINEN.name()}; }}
 QToolTip {{ background: {INK.name()}; color: {PAPER.name()}; border: 0; padding: 4px 7px; }}
@@ -195,6 +207,8 @@ QScrollBar::add-line, QScrollBar::sub-line, QScrollBar::add-page, QScrollBar::su
   {{ background: transparent; width: 0; height: 0; }}
 QSplitter::handle {{ background: transparent; }}
 QScrollArea {{ background: transparent; border: 0; }}
+QLabel[role="quiet"] {{ color: {QUIET.name()}; }}
+QLabel[role="strong"] {{ font-weight: 700; }}
 """
 
 
@@ -202,6 +216,24 @@ def dress(application: QApplication) -> None:
     """Give an application the look."""
     load_fonts()
     application.setStyle("Fusion")
+    application.setFont(font())
+    _lay_on(application)
+
+
+def wear(application: QApplication, appearance: str) -> None:
+    """Put on the colours of "day" or "night", and have everything drawn in them."""
+    if appearance == _worn[0]:
+        return
+    _worn[:] = [appearance, edition() + 1]
+    for name, value in (AT_NIGHT if appearance == "night" else DAY).items():
+        # The very objects are changed that everything draws with.
+        globals()[name].setRgb(QColor(value).rgb())
+    _lay_on(application)
+    for widget in application.allWidgets():
+        widget.update()
+
+
+def _lay_on(application: QApplication) -> None:
     palette = QPalette()
     for role, color in (
         (QPalette.ColorRole.Window, LINEN), (QPalette.ColorRole.Base, WHITE), (QPalette.ColorRole.Text, INK),
@@ -211,5 +243,4 @@ def dress(application: QApplication) -> None:
     ):
         palette.setColor(role, color)
     application.setPalette(palette)
-    application.setFont(font())
-    application.setStyleSheet(STYLE)
+    application.setStyleSheet(style())

@@ -57,7 +57,7 @@ class GestureLine(DrawnView):
         player.seen.connect(self.update)
 
     def sizeHint(self) -> QSize:
-        return QSize(176, 26)
+        return QSize(134, 26)
 
     def measured(self) -> list[tuple[float, bool]]:
         """What is laid against the threshold, in seconds, of the last presses, and whether each fell on its right
@@ -78,7 +78,7 @@ class GestureLine(DrawnView):
         return [(each.lasted / rate, True) for each in found]
 
     def draw(self, painter: QPainter) -> None:
-        area = QRectF(0.5, 3.5, 118, self.height() - 7)
+        area = QRectF(0.5, 3.5, 84, self.height() - 7)
         gesture, threshold = self.intent.gesture, self.intent.seconds
         measured = self.measured()[-3:]
         timed = gesture in ("tap", "hold", "double tap", "both", "sequence", "repeat")
@@ -107,8 +107,8 @@ class GestureLine(DrawnView):
             painter.drawLine(QPointF(at, area.y() + 1), QPointF(at, area.bottom() - 1))
         if measured:
             seconds, right = measured[-1]
-            theme.draw_text(painter, 124, self.height() / 2 + 4.5, f"{seconds:.2f} s", theme.font(12, strong=right),
-                            theme.MADDER if right else theme.QUIET, 52)
+            theme.draw_text(painter, 90, self.height() / 2 + 4.5, f"{seconds:.2f} s", theme.font(12, strong=right),
+                            theme.MADDER if right else theme.QUIET, 44)
 
     def _draw_repeats(self, painter: QPainter, area: QRectF, threshold: float, whole: float) -> None:
         number = 1

@@ -73,26 +73,12 @@ class WiringPage(QWidget):
         left.setSpacing(1)
         right.setSpacing(1)
         beside.addLayout(left, 4)
-        beside.addLayout(right, 6)
+        beside.addLayout(right, 8)
         self._section(left, "Actions", "what a player can do", "add action", self._add_action)
         for action in puppet.actions:
             lamp = Lamp(f"down {action.id}", theme.MADDER, lambda id=action.id: self._is_down(id), None,
                         "Lit while it is down")
             self._row(left, "actions", action.id, self._action(action), lamp)
-        left.addSpacing(12)
-        self._section(left, "Memos", "what the graph keeps", "add memo", self._add_memo)
-        for memo in puppet.memos:
-            most = max(4, memo.wraps)
-            self._row(left, "memos", memo.id, memo_sentence(self.document, memo), None,
-                      Strip(self.player, f"memo:{memo.id}", 0, most, ""))
-        if not puppet.memos:
-            left.addWidget(_note("None yet. A memo counts a combo's steps: a state sets it as it is entered."))
-        left.addSpacing(12)
-        self._section(left, "Thresholds", "a number that has passed a value, with another to go back past",
-                      "add threshold", self._add_threshold)
-        for threshold in puppet.thresholds:
-            self._row(left, "thresholds", threshold.id, threshold_sentence(self.document, threshold), Lamp(
-                f"on {threshold.id}", theme.WOAD, lambda id=threshold.id: self._is_on(id), None, "Lit while it is on"))
         left.addSpacing(12)
         facing = self.rows["facing"] = Sentence(background=False)
         facing.show_parts([Word("Facing", strong=True), *facing_sentence(self.document)])
@@ -106,6 +92,20 @@ class WiringPage(QWidget):
                 lambda _=False, intent=intent: self.player.fire(intent),
                 f"Make the gesture: {intent.gesture}. Lit while the intent is armed"),
                 GestureLine(self.player, intent))
+        right.addSpacing(12)
+        self._section(right, "Memos", "what the graph keeps", "add memo", self._add_memo)
+        for memo in puppet.memos:
+            most = max(4, memo.wraps)
+            self._row(right, "memos", memo.id, memo_sentence(self.document, memo), None,
+                      Strip(self.player, f"memo:{memo.id}", 0, most, ""))
+        if not puppet.memos:
+            right.addWidget(_note("None yet. A memo counts a combo's steps: a state sets it as it is entered."))
+        right.addSpacing(12)
+        self._section(right, "Thresholds", "a number that has passed a value, with another to go back past",
+                      "add threshold", self._add_threshold)
+        for threshold in puppet.thresholds:
+            self._row(right, "thresholds", threshold.id, threshold_sentence(self.document, threshold), Lamp(
+                f"on {threshold.id}", theme.WOAD, lambda id=threshold.id: self._is_on(id), None, "Lit while it is on"))
         right.addSpacing(12)
         self._section(right, "Senses", "what the game reports; the graph only reads them", "add sense",
                       self._add_sense)
@@ -254,5 +254,6 @@ def _note(text: str) -> QLabel:
     label = QLabel(text)
     label.setWordWrap(True)
     label.setAlignment(Qt.AlignmentFlag.AlignTop)
-    label.setStyleSheet(f"color: {theme.QUIET.name()}; font-style: italic; padding: 2px 10px;")
+    label.setProperty("role", "quiet")
+    label.setStyleSheet("font-style: italic; padding: 2px 10px;")
     return label

@@ -42,7 +42,7 @@ def sense_sentence(document: Document, player: Player, sense: Sense) -> list[Par
                 longest=20)),
         ]
     if sense.id not in OWN:
-        parts += [Word("starts"), Token(said(sense.start) or "nothing", theme.INDIGO, quiet=True, name="start",
+        parts += [Word("starts"), Token(_said(sense) or "nothing", theme.INDIGO, quiet=True, name="start",
                                         field=_start_field(sense, lambda value: put("change start", start=value)))]
     forced = player.forced.get(sense.id)
     if forced is not None:
@@ -57,12 +57,17 @@ def sense_sentence(document: Document, player: Player, sense: Sense) -> list[Par
 def _start_field(entry: Sense | Memo, put) -> Field:  # type: ignore[no-untyped-def]
     """A field for a value of an entry's type."""
     if entry.type == "bool":
-        return choice_field(said(entry.start), [("false", "false"), ("true", "true")], lambda text: put(text == "true"))
+        return choice_field(_said(entry), [("false", "false"), ("true", "true")], lambda text: put(text == "true"))
     if entry.type == "choice":
         return choice_field(str(entry.start), [(each, each) for each in entry.choices], put)
     whole = entry.type == "int"
     start = float(entry.start) if isinstance(entry.start, int | float) else 0.0
     return number_field(start, lambda value: put(int(value) if whole else value), -1e6, 1e6, 1)
+
+
+def _said(entry: Sense | Memo) -> str:
+    """What an entry starts at, in words: `false` is kept as nought."""
+    return said(bool(entry.start) if entry.type == "bool" else entry.start)
 
 
 def memo_sentence(document: Document, memo: Memo) -> list[Part]:
@@ -72,7 +77,7 @@ def memo_sentence(document: Document, memo: Memo) -> list[Part]:
 
     parts: list[Part] = [
         name_token(document, "memos", memo, theme.PLUM), _type(document, "memos", memo), Word("starts at"),
-        Token(said(memo.start) or "nothing", theme.INDIGO, name="start",
+        Token(_said(memo) or "nothing", theme.INDIGO, name="start",
               field=_start_field(memo, lambda value: put("change start", start=value))),
     ]
     if memo.type == "int":

@@ -86,7 +86,7 @@ class Lanes(DrawnView):
         """All but the head is kept as a picture: while a clip plays only the head moves."""
         ratio = self.devicePixelRatioF()
         key = (id(self.document.puppet), clip.id, self.desk.index, self.desk.chosen_frames, self.desk.events,
-               self.art.edition, self.art.lost, self.making, self.width(), self.height(), ratio)
+               self.art.edition, theme.edition(), self.art.lost, self.making, self.width(), self.height(), ratio)
         if key != self._key:
             self._key, self._kept = key, self.document.puppet
             self._resting = QPixmap(round(self.width() * ratio), round(self.height() * ratio))

@@ -1,0 +1,305 @@
+"""Whole pieces of work in the weave, by mouse and keyboard, with the gestures they take."""
+
+from __future__ import annotations
+
+import csv
+
+from msgspec.structs import replace
+from PyQt6.QtCore import QMimeData, QPointF, QRectF, Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication
+
+from bench.grown import grown_puppet
+from tests.desk.case import DeskCase
+from yarn_puppet.core.model.edits import graph as edits
+from yarn_puppet.core.model.edits.entries import changed
+from yarn_puppet.core.model.puppet import Puppet
+from yarn_puppet.core.rules.copying import clashes, parcel_of, pasted
+from yarn_puppet.core.snags.check import check
+from yarn_puppet.desk.widgets import theme
+
+
+class Work(DeskCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.page = self.go("Weave")
+        self.view, self.sentence = self.page.view, self.page.sentence
+
+    def show(self, puppet: Puppet) -> None:
+        """Work on another puppet in the same folder."""
+        self.window.document.edit("make", puppet)
+        self.hand.wait()
+        self.hand.gestures = 0
+
+    def card(self, id: str) -> QRectF:
+        return QRectF(*self.view.layout_now.cards[id].box)
+
+    def chip(self, id: str) -> QRectF:
+        """A clip's chip on the shelf."""
+        return self.page.shelf.chip([each.id for each in self.page.shelf.shelf].index(id))
+
+    def with_modifier(self, key: Qt.KeyboardModifier, at: QRectF, widget: object) -> None:
+        self.hand.gestures += 1
+        QTest.mouseClick(widget, Qt.MouseButton.LeftButton, key, at.center().toPoint())  # type: ignore[call-overload]
+        self.hand.wait()
+
+
+class Gestures(Work):
+    def test_a_three_step_combo_from_three_clips(self) -> None:
+        bare = edits.states_removed(self.puppet, ["light_swing_state", "heavy_slam_state", "guard_state"])
+        self.show(bare)
+        self.hand.click(self.page.shelf, self.chip("light_swing"))
+        self.with_modifier(Qt.KeyboardModifier.ShiftModifier, self.chip("guard"), self.page.shelf)
+        band = self.view.layout_now.band_of("strike")
+        assert band is not None
+        self.hand.drag(self.page.shelf, self.chip("heavy_slam"),
+                       QRectF(*self.view.layout_now.slot(band, 0)), onto=self.view)
+        self.hand.token(self.sentence, "chain on")
+        self.hand.pick("tap_attack")
+        self.assertEqual(self.hand.gestures, 5)
+        group = next(each for each in self.puppet.groups if each.name == "Combo")
+        steps = [state for state in self.puppet.states if state.group == group.id]
+        self.assertEqual([state.clip for state in steps], ["light_swing", "heavy_slam", "guard"])
+        self.assertEqual((group.group, group.start), ("strike", steps[0].id))
+        first, later = ({state.id for state in some} for some in (steps[:2], steps[1:]))
+        ways = [(each.source, each.target, each.when, each.leave.window) for each in self.puppet.transitions
+                if each.source in first and each.target in later]
+        self.assertEqual(ways, [(steps[0].id, steps[1].id, "tap_attack", "cancel"),
+                                (steps[1].id, steps[2].id, "tap_attack", "cancel")])
+        memo = self.puppet.memos[0]
+        self.assertEqual((memo.wraps, memo.returns > 0), (3, True))
+        for state in steps[:2]:
+            clip = self.puppet.clip(state.clip)
+            self.assertTrue(any(window.kind == "cancel" for window in clip.windows))
+        self.hand.key(self.window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+        self.assertFalse([each for each in self.puppet.groups if each.name == "Combo"], "one edit, undone as one")
+
+    def test_crouch_while_held_from_every_ground_state_and_back(self) -> None:
+        kept = tuple(each for each in self.puppet.transitions if "crouch_state" not in (each.source, each.target))
+        self.show(replace(self.puppet, transitions=kept))
+        self.hand.click(self.view, self.card("crouch_state"))
+        self.hand.token(self.sentence, "while held")
+        self.hand.pick("held_down, from Ground")
+        self.assertEqual(self.hand.gestures, 3)
+        made = [(each.source, each.target, each.when) for each in self.puppet.transitions[-2:]]
+        self.assertEqual(made, [("ground", "crouch_state", "held_down"), ("crouch_state", "ground", "not held_down")])
+        self.window.player.restart()
+        self.hold(Qt.Key.Key_Right, 30)
+        QTest.keyPress(self.window.booth, Qt.Key.Key_Right)
+        self.hold(Qt.Key.Key_Down, 10)
+        self.assertEqual(self.shown_state(), "Crouch")
+        self.steps(2)
+        self.assertEqual(self.shown_state(), "Walk", "back where it was, not to the band's start")
+
+    def test_an_umbrella_over_walking_legs_from_two_clips(self) -> None:
+        bare = edits.states_removed(self.puppet, [state.id for state in self.puppet.states])
+        for group in self.puppet.groups:
+            bare = edits.group_removed(bare, group.id)
+        self.show(bare)
+        self.hand.drag(self.page.shelf, self.chip("walk"), QRectF(*self.view.layout_now.spare), onto=self.view)
+        self.hand.click(self.page.strip.more)
+        self.hand.drag(self.page.shelf, self.chip("guard"), QRectF(*self.view.layout_now.spare), onto=self.view)
+        self.hand.click(next(pill for pill in self.page.strip.layers if pill.layer.name == "layer"))
+        self.hand.token(self.sentence, "pinned to")
+        self.hand.pick("pole tip")
+        self.hand.token(self.sentence, "shown when")
+        self.hand.pick("held_guard")
+        self.assertEqual(self.hand.gestures, 8)
+        layer = self.puppet.layers[1]
+        self.assertEqual((layer.pinned_to, layer.shown_when), ("pole_tip", "held_guard"))
+        self.window.player.restart()
+        self.hold(Qt.Key.Key_K, 3)
+        layers = self.records[-1].report.layers
+        self.assertEqual([(each.clip, each.weight) for each in layers], [("walk", 1.0), ("guard", 1.0)])
+        self.steps(1)
+        self.assertEqual([each.weight for each in self.records[-1].report.layers], [1.0, 0.0])
+
+    def test_a_combo_copied_into_a_second_puppet(self) -> None:
+        self.show(grown_puppet())
+        other = self.open_window()
+        other.document.start_new()
+        theirs = other.page("Weave")
+        band = self.view.layout_now.band_of("combo")
+        assert band is not None
+        self.hand.click(self.view, QPointF(band.box.x, band.box.bottom - 3))
+        self.assertEqual(self.window.document.selection, ("group", "combo"))
+        self.hand.key(self.view, Qt.Key.Key_C, Qt.KeyboardModifier.ControlModifier)
+        theirs.view.setFocus()
+        self.hand.key(theirs.view, Qt.Key.Key_V, Qt.KeyboardModifier.ControlModifier)
+        self.assertEqual(self.hand.gestures, 3)
+        made = other.document.puppet
+        self.assertEqual([state.name for state in made.states], ["Light 1", "Light 2", "Light 3"])
+        self.assertEqual({clip.id for clip in made.clips}, {"light_swing", "heavy_slam"})
+        self.assertEqual([memo.name for memo in made.memos], ["combo_step"])
+        self.assertEqual(len(made.intents), len(other.document.history.past[0].puppet.intents), "tap_attack was there")
+        self.assertTrue(made.sheets[0].path.endswith("lamplighter.png"))
+        self.assertIn("left behind", theirs.note.text())
+        self.assertEqual([snag for snag in check(made) if snag.severity == "error"], [])
+
+    def test_several_states_are_edited_as_one_sentence(self) -> None:
+        self.hand.click(self.view, self.card("idle_state"))
+        self.with_modifier(Qt.KeyboardModifier.ControlModifier, self.card("walk_state"), self.view)
+        self.assertEqual(self.sentence.parts[0].text, "2 states")
+        self.hand.token(self.sentence, "speed")
+        self.hand.type("1.5")
+        self.hand.token(self.sentence, "add while-rule")
+        self.hand.pick("facing locked")
+        for id in ("idle_state", "walk_state"):
+            state = self.puppet.state(id)
+            self.assertEqual((state.speed, [rule.kind for rule in state.rules]), (1.5, ["lock_facing"]))
+        self.hand.key(self.view, Qt.Key.Key_D, Qt.KeyboardModifier.ControlModifier)
+        self.assertEqual([state.name for state in self.puppet.states[-2:]], ["Idle 2", "Walk 2"])
+        self.assertEqual({state.group for state in self.puppet.states[-2:]}, {"ground"})
+        self.hand.key(self.view, Qt.Key.Key_Delete)
+        self.assertEqual(len(self.puppet.states), 8)
+
+    def test_cards_are_selected_by_a_frame_drawn_around_them(self) -> None:
+        first, last = self.card("idle_state"), self.card("crouch_state")
+        self.hand.drag(self.view, QPointF(self.view.width() - 30, first.y() + 4), QPointF(last.center().x() - 130,
+                                                                                         last.bottom() - 4))
+        self.assertEqual(set(self.window.document.selected_states), {"walk_state", "crouch_state"})
+
+    def test_bands_are_ordered_by_their_names(self) -> None:
+        bands = self.view.layout_now.bands
+        self.hand.drag(self.view, QPointF(bands[2].box.x + 8, bands[2].box.y + 40), QPointF(8, bands[0].box.y + 4))
+        self.assertEqual([group.id for group in self.puppet.groups], ["strike", "air", "ground"])
+
+
+class Tables(Work):
+    def test_crossings_go_to_a_transition_fill_a_row_and_say_what_ends_a_state(self) -> None:
+        self.hand.click(self.page.strip.kinds["crossings"])
+        view = self.page.crossings
+        states = view.states
+        idle, walk, crouch = (states.index(id) for id in ("idle_state", "walk_state", "crouch_state"))
+        self.hand.click(view, view.cell(idle, walk))
+        self.assertEqual(self.window.document.selection, ("transition", "idle_to_walk"))
+        rise, fall = states.index("rise_state"), states.index("fall_state")
+        self.hand.drag(view, view.cell(crouch, rise), view.cell(crouch, fall))
+        made = [(each.source, each.target) for each in self.puppet.transitions if each.source == "crouch_state"]
+        self.assertEqual(made, [("crouch_state", "idle_state"), ("crouch_state", "fall_state")],
+                         "one like what it began at; to Rise it went already, through the band")
+        self.hand.click(view, view.name_area(states.index("light_swing_state")))
+        self.assertEqual(self.window.document.selection, ("state", "light_swing_state"))
+        order = [way.transition.id for way in view.ways_out("light_swing_state")]
+        program = self.window.player.recording.setup.program
+        place = program.places["in_state", "light_swing_state"]
+        self.assertEqual(order, [each.id for each in program.candidates(place)])
+
+    def test_what_crossings_list_is_what_the_engine_tries(self) -> None:
+        self.show(grown_puppet())
+        self.settle()
+        program = self.window.player.recording.setup.program
+        view = self.page.crossings
+        view.showing.show_kind("crossings")
+        for id in view.states:
+            tried = [each.id for each in program.candidates(program.places["in_state", id])
+                     if each.reenters or program.node_id(each.target) != id]
+            self.assertEqual([way.transition.id for way in view.ways_out(id)], tried, id)
+
+    def test_frame_data_is_sorted_and_written(self) -> None:
+        self.hand.click(self.page.strip.kinds["frame data"])
+        view = self.page.frame_data
+        self.assertEqual([(each.name, each.startup, each.active, each.recovery, each.damage, each.from_control)
+                          for each in view.rows],
+                         [("Light swing", 8, 5, 13, 4, 9), ("Heavy slam", 20, 8, 16, 9, 35)])
+        self.hand.click(view, view.heading(1))
+        self.hand.click(view, view.heading(1))
+        self.assertEqual([each.name for each in view.rows], ["Heavy slam", "Light swing"])
+        self.hand.click(view, view.row(0))
+        self.assertEqual(self.window.document.selection, ("state", "heavy_slam_state"))
+        self.hand.click(view, view.csv_button)
+        self.answer_file(self.folder / "table.csv")
+        with (self.folder / "table.csv").open(newline="") as file:
+            rows = list(csv.reader(file))
+        self.assertEqual(rows[0][:4], ["state", "startup", "active", "recovery"])
+        self.assertEqual([row[0] for row in rows[1:]], ["Heavy slam", "Light swing"])
+
+
+class Copying(Work):
+    def test_pasted_into_its_own_puppet_everything_is_shared_and_names_are_free(self) -> None:
+        puppet = grown_puppet()
+        parcel = parcel_of(puppet, ["combo", "guard"])
+        self.assertIn("Light 1 → Rise", parcel.left)
+        self.assertEqual(clashes(puppet, parcel.puppet), ())
+        made = pasted(puppet, parcel.puppet, "body")
+        for field in ("clips", "sheets", "intents", "memos", "senses", "actions"):
+            self.assertEqual(getattr(made.puppet, field), getattr(puppet, field), field)
+        names = [state.name for state in made.puppet.states if state.id in made.states]
+        self.assertEqual(names, ["Guard 2", "Light 1 2", "Light 2 2", "Light 3 2"])
+        new = [each for each in made.puppet.transitions if each not in puppet.transitions]
+        self.assertTrue(all(each.source in {*made.states, *made.groups} for each in new))
+
+    def test_a_name_that_is_something_else_here_is_asked_about(self) -> None:
+        self.show(grown_puppet())
+        self.window.document.select("state", "light_1")
+        self.hand.key(self.view, Qt.Key.Key_C, Qt.KeyboardModifier.ControlModifier)
+        self.window.document.edit("other", changed(self.puppet, "clips", "light_swing", mode="loop"))
+        self.hand.key(self.view, Qt.Key.Key_V, Qt.KeyboardModifier.ControlModifier)
+        dialog = self.dialog("clashes")
+        self.hand.token(dialog.sentence, "clash light_swing")
+        dialog.accept()
+        self.hand.wait()
+        made = self.puppet.states[-1]
+        clip = self.puppet.clip(made.clip)
+        self.assertEqual((clip.name, clip.mode), ("light_swing 2", "once"))
+
+    def test_a_clipboard_that_is_not_ours_or_broken_pastes_nothing(self) -> None:
+        before = self.puppet
+        QApplication.clipboard().setText("hello")
+        self.hand.key(self.view, Qt.Key.Key_V, Qt.KeyboardModifier.ControlModifier)
+        content = QApplication.clipboard().mimeData()
+        self.assertIsNotNone(content)
+        broken = QMimeData()
+        broken.setData("application/x-yarn-puppet-parcel", b'{"format": 1, "states": 7}')
+        QApplication.clipboard().setMimeData(broken)
+        self.hand.key(self.view, Qt.Key.Key_V, Qt.KeyboardModifier.ControlModifier)
+        self.assertIn("states", self.complaint())
+        self.assertIs(self.puppet, before)
+
+
+class Layers(Work):
+    def test_a_layer_is_shown_ordered_and_removed(self) -> None:
+        self.show(grown_puppet())
+        strip = self.page.strip
+        self.hand.click(strip.layers[1])
+        self.assertEqual(set(self.view.layout_now.cards), {"hands_rest", "umbrella_up"})
+        self.hand.token(self.sentence, "weight")
+        self.hand.type("0.5")
+        self.hand.token(self.sentence, "under")
+        self.hand.token(self.sentence, "ease_out")
+        self.hand.type("0.3")
+        layer = self.puppet.layers[1]
+        self.assertEqual((layer.weight, layer.under, layer.ease_out), (0.5, True, 0.3))
+        self.hand.token(self.sentence, "higher")
+        self.assertEqual([each.id for each in self.puppet.layers], ["body", "lantern", "arms"])
+        self.hand.token(self.sentence, "remove")
+        self.assertEqual([each.id for each in self.puppet.layers], ["body", "lantern"])
+        self.assertIsNone(self.puppet.state("umbrella_up"))
+
+
+class Appearance(Work):
+    def test_by_night_everything_is_drawn_in_other_colours_and_back(self) -> None:
+        day = self.window.grab().toImage()
+        self.addCleanup(lambda: self.window.appearance.choose("day"))
+        self.window.appearance.choose("night")
+        self.hand.wait()
+        night = self.window.grab().toImage()
+        for at in ((700, 20), (1000, 500), (300, 600), (640, 70)):
+            self.assertGreater(day.pixelColor(*at).lightness(), 180, at)
+            self.assertLess(night.pixelColor(*at).lightness(), 80, at)
+        self.assertEqual(theme.THREADS["madder"], theme.MADDER)
+        self.window.appearance.choose("day")
+        self.hand.wait()
+        self.assertEqual(self.window.grab().toImage(), day)
+
+    def test_ink_reads_on_every_ground_by_day_and_by_night(self) -> None:
+        def light(color: str) -> float:
+            parts = [int(color[place:place + 2], 16) / 255 for place in (1, 3, 5)]
+            linear = [each / 12.92 if each <= 0.04045 else ((each + 0.055) / 1.055) ** 2.4 for each in parts]
+            return 0.2126 * linear[0] + 0.7152 * linear[1] + 0.0722 * linear[2]
+
+        for worn in (theme.DAY, theme.AT_NIGHT):
+            for ink in ("INK", "QUIET", "MADDER", "INDIGO", "WOAD", "MOSS", "PLUM", "CLAY"):
+                for ground in ("LINEN", "PAPER", "WHITE"):
+                    bright, dark = sorted((light(worn[ink]), light(worn[ground])), reverse=True)
+                    self.assertGreater((bright + 0.05) / (dark + 0.05), 4.0, (ink, ground))

@@ -1,0 +1,100 @@
+"""Clips that are dragged from the shelf and dropped into the weave."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QPointF
+
+from ...core.model.clips import Clip
+from ...core.model.edits import graph as edits
+from ...core.model.graph import Spread
+from ...core.model.puppet import Puppet, find
+
+if TYPE_CHECKING:
+    from .view import WeaveView
+
+
+class ClipDrops:
+    """What is dragged over a view, and what becomes of it."""
+
+    def __init__(self, view: WeaveView) -> None:
+        self.view = view
+        self.held: str | None = None
+        """The ids of the clips that are over the view, with spaces between."""
+
+    def over(self, clip: str | None, at: QPointF) -> None:
+        """A clip is dragged over the view; None when it has left."""
+        self.held, self.view.at = clip, at
+        self.view.update()
+
+    def dropped(self, clip: str, at: QPointF) -> bool:
+        """A clip is dropped: on a card it is what the state plays, in a band it becomes a state. Several, given with
+        spaces between, become a state each, and are selected together.
+        """
+        ids = clip.split(" ")
+        if len(ids) > 1:
+            return self._several(ids, at)
+        self.held, self.view.at = None, at
+        layout, puppet = self.view.layout_now, self.view.document.puppet
+        card = layout.card_at(at.x(), at.y())
+        found = puppet.clip(clip) or find(puppet.spreads, clip)
+        band = layout.band_at(at.x(), at.y())
+        self.view.update()
+        if found is None or not self.view.rect().contains(at.toPoint()):
+            return False
+        if card is not None:
+            self.view.document.edit("choose clip", lambda now: edits.state_playing(now, card.state, clip))
+            self.view.document.select("state", card.state)
+        elif band is not None:
+            self.add_state(found, band.group, layout.place_at(band, at.x(), at.y()))
+        else:
+            self.add_state(found, None, 0, new_band=True)
+        return True
+
+    def _several(self, clips: list[str], at: QPointF) -> bool:
+        """Several at once: a state each, in one edit, all of them selected."""
+        layout = self.view.layout_now
+        self.held, self.view.at = None, at
+        self.view.update()
+        if not self.view.rect().contains(at.toPoint()):
+            return False
+        band = layout.band_at(at.x(), at.y())
+        place = layout.place_at(band, at.x(), at.y()) if band is not None else 0
+        group = band.group if band is not None else None
+        puppet, made = self.view.document.puppet, list[str]()
+        if band is None:
+            puppet, group = edits.group_added(puppet, self._new_band(puppet), layer=self.view.showing.layer)
+        for number, id in enumerate(clips):
+            found = puppet.clip(id) or find(puppet.spreads, id)
+            if found is not None:
+                puppet, state = edits.state_added(
+                    puppet, _named(found), found.id, group, place + number, self.view.showing.layer)
+                made.append(state)
+        self.view.document.edit("add states", puppet)
+        self.view.document.select("state", made[0])
+        self.view.document.select_also(*made[1:])
+        return True
+
+    def _new_band(self, puppet: Puppet) -> str:
+        """What a new band is called: the first is the ground, that of another layer is called like the layer."""
+        if not puppet.groups:
+            return "Ground"
+        layer = self.view.showing.layer
+        if any(each.layer == layer for each in puppet.groups):
+            return "Band"
+        return next((each.name.capitalize() for each in puppet.layers if each.id == layer), "Band")
+
+    def add_state(self, clip: Clip | Spread, group: str | None, place: int | None, new_band: bool = False) -> None:
+        """A state that plays a clip or a spread, named like it."""
+        puppet, layer = self.view.document.puppet, self.view.showing.layer
+        if new_band:
+            puppet, group = edits.group_added(puppet, self._new_band(puppet), layer=layer)
+        puppet, id = edits.state_added(puppet, _named(clip), clip.id, group, place, layer)
+        self.view.document.edit("add state", puppet)
+        self.view.document.select("state", id)
+
+
+def _named(clip: Clip | Spread) -> str:
+    """What a state that plays a clip is called at first."""
+    return clip.name.replace("_", " ").strip().capitalize() or clip.name
