@@ -76,6 +76,24 @@ def exits(record: Record, layer: int = 0, last_armed: dict[str, int] | None = No
     return tuple(found)
 
 
+def terms_now(record: Record, transition: str) -> tuple[bool, ...]:
+    """Which terms of a transition's condition held as the tick of a record chose, whatever state was active.
+
+    None of it where there is no such transition, or no state on its layer.
+    """
+    program = record.setup.program
+    found = next((each for each in program.transitions if each.id == transition), None)
+    if found is None or found.condition is None:
+        return ()
+    owners = program.states if found.source >= 0 else program.groups
+    layer = owners[found.source if found.source >= 0 else ~found.source].layer
+    now, reading, _ = begin(program, record.before.machine, record.inputs)
+    if now.layers[layer].state < 0:
+        return ()
+    fill(reading, now, layer)
+    return tuple([used_by(term.tree, reading) is not None for term in found.condition.terms])
+
+
 def _terms(
     program: Program, reading: Reading, layer: LayerState, transition: ProgramTransition
 ) -> tuple[Term, ...]:

@@ -226,9 +226,10 @@ class CrossingsView(DrawnView):
     # Hands ------------------------------------------------------------------------------------------------------
 
     def _place(self, at: QPointF) -> tuple[int, int] | None:
+        """The row and column at a point, -1 for the names before the first column."""
         size, count = self.size, len(self.states)
-        row, column = int((at.y() - HEAD) // size), int((at.x() - SIDE) // size)
-        return (row, column) if 0 <= row < count and -1 <= column < count and at.y() >= HEAD else None
+        row, column = int((at.y() - HEAD) // size), max(-1, int((at.x() - SIDE) // size))
+        return (row, column) if 0 <= row < count and column < count and at.y() >= HEAD else None
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         self.setFocus()

@@ -28,7 +28,7 @@ class WeavePage(QWidget):
         self, document: Document, player: Player, art: Art, snags: SnagList, parent: QWidget | None = None
     ) -> None:
         super().__init__(parent)
-        self.document = document
+        self.document, self.player = document, player
         self.sentence = Sentence()
         self.showing = Showing(document)
         self.strip = WeaveStrip(document, player, self.showing)
@@ -65,6 +65,7 @@ class WeavePage(QWidget):
         self.view.told.connect(self.say)
         self.showing.changed.connect(self._show_kind)
         document.puppet_changed.connect(self.refresh)
+        player.seen.connect(self.sentence.show_now)
         document.selection_changed.connect(self._selected)
         find = QShortcut(QKeySequence.StandardKey.Find, self)
         find.activated.connect(self.strip.open_find)
@@ -72,7 +73,7 @@ class WeavePage(QWidget):
 
     def refresh(self) -> None:
         """Show the sentence of what is selected."""
-        self.sentence.show_parts(sentence_for(self.document, self.showing))
+        self.sentence.show_parts(sentence_for(self.document, self.showing, self.player))
 
     def _selected(self) -> None:
         self.note.hide()

@@ -5,6 +5,7 @@ from __future__ import annotations
 from ...core.model.edits import graph as edits
 from ...core.model.puppet import find
 from ..session.document import Document
+from ..session.player import Player
 from ..widgets import theme
 from ..widgets.parts import Part, Token, Word
 from .group_sentence import group_sentence
@@ -16,7 +17,7 @@ from .state_sentence import state_sentence
 from .transition_sentence import transition_sentence
 
 
-def sentence_for(document: Document, showing: Showing) -> list[Part]:
+def sentence_for(document: Document, showing: Showing, player: Player | None = None) -> list[Part]:
     """The sentence of what is selected in the weave."""
     kind, id = document.selection or ("", "")
     puppet = document.puppet
@@ -31,7 +32,7 @@ def sentence_for(document: Document, showing: Showing) -> list[Part]:
     if kind == "spread" and spread is not None:
         return spread_sentence(document, spread)
     if kind == "transition" and transition is not None:
-        return transition_sentence(document, transition)
+        return transition_sentence(document, transition, player)
     if kind == "layer" and layer is not None:
         return layer_sentence(document, layer)
     return _nothing(document, showing)

@@ -11,14 +11,16 @@ from ...core.model.edits import graph as edits
 from ...core.model.graph import BlendKind, Easing, Leave, LeaveKind, Transition
 from ...core.model.words import LONGEST_CONDITION
 from ...core.rules.translate import to_ids, to_names
+from ...core.takes.explain import terms_now
 from ..session.document import Document
+from ..session.player import Player
 from ..widgets import theme
 from ..widgets.parts import Field, Part, Token, Word, choice_field, number_field
 from .conditions import explained, term_suggestions, term_texts, used_windows, wrong
 from .tokens import remove_token
 
 
-def transition_sentence(document: Document, each: Transition) -> list[Part]:
+def transition_sentence(document: Document, each: Transition, player: Player | None = None) -> list[Part]:
     puppet = document.puppet
     source, target = puppet.node(each.source), puppet.node(each.target)
     siblings = puppet.transitions_of(each.source)
@@ -35,7 +37,7 @@ def transition_sentence(document: Document, each: Transition) -> list[Part]:
         Token(target.name if target else each.target, theme.INK,
               choice_field(each.target, nodes, lambda id: change("lead elsewhere", target=id)), name="target"),
         Word("when"),
-        *_condition(document, each),
+        *_condition(document, each, player),
         Word("· leave"), *_leave(document, each, change),
         Word("· blend"), *_blend(each, change),
         Word("· order"),
@@ -63,7 +65,7 @@ def _order(document: Document, each: Transition, count: int, change: Callable[..
     return choice_field("", options, put, "which of its source's transitions is tried first")
 
 
-def _condition(document: Document, each: Transition) -> list[Part]:
+def _condition(document: Document, each: Transition, player: Player | None) -> list[Part]:
     """One token a term; an empty text removes the term. A last token adds one."""
     puppet = document.puppet
     terms = term_texts(each.when, puppet)
@@ -85,6 +87,11 @@ def _condition(document: Document, each: Transition) -> list[Part]:
             now, each.id, when=joined[1:-1] if len(texts) == 1 and joined.startswith("(") and joined.count("(") == 1
             else joined))
 
+    def lit(number: int) -> bool | None:
+        record = player.shown if player is not None else None
+        held = terms_now(record, each.id) if record is not None else ()
+        return held[number] if number < len(held) else None
+
     parts: list[Part] = []
     for number, (stored, words, kind) in enumerate(terms):
         if number:
@@ -93,6 +100,7 @@ def _condition(document: Document, each: Transition) -> list[Part]:
         color = theme.WELD if kind == "broken" else theme.TERM_COLORS.get(kind, theme.INDIGO)
         parts.append(
             Token(words, color, name=f"term {number + 1}", tip=explained(stored, puppet) or shown,
+                  lit=lambda number=number: lit(number),
                   field=Field(shown, lambda text, number=number: put(number, text), suggestions,
                               check=lambda text, number=number: wrong(text, puppet, longest=room(number)),
                               hint="a condition; leave it empty to remove it"))

@@ -69,6 +69,8 @@ class Token:
     tip: str = ""
     name: str = ""
     """What tests and assistive tools call it; the text where it is empty."""
+    lit: Callable[[], bool | None] | None = None
+    """Whether what it says holds now, None where that is not known: shown by a mark, and said in its tip."""
 
 
 Part = Word | Token

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 from PyQt6.QtCore import QEvent, QObject, QPoint, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QKeyEvent, QPainter
 from PyQt6.QtWidgets import (
@@ -50,6 +52,15 @@ class _Row(QStyledItemDelegate):
         return QSize(200, 26)
 
 
+def unfinished(text: str, cursor: int, error: str) -> bool:
+    """Whether what is wrong with a text is only that a word of it is still being typed."""
+    match = re.match(r"column (\d+):", error)
+    if match is None:
+        return False
+    begins = max(text.rfind(each, 0, cursor) for each in " (") + 1
+    return int(match[1]) - 1 >= begins
+
+
 class TokenPopup(QFrame):
     """Edits one field. Enter takes what is typed or picked, Esc leaves all as it was."""
 
@@ -65,6 +76,8 @@ class TokenPopup(QFrame):
         )
         self.field = field
         self.offered = field.offered
+        self._asked = False
+        """Whether Enter was pressed on what is typed: then it is finished, whatever it looks like."""
         self.line = QLineEdit(field.value)
         self.line.setMaxLength(field.longest)
         self.line.setAccessibleName(field.hint or "value")
@@ -129,13 +142,17 @@ class TokenPopup(QFrame):
         self.adjustSize()
 
     def _typed(self, text: str) -> None:
+        self._asked = False
         self._fill(text)
         if not self.field.free and self.list.count():
             self.list.setCurrentRow(0)
         self._say()
 
     def _say(self) -> None:
-        error = self.field.check(self.line.text()) if self.field.free and self.line.isModified() else None
+        text = self.line.text()
+        error = self.field.check(text) if self.field.free and self.line.isModified() else None
+        if error is not None and not self._asked and unfinished(text, self.line.cursorPosition(), error):
+            error = None
         self.note.setText(error or self.field.hint)
         self.note.setVisible(bool(self.note.text()))
         color = theme.MADDER if error else theme.QUIET
@@ -165,6 +182,7 @@ class TokenPopup(QFrame):
                 self._take(self.line.text())
             else:
                 self.line.setModified(True)
+                self._asked = True
                 self._say()
 
     def _take(self, value: str) -> None:

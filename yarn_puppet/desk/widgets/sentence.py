@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from PyQt6.QtCore import QPoint, QRect, QRectF, QSize, Qt
+from PyQt6.QtCore import QPoint, QPointF, QRect, QRectF, QSize, Qt
 from PyQt6.QtGui import QKeyEvent, QPainter
 from PyQt6.QtWidgets import QAbstractButton, QLabel, QLayout, QLayoutItem, QSizePolicy, QWidget
 
@@ -70,6 +70,19 @@ class TokenButton(QAbstractButton):
         painter.setFont(self._font())
         painter.setPen(theme.WHITE if self.token.filled else theme.QUIET if self.token.quiet and not hot else color)
         painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, self.token.text)
+        lit = self.token.lit() if self.token.lit is not None else None
+        if lit is not None:
+            # A stitch under a term: drawn through while it holds.
+            painter.setPen(theme.pen(theme.WOAD if lit else theme.FAINT, 2.2, None if lit else (1, 2.2)))
+            painter.drawLine(QPointF(rect.x() + 5, rect.bottom() - 1), QPointF(rect.right() - 5, rect.bottom() - 1))
+
+    def show_now(self) -> None:
+        """Show what holds now."""
+        if self.token.lit is not None:
+            lit = self.token.lit()
+            now = "" if lit is None else " · holds now" if lit else " · does not hold now"
+            self.setToolTip(f"{self.token.tip}{now}")
+            self.update()
 
 
 class _Flow(QLayout):
@@ -170,6 +183,11 @@ class Sentence(QWidget):
         """The tokens shown, in order."""
         found = (self._flow.itemAt(place).widget() for place in range(self._flow.count()))
         return [each for each in found if isinstance(each, TokenButton)]
+
+    def show_now(self) -> None:
+        """Show which terms hold now."""
+        for each in self.tokens():
+            each.show_now()
 
     def token(self, name: str) -> TokenButton:
         """The token of this name or text. Raises KeyError."""
