@@ -27,7 +27,8 @@ MAY_IMPORT = {
 }
 DESK = ROOT / "yarn_puppet" / "desk"
 FLOORS = (
-    ("widgets",), ("pictures",), ("session",), ("trace", "booth", "weave", "snags"), ("wiring", "clips"), ("shell",),
+    ("widgets", "pads"), ("pictures",), ("session",),
+    ("trace", "booth", "weave", "snags"), ("wiring", "clips"), ("shell",),
     ("tour",),
 )
 """The rooms of the desk from the ground up; nothing points back up, nor across a floor."""

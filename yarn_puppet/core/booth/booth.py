@@ -7,6 +7,7 @@ from typing import Any, NamedTuple
 from ..engine.state import Report
 from ..model.puppet import Puppet
 from ..model.world import TILE, World
+from ..rules.numbers import sign
 from . import effects as bring
 from .effects import Effect, Prop, Shake, Shot
 from .hits import NOTHING_STRUCK, DummyState, Hit, Struck, after_hits, shot_hits, window_hits
@@ -41,11 +42,6 @@ def initial_booth(world: World) -> BoothState:
     return BoothState(body, dummies, (), (), (), NOTHING_STRUCK, (), False, None, 0)
 
 
-def wanted_direction(puppet: Puppet, down: frozenset[str]) -> int:
-    """-1, 0 or 1 by the actions that move the puppet; both at once is neither."""
-    return (puppet.mover.right in down) - (puppet.mover.left in down)
-
-
 SENSES = {
     "grounded": "bool", "speed": "float", "vx": "float", "vy": "float", "move_x": "int", "blocked": "bool",
     "fall_time": "float", "hit_landed": "bool",
@@ -53,13 +49,16 @@ SENSES = {
 """The ids and types of what the world reports, in the order of `booth_senses`."""
 
 
-def booth_senses(state: BoothState, wanted: int) -> tuple[Any, ...]:
-    """What the world reports. Speeds in pixels a second, `fall_time` in seconds, vy upwards positive."""
+def booth_senses(state: BoothState, wanted: float) -> tuple[Any, ...]:
+    """What the world reports. Speeds in pixels a second, `fall_time` in seconds, vy upwards positive; `move_x` is the
+    side that is pushed to, however far."""
     body = state.body
-    return (body.grounded, abs(body.vx), body.vx, 0.0 - body.vy, wanted, body.blocked, body.fall_time, state.landed)
+    return (
+        body.grounded, abs(body.vx), body.vx, 0.0 - body.vy, sign(wanted), body.blocked, body.fall_time, state.landed,
+    )
 
 
-def step(world: World, puppet: Puppet, state: BoothState, report: Report, wanted: int) -> BoothState:
+def step(world: World, puppet: Puppet, state: BoothState, report: Report, wanted: float) -> BoothState:
     """The world after the puppet's tick that gave `report`."""
     moments = report.moments
     shaking, props = bring.shake(state.shake, report) if moments else state.shake, bring.props(state.props, report)

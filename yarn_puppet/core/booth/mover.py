@@ -7,6 +7,7 @@ from typing import NamedTuple
 
 from ..model.wiring import Mover
 from ..model.world import TILE, World
+from ..rules.numbers import sign
 from .sweep import TOUCH, across, down, is_solid, up
 from .terrain import Terrain, terrain_of
 
@@ -33,12 +34,12 @@ class Moving(NamedTuple):
 
 
 def move(
-    world: World, mover: Mover, body: Body, wanted: int, moving: Moving, jump: bool, dt: float
+    world: World, mover: Mover, body: Body, wanted: float, moving: Moving, jump: bool, dt: float
 ) -> Body:
     """One tick of walking, falling and running into tiles.
 
-    `wanted` is -1, 0 or 1. `locked` stops a walker on the ground at once, so that it cannot slide; in the air it
-    keeps its speed. `jump` leaves the ground when it stands.
+    `wanted` is -1 to 1, how far it is pushed. `locked` stops a walker on the ground at once, so that it cannot slide;
+    in the air it keeps its speed. `jump` leaves the ground when it stands.
     """
     locked = moving.locked
     target = 0.0 if locked else wanted * mover.walk_speed * moving.speed
@@ -71,7 +72,7 @@ def move(
 
 
 def _slide_across(
-    terrain: Terrain, mover: Mover, x: float, y: float, by: float, wanted: int
+    terrain: Terrain, mover: Mover, x: float, y: float, by: float, wanted: float
 ) -> tuple[float, bool]:
     """Where a body that moves across gets to, and whether a wall stands in the wanted direction."""
     half = mover.width / 2
@@ -81,7 +82,7 @@ def _slide_across(
     x = x + by if stopped is None else stopped - side * half
     if stopped is None and is_solid(terrain, x - half + TOUCH, top, x + half - TOUCH, bottom):
         x = _pushed_out(terrain, x, half, top, bottom)
-    reach = x + wanted * (half + 0.5)
+    reach = x + sign(wanted) * (half + 0.5)
     return x, wanted != 0 and is_solid(terrain, min(reach, x), top, max(reach, x), bottom)
 
 

@@ -13,7 +13,7 @@ from .writing import laid_out, plain, write_safely
 SUFFIX = ".puppet.json"
 ONE_A_LINE = frozenset((
     "sheets", "frames", "moments", "windows", "spreads", "layers", "groups", "states", "transitions", "actions",
-    "intents", "senses", "memos", "thresholds",
+    "intents", "senses", "memos", "thresholds", "axes",
 ))
 
 

@@ -18,7 +18,7 @@ def load_take(path: Path, puppet: Puppet | None = None) -> Take:
     take = read_json(path, Take)
     if puppet is not None:
         _check_for(take, puppet, path)
-    for place, changes in (("controls", take.controls), ("senses", take.senses)):
+    for place, changes in (("controls", take.controls), ("senses", take.senses), ("axes", take.axes)):
         for number, change in enumerate(changes):
             if change[0] >= take.ticks:
                 raise FileProblem(path, f"{place}[{number}]", f"expected a tick before {take.ticks}, found {change[0]}")
@@ -38,11 +38,13 @@ def _check_for(take: Take, puppet: Puppet, path: Path) -> None:
 
 def take_bytes(take: Take) -> bytes:
     """A take as the text of its file: every field is written, each change on its line."""
-    fields = {
+    fields: dict[str, object] = {
         "format": take.format, "booth": take.booth, "rate": take.rate, "ticks": take.ticks,
         "controls": take.controls, "senses": take.senses,
     }
-    return laid_out(fields, frozenset(("controls", "senses")))
+    if take.axes:
+        fields["axes"] = take.axes
+    return laid_out(fields, frozenset(("controls", "senses", "axes")))
 
 
 def save_take(take: Take, path: Path) -> None:

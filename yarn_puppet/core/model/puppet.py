@@ -8,13 +8,13 @@ from typing import Literal, TypeVar
 from .base import Name, Value
 from .clips import Anchor, Clip, Sheet
 from .graph import BODY, Group, Layer, Spread, State, Transition
-from .wiring import Action, Facing, Intent, Memo, Mover, Rate, Sense, Threshold
+from .wiring import Action, Axis, Facing, Intent, Memo, Mover, Rate, Sense, Threshold
 
 Entry = TypeVar("Entry", Sheet, Anchor, Clip, Spread, Layer, Group, State, Transition, Action, Intent, Sense, Memo)
 
 COLLECTIONS = (
     "sheets", "anchors", "clips", "spreads", "layers", "groups", "states", "transitions", "actions", "intents",
-    "senses", "memos", "thresholds",
+    "senses", "memos", "thresholds", "axes",
 )
 """The fields of a puppet that hold entries with an id."""
 
@@ -38,6 +38,7 @@ class Puppet(Value, frozen=True):
     senses: tuple[Sense, ...] = ()
     memos: tuple[Memo, ...] = ()
     thresholds: tuple[Threshold, ...] = ()
+    axes: tuple[Axis, ...] = ()
     facing: Facing = Facing()
     mover: Mover = Mover()
 

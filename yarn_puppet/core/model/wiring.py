@@ -15,11 +15,32 @@ ValueType = Literal["bool", "int", "float", "choice"]
 
 
 class Action(Value, frozen=True):
-    """A named thing a player can do. `keys` are written "key:J" or "mouse:left"; the desk knows which exist."""
+    """A named thing a player can do. `keys` are written "key:J", "mouse:left" or "pad:south"; the desk knows which
+    exist."""
 
     id: Identifier
     name: Name
     keys: tuple[str, ...] = ()
+
+
+class Axis(Value, frozen=True):
+    """A value from -1 to 1: of a `stick`, written "pad:left x", or of two actions, the one less and the other more.
+
+    What a stick gives within `dead` of its middle is nought; the rest is bent by `curve`, a power: above 1 it is finer
+    near the middle. A stick that is pushed goes before the actions.
+    """
+
+    id: Identifier
+    name: Name
+    less: Identifier | None = None
+    more: Identifier | None = None
+    stick: str = ""
+    dead: Annotated[float, Meta(ge=0, le=0.9)] = 0.2
+    curve: Annotated[float, Meta(ge=0.2, le=5)] = 1.0
+
+
+AXIS_STEPS = 100
+"""A pushed axis is recorded in so many whole steps to either side."""
 
 
 class Intent(Value, frozen=True):
@@ -105,7 +126,7 @@ class Facing(Value, frozen=True):
 
 
 class Mover(Value, frozen=True):
-    """The numbers of the walker, in pixels and seconds, and the actions it listens to.
+    """The numbers of the walker, in pixels and seconds, and the actions it listens to, or the axis `across`.
 
     A "call" moment named `jump` makes it leave the ground, so the graph decides when a jump begins.
     """
@@ -120,6 +141,7 @@ class Mover(Value, frozen=True):
     gravity: Fraction = 900.0
     jump_speed: Fraction = 300.0
     fall_speed: Fraction = 420.0
+    across: Identifier | None = None
 
 
 Rate = Annotated[int, Meta(ge=1, le=1000)]

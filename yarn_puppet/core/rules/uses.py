@@ -61,7 +61,13 @@ class _Uses:
             self.put(threshold.source, Use("threshold", threshold.id, f"threshold {threshold.name}"))
         for name in ("follows", "follows_up") if puppet.facing.kind != "mirror" else ("follows",):
             self.put(getattr(puppet.facing, name), Use("facing", "facing", "the facing"))
-        for action in (puppet.mover.left, puppet.mover.right):
+        for axis in puppet.axes:
+            for end in (axis.less, axis.more):
+                if end is not None:
+                    self.put(end, Use("axis", axis.id, f"axis {axis.name}"))
+        if puppet.mover.across is not None:
+            self.put(puppet.mover.across, Use("mover", "mover", "the walker"))
+        for action in (puppet.mover.left, puppet.mover.right) if puppet.mover.across is None else ():
             self.put(action, Use("mover", "mover", "the walker"))
 
     def put(self, id: str, use: Use) -> None:

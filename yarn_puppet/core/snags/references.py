@@ -103,6 +103,11 @@ def _of_mover(puppet: Puppet) -> list[Snag]:
              f"the walker listens to the action {id}, which is not there",
              f"add an action called {id} on the Wiring page")
         for id in (puppet.mover.left, puppet.mover.right) if id not in actions
+    ] + [
+        Snag("warning", "puppet", puppet.name, puppet.name,
+             f"the walker is moved along the axis {puppet.mover.across}, which is not there",
+             "add an axis on the Wiring page, or let the walker listen to actions")
+        for across in [puppet.mover.across] if across is not None and across not in {each.id for each in puppet.axes}
     ]
 
 

@@ -105,6 +105,7 @@ def take_of(controls: Sequence[Controls], booth: str | None, rate: int) -> Take:
     """A take from the controls of each tick: only what changes is kept."""
     changes: list[tuple[int, str, int]] = []
     senses: list[tuple[int, str, Scalar | None]] = []
+    axes: list[tuple[int, str, int]] = []
     before = NO_CONTROLS
     for number, now in enumerate(controls):
         if now != before:
@@ -113,7 +114,10 @@ def take_of(controls: Sequence[Controls], booth: str | None, rate: int) -> Take:
             old, new = dict(before.forced), dict(now.forced)
             senses += [(number, id, None) for id in old if id not in new]
             senses += [(number, id, value) for id, value in new.items() if id not in old or old[id] != value]
+            was, steps = dict(before.axes), dict(now.axes)
+            axes += [(number, id, 0) for id in was if id not in steps]
+            axes += [(number, id, each) for id, each in steps.items() if was.get(id, 0) != each]
         before = now
     return Take(
-        booth, rate, len(controls), tuple(changes), tuple(senses),  # type: ignore[arg-type]
+        booth, rate, len(controls), tuple(changes), tuple(senses), axes=tuple(axes),  # type: ignore[arg-type]
     )

@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import NamedTuple
 
-from ..booth.booth import BoothState, booth_senses, initial_booth, step, wanted_direction
+from ..booth.booth import BoothState, booth_senses, initial_booth, step
+from ..booth.pushing import wanted_direction
 from ..engine.compiling import compile_puppet
 from ..engine.program import Program
 from ..engine.state import Inputs, Landed, MachineState, Report
@@ -36,10 +37,12 @@ class RunState(NamedTuple):
 
 
 class Controls(NamedTuple):
-    """One tick's controls: the actions that are down, and the senses forced by hand, as (sense id, value)."""
+    """One tick's controls: the actions that are down, the senses forced by hand, as (sense id, value), and the sticks
+    that are pushed, as (axis id, whole steps)."""
 
     down: frozenset[str]
     forced: tuple[tuple[str, Scalar], ...] = ()
+    axes: tuple[tuple[str, int], ...] = ()
 
 
 class Record(NamedTuple):
@@ -67,10 +70,10 @@ def start(setup: Setup) -> RunState:
     return RunState(initial_state(setup.program), initial_booth(setup.world) if setup.world else None)
 
 
-def inputs_of(setup: Setup, state: RunState, controls: Controls, wanted: int) -> Inputs:
+def inputs_of(setup: Setup, state: RunState, controls: Controls, wanted: float) -> Inputs:
     """The engine's inputs: what is down, and each sense as forced, as the booth has it, or as it starts.
 
-    `wanted` is the direction in which the hands push, -1, 0 or 1.
+    `wanted` is how far the hands push to the right, -1 to 1.
     """
     program, booth = setup.program, state.booth
     held = controls.down
@@ -91,7 +94,7 @@ def news_of(program: Program, booth: BoothState) -> tuple[Landed, ...]:
 
 def advance(setup: Setup, state: RunState, controls: Controls) -> Record:
     """One tick of the puppet and of the world around it."""
-    wanted = wanted_direction(setup.puppet, controls.down)
+    wanted = wanted_direction(setup.puppet, controls.down, controls.axes)
     inputs = inputs_of(setup, state, controls, wanted)
     machine, report = setup.tick(state.machine, inputs)
     booth = state.booth
@@ -106,7 +109,9 @@ def controls_of(take: Take) -> Iterator[Controls]:
     forced: dict[str, Scalar] = {}
     controls = sorted(take.controls, key=lambda change: change[0])
     senses = sorted(take.senses, key=lambda change: change[0])
-    next_control = next_sense = 0
+    pushed: dict[str, int] = {}
+    axes = sorted(take.axes, key=lambda change: change[0])
+    next_control = next_sense = next_axis = 0
     now = NO_CONTROLS
     for number in range(take.ticks):
         changed = False
@@ -123,8 +128,13 @@ def controls_of(take: Take) -> Iterator[Controls]:
                 forced[sense] = value
             next_sense += 1
             changed = True
+        while next_axis < len(axes) and axes[next_axis][0] <= number:
+            _, axis, steps = axes[next_axis]
+            pushed[axis] = steps
+            next_axis += 1
+            changed = True
         if changed:
-            now = Controls(down, tuple(forced.items()))
+            now = Controls(down, tuple(forced.items()), tuple((id, steps) for id, steps in pushed.items() if steps))
         yield now
 
 

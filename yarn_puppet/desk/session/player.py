@@ -53,6 +53,8 @@ class Player(QObject):
         self.progress: float | None = None
         self.forced: dict[str, Scalar] = {}
         self._down: set[str] = set()
+        self._pushed: dict[str, int] = {}
+        """The axes whose stick is pushed, in whole steps."""
         self._tapped: set[str] = set()
         self._script: list[tuple[int, int, str]] = []
         self._owed = 0.0
@@ -169,7 +171,8 @@ class Player(QObject):
         self._script = [each for each in self._script if each[1] > tick]
         down = frozenset(self._down | self._tapped | scripted)
         self._tapped.clear()
-        self.ran.emit(self.recording.step(Controls(down, tuple(self.forced.items()))))
+        self.ran.emit(self.recording.step(Controls(
+            down, tuple(self.forced.items()), tuple((id, steps) for id, steps in self._pushed.items() if steps))))
 
     def step(self, by: int) -> None:
         """One tick on or back, paused. On from the present runs a new tick."""
@@ -199,23 +202,31 @@ class Player(QObject):
         """An action goes up."""
         self._down.discard(action)
 
+    def push(self, axis: str, steps: int) -> None:
+        """A stick is pushed so far, in whole steps of a hundredth; nought lets it go."""
+        self._pushed[axis] = steps
+
     def release_all(self) -> None:
         """Nothing is down any more, as when the booth loses the keys."""
         self._down.clear()
+        self._pushed.clear()
 
     def fire(self, intent: Intent) -> None:
         """Make an intent's gesture, as a hand would, from the next tick on: it is recorded like any other."""
         tick = self.recording.ticks
         rate = self.recording.setup.program.rate
         long = int(intent.seconds * rate) + 2
+        own = intent.action
         shape = {
-            "press": ((0, 2),), "release": ((0, 2),), "tap": ((0, 2),), "hold": ((0, long),),
-            "double tap": ((0, 2), (3, 5)), "held": ((0, rate),),
+            "press": ((0, 2, own),), "release": ((0, 2, own),), "tap": ((0, 2, own),), "hold": ((0, long, own),),
+            "double tap": ((0, 2, own), (3, 5, own)), "held": ((0, rate, own),), "repeat": ((0, 2 * long, own),),
+            "both": tuple((0, 2, each) for each in (*intent.others, own)),
+            "sequence": tuple((2 * number, 2 * number + 1, each) for number, each in enumerate((*intent.others, own))),
         }[intent.gesture]
-        self._script += [(tick + first, tick + last, intent.action) for first, last in shape]
+        self._script += [(tick + first, tick + last, action) for first, last, action in shape]
         if not self.playing:
             self.seek(None)
-            for _ in range(max(last for _, last in shape) + 1):
+            for _ in range(max(last for _, last, _ in shape) + 1):
                 self._run_tick()
             self._show()
 

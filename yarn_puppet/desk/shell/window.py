@@ -14,9 +14,11 @@ from ...demo import DEMO_BOOTH, DEMO_FOLDER
 from ..booth.booth_view import BoothView
 from ..booth.sounds import Sounds
 from ..booth.ways_out import WaysOut
+from ..pads.pads import Pads
 from ..pictures.art import Art
 from ..session.collector import Collector
 from ..session.document import Document
+from ..session.hands import PadHands
 from ..session.player import Player
 from ..session.settings import load_settings, save_settings
 from ..session.snag_list import SnagList
@@ -42,6 +44,8 @@ class Window(QMainWindow):
         self.document = Document()
         self.art = Art()
         self.player = Player(self.document.puppet, load_booth(DEMO_FOLDER / DEMO_BOOTH), DEMO_BOOTH)
+        self.pads = Pads()
+        self.pad_hands = PadHands(self.pads, self.document, self.player)
         self.collector = Collector(self.player)
         self.snags = SnagList(self.document, self.player)
         self.sources = Sources(self.document, self.art)
@@ -114,7 +118,7 @@ class Window(QMainWindow):
         if name == "Wiring":
             from ..wiring.page import WiringPage
 
-            page = WiringPage(self.document, self.player)
+            page = WiringPage(self.document, self.player, self.pads)
             page.wanted.connect(self._go_to)
             return page
         if name == "Snags":
@@ -243,6 +247,7 @@ class Window(QMainWindow):
             event.ignore()
             return
         self.player.pause()
+        self.pads.close()
         self.settings.width, self.settings.height = self.width(), self.height()
         for name, splitter in self.splitters.items():
             if any(splitter.sizes()):

@@ -23,6 +23,8 @@ def key_name(key: int) -> str:
 
 
 def said_key(name: str) -> str:
-    """An action's key as it is shown: "J", "←", "left button"."""
+    """An action's key as it is shown: "J", "←", "left button", "pad south"."""
     kind, _, rest = name.partition(":")
+    if kind == "pad":
+        return f"pad {rest}"
     return f"{rest} button" if kind == "mouse" else ARROWS.get(rest, rest)

@@ -11,8 +11,9 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidg
 from ...core.model.base import LONGEST_NAME
 from ...core.model.edits import wiring as edits
 from ...core.model.puppet import Puppet
-from ...core.model.wiring import Action, Intent
+from ...core.model.wiring import Action, Axis, Intent
 from ...core.rules.uses import uses_of
+from ..pads.pads import Pads
 from ..session.document import Document
 from ..session.player import Player
 from ..widgets import theme
@@ -20,12 +21,13 @@ from ..widgets.keys import said_key
 from ..widgets.panel import row_of
 from ..widgets.parts import Field, Part, Token, Word, choice_field
 from ..widgets.sentence import Sentence
+from .axes import axis_sentence
 from .capture import KeyCapture
 from .facing import facing_sentence
 from .gesture_line import GestureLine
 from .intents import intent_sentence
 from .meters import Lamp, Strip
-from .names import action_name_error, name_error, name_token
+from .names import action_name_error, change, name_error, name_token
 from .values import memo_sentence, sense_sentence, threshold_sentence
 
 
@@ -35,9 +37,11 @@ class WiringPage(QWidget):
     wanted = pyqtSignal(str, str, str)
     """A page to go to, and the kind and id of what should be seen there."""
 
-    def __init__(self, document: Document, player: Player, parent: QWidget | None = None) -> None:
+    def __init__(
+        self, document: Document, player: Player, pads: Pads | None = None, parent: QWidget | None = None
+    ) -> None:
         super().__init__(parent)
-        self.document, self.player = document, player
+        self.document, self.player, self.pads = document, player, pads
         self.rows: dict[str, Sentence] = {}
         self._shown: tuple[object, ...] = ()
         self.scroll = QScrollArea()
@@ -54,7 +58,8 @@ class WiringPage(QWidget):
     def refresh(self) -> None:
         """Show the puppet's wiring, when it or what is forced is another."""
         puppet = self.document.puppet
-        shown = (puppet.actions, puppet.intents, puppet.senses, puppet.memos, puppet.thresholds, puppet.facing,
+        shown = (puppet.actions, puppet.intents, puppet.senses, puppet.memos, puppet.thresholds, puppet.axes,
+                 puppet.facing,
                  puppet.states, puppet.transitions, puppet.groups, puppet.layers, puppet.clips, puppet.mover,
                  tuple(self.player.forced.items()))
         if shown == self._shown:
@@ -79,6 +84,11 @@ class WiringPage(QWidget):
             lamp = Lamp(f"down {action.id}", theme.MADDER, lambda id=action.id: self._is_down(id), None,
                         "Lit while it is down")
             self._row(left, "actions", action.id, self._action(action), lamp)
+        left.addSpacing(12)
+        self._section(left, "Axes", "a stick, or two actions: how far", "add axis", self._add_axis)
+        for axis in puppet.axes:
+            self._row(left, "axes", axis.id, axis_sentence(
+                self.document, axis, lambda axis=axis: self._capture_stick(axis)), None)
         left.addSpacing(12)
         facing = self.rows["facing"] = Sentence(background=False)
         facing.show_parts([Word("Facing", strong=True), *facing_sentence(self.document)])
@@ -134,7 +144,8 @@ class WiringPage(QWidget):
 
     def _section(self, column: QVBoxLayout, title: str, remark: str, name: str, add: Callable[[str], None]) -> None:
         sentence = Sentence(background=False)
-        known = {"add action": "the new action's name", "add memo": "the new memo's name",
+        known = {"add axis": "the new axis's name", "add action": "the new action's name",
+                 "add memo": "the new memo's name",
                  "add sense": "the new sense's name"}
         puppet = self.document.puppet
         if name == "add intent":
@@ -144,7 +155,7 @@ class WiringPage(QWidget):
             field = choice_field("", [(each.name, each.id) for each in (*puppet.senses, *puppet.memos)
                                       if each.type in ("int", "float")], add, "the number it watches")
         else:
-            check = action_name_error if name == "add action" else name_error
+            check = action_name_error if name in ("add action", "add axis") else name_error
             field = Field("", lambda text: add(text.strip()), check=check, hint=known[name], longest=LONGEST_NAME)
         sentence.show_parts([Word(title, strong=True), Word(remark),
                              Token("+", theme.INDIGO, field, quiet=True, name=name, tip=name.capitalize())])
@@ -174,7 +185,7 @@ class WiringPage(QWidget):
 
     def _go(self, picked: str) -> None:
         kind, _, id = picked.partition(" ")
-        if kind not in ("facing", "mover", "intent", "threshold"):
+        if kind not in ("facing", "mover", "intent", "threshold", "axis"):
             self.document.select(kind, id)
             self.wanted.emit("Clips" if kind == "clip" else "Weave", kind, id)
 
@@ -208,7 +219,11 @@ class WiringPage(QWidget):
         parts: list[Part] = [name_token(self.document, "actions", action, theme.MADDER), Word("on")]
         for key in action.keys:
             rest = tuple(each for each in action.keys if each != key)
-            parts.append(Token(said_key(key), theme.INK, name=key, tip="Click to take this key away",
+            others = [each.name for each in self.document.puppet.actions
+                      if each.id != action.id and key in each.keys]
+            clash = f"Also on {', '.join(others)}: one press does both. " if others else ""
+            parts.append(Token(f"{said_key(key)} !" if others else said_key(key), theme.WELD if others else theme.INK,
+                               name=key, tip=f"{clash}Click to take this key away",
                                action=lambda rest=rest: self.document.edit(
                                    "take key away", lambda now: edits.keys_set(now, action.id, rest))))
         parts.append(Token("+ key" if not action.keys else "+", theme.INK, quiet=True, name="add key",
@@ -221,7 +236,7 @@ class WiringPage(QWidget):
             keys = tuple(dict.fromkeys((*action.keys, key)))
             self.document.edit("set key", lambda now: edits.keys_set(now, action.id, keys))
 
-        KeyCapture(self, commit).open_at(self.rows[action.id].token("add key"))
+        KeyCapture(self, commit, self.pads).open_at(self.rows[action.id].token("add key"))
 
     # Adding -----------------------------------------------------------------------------------------------------
 
@@ -239,6 +254,13 @@ class WiringPage(QWidget):
 
     def _add_memo(self, name: str) -> None:
         self._add("add memo", edits.memo_added(self.document.puppet, name))
+
+    def _capture_stick(self, axis: Axis) -> None:
+        KeyCapture(self, lambda stick: change(self.document, "set stick", "axes", axis.id, stick=stick), self.pads,
+                   stick=True).open_at(self.rows[axis.id].token("stick"))
+
+    def _add_axis(self, name: str) -> None:
+        self._add("add axis", edits.axis_added(self.document.puppet, name))
 
     def _add_threshold(self, source: str) -> None:
         high = next((each.high for each in self.document.puppet.senses if each.id == source), 2.0)

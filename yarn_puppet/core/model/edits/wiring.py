@@ -9,7 +9,7 @@ from msgspec.structs import replace
 from ..events import Deed, Rule
 from ..ids import all_ids, new_id
 from ..puppet import Puppet
-from ..wiring import Action, Intent, Memo, Sense, Threshold
+from ..wiring import Action, Axis, Intent, Memo, Sense, Threshold
 from ..words import word_from
 from .entries import added, changed, removed, with_entries
 
@@ -46,6 +46,11 @@ def action_removed(puppet: Puppet, id: str) -> Puppet:
         replace(each, others=tuple(other for other in each.others if other != id)) if id in each.others else each
         for each in puppet.intents
     )
+    axes = tuple(
+        replace(each, less=None if each.less == id else each.less, more=None if each.more == id else each.more)
+        for each in puppet.axes
+    )
+    puppet = with_entries(puppet, "axes", axes)
     return with_entries(removed(puppet, "actions", id), "intents", left)
 
 
@@ -55,6 +60,17 @@ def intent_added(puppet: Puppet, action: str, gesture: Any, seconds: float = 0.2
     name = free_word(puppet, f"{gesture}_{found.name if found else action}")
     id = new_id(name, all_ids(puppet), "intent")
     return added(puppet, "intents", Intent(id, name, action, gesture, seconds)), id
+
+
+def axis_added(puppet: Puppet, name: str) -> tuple[Puppet, str]:
+    """With an axis; also its id. The first is what moves the puppet across, by the actions that did so far."""
+    id = new_id(name, all_ids(puppet), "axis")
+    first = puppet.mover.across is None
+    less, more = (puppet.mover.left, puppet.mover.right) if first else (None, None)
+    known = {each.id for each in puppet.actions}
+    made = Axis(id, name, less if less in known else None, more if more in known else None)
+    puppet = added(puppet, "axes", made)
+    return (replace(puppet, mover=replace(puppet.mover, across=id)) if first else puppet), id
 
 
 def gesture_chosen(puppet: Puppet, id: str, gesture: Any) -> Puppet:
@@ -95,7 +111,7 @@ def threshold_added(puppet: Puppet, source: str, on: float, off: float) -> tuple
 
 def entry_changed(puppet: Puppet, field: str, id: str, **values: Any) -> Puppet:
     """With other values in an action, intent, sense or memo. A name for conditions is made usable first."""
-    if "name" in values and field != "actions":
+    if "name" in values and field not in ("actions", "axes"):
         current = next((each.name for each in getattr(puppet, field) if each.id == id), None)
         kept = word_from(values["name"]) == current
         values["name"] = current if kept else free_word(puppet, values["name"])
@@ -110,6 +126,8 @@ def entry_removed(puppet: Puppet, field: str, id: str) -> Puppet:
     if field == "actions":
         return action_removed(puppet, id)
     puppet = removed(puppet, field, id)
+    if field == "axes" and puppet.mover.across == id:
+        puppet = replace(puppet, mover=replace(puppet.mover, across=None))
     if field in ("memos", "intents"):
         puppet = _without_deeds(puppet, id)
     return puppet

@@ -1,0 +1,1 @@
+"""Pads: what they are called, how they are read, and one that is simulated."""
