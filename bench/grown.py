@@ -10,7 +10,7 @@ from yarn_puppet.core.model.events import Deed, Rule
 from yarn_puppet.core.model.graph import Blend, Group, Layer, Leave, State, Thread, Transition
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.model.wiring import Intent, Memo, Sense
-from yarn_puppet.demo import DEMO_PUPPET
+from yarn_puppet.demo import FIRST_STEPS
 
 BANDS: tuple[tuple[str, Thread, str, tuple[tuple[str, str], ...]], ...] = (
     ("Ground", "moss", "", (
@@ -62,7 +62,7 @@ WAYS = (
 
 def grown_puppet() -> Puppet:
     """The puppet, whole: bands with a combo in one of them, three layers, while-rules, and 84 transitions."""
-    demo = load_puppet(DEMO_PUPPET)
+    demo = load_puppet(FIRST_STEPS)
     demo = replace(demo, clips=tuple(
         replace(clip, windows=tuple(replace(window, into=()) for window in clip.windows)) for clip in demo.clips))
     groups, states = [], []

@@ -29,7 +29,7 @@ from yarn_puppet.core.snags.check import check
 from yarn_puppet.core.takes.recording import Recording, run_again
 from yarn_puppet.core.takes.run import Controls, set_up
 from yarn_puppet.core.takes.sampling import Sampler
-from yarn_puppet.demo import DEMO_BOOTH, DEMO_FOLDER, DEMO_PUPPET
+from yarn_puppet.demo import DEMO_BOOTH, DEMO_FOLDER, FIRST_STEPS
 
 ROUNDS = 7
 CYCLE = ("right", "right", "", "attack", "", "jump", "guard", "", "left", "left")
@@ -125,7 +125,7 @@ def bench_edits(puppet: Puppet) -> None:
 
 def bench_running() -> None:
     """Ten minutes run again with the booth; the longest pause while playing; memory a recorded minute."""
-    puppet, world = load_puppet(DEMO_PUPPET), load_booth(DEMO_FOLDER / DEMO_BOOTH)
+    puppet, world = load_puppet(FIRST_STEPS), load_booth(DEMO_FOLDER / DEMO_BOOTH)
     gc.collect()
     setup, controls = set_up(puppet, world), hands(36_000)
     start = perf_counter()

@@ -97,11 +97,11 @@ def bench_page() -> None:
 
     from yarn_puppet.core.formats.puppet_file import load_puppet
     from yarn_puppet.core.model.edits.clips import clip_duplicated
-    from yarn_puppet.demo import DEMO_FOLDER, DEMO_PUPPET
+    from yarn_puppet.demo import DEMO_FOLDER, FIRST_STEPS
     from yarn_puppet.desk.shell.window import Window
 
     def with_clips(count: int):  # type: ignore[no-untyped-def]
-        puppet = load_puppet(DEMO_PUPPET)
+        puppet = load_puppet(FIRST_STEPS)
         while len(puppet.clips) < count:
             puppet = clip_duplicated(puppet, puppet.clips[len(puppet.clips) % 8].id)[0]
         return puppet

@@ -19,7 +19,7 @@ from yarn_puppet.core.formats.puppet_file import load_puppet
 from yarn_puppet.core.formats.take_file import load_take
 from yarn_puppet.core.generate.fast_tick import Tick
 from yarn_puppet.core.takes.run import Setup, replay, set_up
-from yarn_puppet.demo import DEMO_BOOTH, DEMO_FOLDER, DEMO_PUPPET
+from yarn_puppet.demo import DEMO_BOOTH, DEMO_FOLDER, FIRST_STEPS
 
 ROUNDS = 25
 
@@ -89,7 +89,7 @@ def run_chain(takes: list[list[Named]]) -> list[Seen]:
 
 def main() -> None:
     """Check that both see the same, then time them in turns."""
-    setup = set_up(load_puppet(DEMO_PUPPET), load_booth(DEMO_FOLDER / DEMO_BOOTH))
+    setup = set_up(load_puppet(FIRST_STEPS), load_booth(DEMO_FOLDER / DEMO_BOOTH))
     takes = inputs_of_takes(setup)
     by_name = [[named(setup, inputs) for inputs in take] for take in takes]
     engines: dict[str, Tick] = {

@@ -17,7 +17,7 @@ from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.model.starter import new_puppet
 from yarn_puppet.core.model.world import World
 from yarn_puppet.core.takes.run import Controls, Record, Setup, advance, set_up, start
-from yarn_puppet.demo import DEMO_BOOTH, DEMO_FOLDER, DEMO_PUPPET
+from yarn_puppet.demo import DEMO_BOOTH, DEMO_FOLDER, FIRST_STEPS
 
 settings.register_profile(
     "here", max_examples=40, deadline=None, derandomize=True,
@@ -31,7 +31,7 @@ Press = tuple[int, int, str]
 
 def demo_puppet() -> Puppet:
     """Pell."""
-    return load_puppet(DEMO_PUPPET)
+    return load_puppet(FIRST_STEPS)
 
 
 def demo_world() -> World:

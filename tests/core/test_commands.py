@@ -16,7 +16,7 @@ from tests.helpers import Case, demo_puppet
 from yarn_puppet.cli import main
 from yarn_puppet.core.formats.puppet_file import save_puppet
 from yarn_puppet.core.model.edits.graph import transition_added
-from yarn_puppet.demo import DEMO_PUPPET, DEMO_TAKE
+from yarn_puppet.demo import DEMO_TAKE, FIRST_STEPS
 
 ROOT = Path(__file__).parents[2]
 
@@ -31,7 +31,7 @@ def typed(*words: str) -> tuple[int, str, str]:
 
 class Commands(Case):
     def test_check_of_the_demo_finds_nothing(self) -> None:
-        self.assertEqual(typed("check", str(DEMO_PUPPET)), (0, "0 errors, 0 warnings\n", ""))
+        self.assertEqual(typed("check", str(FIRST_STEPS)), (0, "0 errors, 0 warnings\n", ""))
 
     def test_check_exits_with_one_when_there_are_errors(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
@@ -55,9 +55,9 @@ class Commands(Case):
             for words, expected in (
                 (("check", str(broken)), "rate: expected `int`, got `str`"),
                 (("check", str(Path(folder) / "none.puppet.json")), "cannot be read"),
-                (("play", str(DEMO_PUPPET), "--take", str(take)), "no.booth.json: booth: expected it in"),
-                (("play", str(DEMO_PUPPET), "--take", str(DEMO_TAKE), "--trace", "out.txt"), ".jsonl or .csv"),
-                (("play", str(DEMO_PUPPET), "--take", str(DEMO_TAKE), "--trace", f"{folder}/no/t.csv"), "written"),
+                (("play", str(FIRST_STEPS), "--take", str(take)), "no.booth.json: booth: expected it in"),
+                (("play", str(FIRST_STEPS), "--take", str(DEMO_TAKE), "--trace", "out.txt"), ".jsonl or .csv"),
+                (("play", str(FIRST_STEPS), "--take", str(DEMO_TAKE), "--trace", f"{folder}/no/t.csv"), "written"),
             ):
                 with self.subTest(words[0]):
                     code, out, err = typed(*words)
@@ -68,12 +68,12 @@ class Commands(Case):
         with mock.patch.dict(os.environ):
             for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM"):
                 os.environ.pop(name, None)
-            code, _, err = typed("open", str(DEMO_PUPPET))
+            code, _, err = typed("open", str(FIRST_STEPS))
         self.assertEqual((code, err.count("\n")), (2, 1))
         self.assertIn("tour", err)
 
     def test_a_reader_that_stops_early_is_no_error(self) -> None:
-        command = f"{sys.executable} -m yarn_puppet play {DEMO_PUPPET} --take {DEMO_TAKE} | head -n 1"
+        command = f"{sys.executable} -m yarn_puppet play {FIRST_STEPS} --take {DEMO_TAKE} | head -n 1"
         done = subprocess.run(command, shell=True, cwd=ROOT, capture_output=True, text=True, check=False)
         self.assertEqual((done.returncode, done.stderr), (0, ""))
         self.assertEqual(json.loads(done.stdout)["tick"], 0)

@@ -24,9 +24,10 @@ from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.model.world import Take
 from yarn_puppet.core.takes.recording import take_of
 from yarn_puppet.core.takes.run import Controls, controls_of
-from yarn_puppet.demo import DEMO_BOOTH, DEMO_FOLDER, DEMO_PUPPET, DEMO_TAKE
+from yarn_puppet.demo import DEMO_BOOTH, DEMO_FOLDER, DEMO_PUPPET, DEMO_TAKE, FIRST_STEPS
 from yarn_puppet.demo.make.__main__ import draw_sheet
-from yarn_puppet.demo.make.lamplighter import lamplighter
+from yarn_puppet.demo.make.lamplighter import first_steps, with_marks
+from yarn_puppet.demo.make.lamplighter_in_full import lamplighter
 from yarn_puppet.demo.make.rooftop import rooftop, takes
 
 
@@ -52,7 +53,9 @@ class RoundTrips(Case):
                          [(each.down, dict(each.forced)) for each in controls])
 
     def test_the_demo_as_it_ships_is_what_its_script_makes(self) -> None:
-        self.assertEqual(DEMO_PUPPET.read_bytes(), puppet_bytes(lamplighter(draw_sheet())))
+        sheet = draw_sheet()
+        self.assertEqual(FIRST_STEPS.read_bytes(), puppet_bytes(with_marks(first_steps(), sheet)))
+        self.assertEqual(DEMO_PUPPET.read_bytes(), puppet_bytes(with_marks(lamplighter(), sheet)))
         self.assertEqual(load_booth(DEMO_FOLDER / DEMO_BOOTH), rooftop())
         for name, take in takes().items():
             self.assertEqual(load_take(DEMO_FOLDER / name), take)
@@ -75,7 +78,7 @@ class Layout(Case):
         for transition in puppet.transitions:
             self.assertEqual(sum(f'{{"id":"{transition.id}"' in line for line in lines), 1)
         self.assertEqual(lines[1].strip(), '"format": 1,')
-        self.assertEqual(json.loads(DEMO_PUPPET.read_text())["name"], "lamplighter")
+        self.assertEqual(json.loads(FIRST_STEPS.read_text())["name"], "first steps")
 
     def test_one_changed_duration_is_one_changed_line(self) -> None:
         before = puppet_bytes(demo_puppet()).decode().splitlines()

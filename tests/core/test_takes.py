@@ -27,7 +27,7 @@ from yarn_puppet.core.takes.explain import Exit, exits
 from yarn_puppet.core.takes.recording import Recording, run_again
 from yarn_puppet.core.takes.run import Controls, Record, replay, set_up
 from yarn_puppet.core.takes.trace import flat_lines, trace_lines
-from yarn_puppet.demo import DEMO_BOOTH, DEMO_PUPPET, DEMO_TAKE
+from yarn_puppet.demo import DEMO_BOOTH, DEMO_TAKE, FIRST_STEPS
 
 ROOT = Path(__file__).parents[2]
 
@@ -69,7 +69,7 @@ class Again(Case):
         here = lines(list(replay(demo_setup(), load_take(DEMO_TAKE))))
         for seed in ("1", "2"):
             there = subprocess.run(
-                [sys.executable, "-m", "yarn_puppet", "play", str(DEMO_PUPPET), "--take", str(DEMO_TAKE)],
+                [sys.executable, "-m", "yarn_puppet", "play", str(FIRST_STEPS), "--take", str(DEMO_TAKE)],
                 cwd=ROOT, capture_output=True, text=True, check=True, env={"PYTHONHASHSEED": seed, "PATH": ""},
             )
             self.assertEqual(there.stdout, here)
@@ -217,6 +217,6 @@ class Traces(Case):
 
             for name in ("trace.jsonl", "trace.csv"):
                 out = Path(folder) / name
-                code = main(["play", str(DEMO_PUPPET), "--take", str(DEMO_TAKE), "--trace", str(out)])
+                code = main(["play", str(FIRST_STEPS), "--take", str(DEMO_TAKE), "--trace", str(out)])
                 self.assertEqual(code, 0)
                 self.assertEqual(len(out.read_text().splitlines()), 500 + name.endswith("csv"))

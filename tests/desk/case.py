@@ -17,7 +17,7 @@ from PyQt6.QtWidgets import QApplication, QFileDialog, QLineEdit, QMessageBox, Q
 
 from tests.helpers import Case
 from yarn_puppet.core.takes.run import Record
-from yarn_puppet.demo import DEMO_PUPPET
+from yarn_puppet.demo import FIRST_STEPS
 from yarn_puppet.desk.shell.application import make_application
 from yarn_puppet.desk.shell.window import Window
 from yarn_puppet.desk.tour.hand import PATIENCE, Hand
@@ -32,7 +32,7 @@ sys.excepthook = lambda kind, error, trace: FAULTS.append("".join(traceback.form
 class DeskCase(Case):
     """Opens the window on the demo, paused at its first tick, with a hand over it."""
 
-    file: Path | None = DEMO_PUPPET
+    file: Path | None = FIRST_STEPS
 
     def setUp(self) -> None:
         self.settings = tempfile.TemporaryDirectory()

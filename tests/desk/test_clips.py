@@ -176,7 +176,7 @@ class Cutting(ClipsPage):
     def test_the_grid_is_edited_live_and_cells_are_picked_by_dragging(self) -> None:
         self.hand.click(self.page.recut)
         cut = self.page.cut
-        self.assertIn("12 × 8", " ".join(part.text for part in self.page.cut_sentence.parts))
+        self.assertIn("12 × 16", " ".join(part.text for part in self.page.cut_sentence.parts))
         self.hand.drag(cut, cut.cell_rect(1, 0), cut.cell_rect(3, 1))
         self.hand.type("patch")
         made = self.puppet.clips[-1]
@@ -184,7 +184,7 @@ class Cutting(ClipsPage):
                          [(1, 0), (2, 0), (3, 0), (1, 1), (2, 1), (3, 1)])
         self.hand.token(self.page.cut_sentence, "cell width")
         self.hand.type("192")
-        self.assertIn("6 × 8", " ".join(part.text for part in self.page.cut_sentence.parts))
+        self.assertIn("6 × 16", " ".join(part.text for part in self.page.cut_sentence.parts))
         self.assertEqual(self.puppet.sheets[0].grid.cell_width, 192)
         self.assertEqual(self.puppet.clips[-1], made, "clips keep the cells they have")
 
@@ -203,7 +203,7 @@ class Cutting(ClipsPage):
         self.hand.click(self.page.recut)
         self.hand.token(self.page.cut_sentence, "every row")
         added = self.puppet.clips[before:]
-        self.assertEqual([len(clip.frames) for clip in added], [6, 8, 3, 3, 7, 10, 3, 4])
+        self.assertEqual([len(clip.frames) for clip in added], [6, 8, 3, 3, 7, 10, 3, 4, 6, 3, 6, 6, 6, 3, 4, 6])
         self.assertEqual(added[0].pivot, self.puppet.clips[0].pivot, "sheets of one figure share a pivot")
 
     def test_rows_are_picked_by_key(self) -> None:

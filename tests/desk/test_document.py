@@ -16,7 +16,7 @@ from yarn_puppet.core.formats.errors import FileProblem
 from yarn_puppet.core.formats.puppet_file import load_puppet
 from yarn_puppet.core.model.clips import Cell, Frame
 from yarn_puppet.core.model.edits import graph as edits
-from yarn_puppet.demo import DEMO_BOOTH, DEMO_FOLDER, DEMO_PUPPET
+from yarn_puppet.demo import DEMO_BOOTH, DEMO_FOLDER, FIRST_STEPS
 from yarn_puppet.desk.pictures.art import Art, read_pictures
 from yarn_puppet.desk.session.document import Document
 from yarn_puppet.desk.session.player import Player
@@ -68,7 +68,7 @@ class Documents(FolderCase):
         self.assertEqual(self.heard, [])
 
     def test_saving_keeps_the_undo_history_and_rebases_the_art(self) -> None:
-        self.document.open(DEMO_PUPPET)
+        self.document.open(FIRST_STEPS)
         self.document.edit("remove state", lambda now: edits.state_removed(now, "crouch_state"))
         (self.folder / "deep").mkdir()
         target = self.folder / "deep" / "it.puppet.json"

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QApplication
 from tests.desk.case import DeskCase
 from yarn_puppet.core.model.clips import Clip
 from yarn_puppet.core.model.edits.entries import changed
-from yarn_puppet.demo import DEMO_FOLDER, DEMO_PUPPET
+from yarn_puppet.demo import DEMO_FOLDER, FIRST_STEPS
 
 ROW = 4
 """The row of the light swing in Pell's sheet."""
@@ -169,7 +169,7 @@ class Following(DeskCase):
         self.sheet.unlink()
         self.window.files.load(self.folder / "lamplighter.puppet.json")
         self.hand.wait()
-        self.assertEqual(len(self.puppet.clips), 8)
+        self.assertEqual(len(self.puppet.clips), 16)
         self.assertIn("lamplighter.png is missing", self.told())
 
     def test_cut_again_the_clips_are_fitted_with_all_that_hangs_on_them(self) -> None:
@@ -198,7 +198,7 @@ class Following(DeskCase):
         self.assertIn("1 drawn anew", self.told())
 
     def test_the_demo_itself_has_no_news(self) -> None:
-        self.window.files.load(DEMO_PUPPET)
+        self.window.files.load(FIRST_STEPS)
         self.window.player.pause()
         before = self.puppet
         self.sources._check()

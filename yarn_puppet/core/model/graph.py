@@ -139,7 +139,7 @@ class Layer(Value, frozen=True):
 
     `weight`, 0 to 1, is how much of it is shown; with a condition `shown_when` only while that holds, eased in and out
     over seconds. It runs all the same. Sprites are drawn over or `under` what is below, the pivot at the anchor
-    `pinned_to` of the layer below, or where the puppet stands.
+    `pinned_to` of the nearest layer below that has it, or where the puppet stands.
     """
 
     id: Identifier

@@ -12,9 +12,9 @@ WORDING = {"bool": "true or false", "int": "a whole number", "float": "a number"
 def is_fit(value: Any, type: str, choices: Sequence[str]) -> bool:
     """Whether a value is of a type as it stands, but for its bounds (a whole number will do for a float).
 
-    `false` is nought for a number too: it is the start value where a file gives none.
+    `false` is nought for a number too, and nought is `false`: they are the start values where a file gives none.
     """
-    if value is False:
+    if value is False or (type == "bool" and value == 0 and isinstance(value, int)):
         return type != "choice"
     if type == "bool":
         return isinstance(value, bool)

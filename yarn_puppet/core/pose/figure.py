@@ -95,8 +95,8 @@ def _layers(puppet: Puppet) -> dict[str, Layer]:
 
 
 def _pinned(entry: Layer | None, below: Standing, otherwise: tuple[float, float]) -> tuple[float, float]:
-    """Where a layer's pivot goes: to its anchor in the layer just below it that shows something, or where the puppet
-    is."""
-    if entry is None or entry.pinned_to is None or not below:
+    """Where a layer's pivot goes: to its anchor in the nearest layer below that has it, or where the puppet is."""
+    if entry is None or entry.pinned_to is None:
         return otherwise
-    return list(below.values())[-1].anchor(entry.pinned_to) or otherwise
+    found = anchor_in(below, entry.pinned_to)
+    return found[0] if found is not None else otherwise

@@ -1,4 +1,4 @@
-"""Pell as a puppet: clips from the sheet, the graph, the wiring."""
+"""Pell's first steps: eight states on the first rows of the sheet. What Pell does in full stands on this."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ from ...core.model.graph import BODY, Blend, Group, Layer, Leave, SpeedMap, Stat
 from ...core.model.puppet import Puppet
 from ...core.model.starter import new_puppet
 from .pell import HEIGHT, PIVOT, WIDTH, pole_tip
-from .poses import CLIPS
+from .poses import CLIPS, FIRST_STEPS
 
 HIT_BOXES = {
     ("light_swing", 2): (54.0, 12.0, 28.0, 30.0),
@@ -29,14 +29,14 @@ STANDING = Box("body", 34.0, 10.0, 20.0, 50.0)
 CROUCHING = Box("body", 32.0, 26.0, 24.0, 34.0)
 
 
-def lamplighter(sheet: Image.Image) -> Puppet:
-    """The demo's puppet, its frames marked by what is drawn in the sheet."""
-    puppet = new_puppet("lamplighter")
-    made = replace(
+def first_steps() -> Puppet:
+    """The smaller demo: a puppet to look into first."""
+    puppet = new_puppet("first steps")
+    return replace(
         puppet,
         sheets=(Sheet("lamplighter", "lamplighter.png", "lamplighter.png", Grid(WIDTH, HEIGHT)),),
         anchors=(Anchor("pole_tip", "pole tip"),),
-        clips=tuple(clip(name, row) for row, name in enumerate(CLIPS)),
+        clips=tuple(clip(name, list(CLIPS).index(name)) for name in FIRST_STEPS),
         layers=(Layer(BODY, "body", "idle_state"),),
         groups=(
             Group("air", "Air", start="fall_state", thread="woad"),
@@ -46,6 +46,10 @@ def lamplighter(sheet: Image.Image) -> Puppet:
         states=states(),
         transitions=transitions(),
     )
+
+
+def with_marks(made: Puppet, sheet: Image.Image) -> Puppet:
+    """With the frames of a puppet marked by what is drawn in the sheet."""
     pixels = np.asarray(sheet.convert("RGBA"))
     marks = marks_of(lambda cell: pixels[cell.y: cell.y + cell.height, cell.x: cell.x + cell.width],
                      [frame.cell for each in made.clips for frame in each.frames])

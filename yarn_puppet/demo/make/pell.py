@@ -31,7 +31,8 @@ class Pose:
     """Where Pell's parts are, from the place between the feet: x forward, y up, angles in degrees from forward.
 
     `lean` tips the body forward, `squash` shortens it. `smear` is the arc the flame has just drawn: the angles it
-    ran from and to around the leading hand.
+    ran from and to around the leading hand. `part` is the whole of Pell, or what a layer of its own shows: the
+    "umbrella arm", or the "lantern" light, which `nod` makes larger.
     """
 
     hip: Place = (0, 19)
@@ -50,6 +51,7 @@ class Pose:
     smear: tuple[float, float] | None = None
     umbrella: float | None = None
     blink: bool = False
+    part: str = "whole"
 
 
 def pole_tip(pose: Pose) -> Place:
@@ -59,8 +61,34 @@ def pole_tip(pose: Pose) -> Place:
     return round(x + PIVOT[0], 1), round(y + PIVOT[1], 1)
 
 
+def shoulder_of(pose: Pose) -> Place:
+    """Where the shoulder is, in pixels of the cell."""
+    x, y = toward((pose.hip[0], -pose.hip[1]), 90 - pose.lean, 14 - pose.squash)
+    return round(x + PIVOT[0], 1), round(y + PIVOT[1], 1)
+
+
+def draw_part(pose: Pose) -> Image.Image:
+    """What a layer of its own shows, in a cell as large as Pell's."""
+    whole = Canvas(WIDTH, HEIGHT, PIVOT)
+    if pose.part == "lantern":
+        for size, color in ((15 + pose.nod, (*GLOW[:3], 150)), (8 + pose.nod / 2, GLOW), (3, FLAME)):
+            whole.glow((0, -30), size, color)
+        return whole.finished()
+    shoulder = toward((pose.hip[0], -pose.hip[1]), 90 - pose.lean, 14 - pose.squash)
+    hand = (pose.hand[0], -pose.hand[1])
+    _umbrella(whole, hand, pose.pole, pose.umbrella or 0.0)
+    arm = whole.fresh()
+    _arm(arm, toward(shoulder, -60, 1.6), hand, COAT_LIGHT)
+    arm.knit()
+    arm.fuzz((20, 24, 44, 120))
+    whole.blend(arm)
+    return whole.finished()
+
+
 def draw_pell(pose: Pose) -> Image.Image:
     """One cell of 96×64 pixels; Pell looks to the right and stands on (44, 60)."""
+    if pose.part != "whole":
+        return draw_part(pose)
     hip = (pose.hip[0], -pose.hip[1])
     shoulder = toward(hip, 90 - pose.lean, 14 - pose.squash)
     head = toward(shoulder, 88 - pose.lean - pose.nod, 8.2)

@@ -137,6 +137,122 @@ def crouch() -> list[Timed]:
     ]
 
 
+def run() -> list[Timed]:
+    """Six long strides, far over the front foot, the scarf flat behind."""
+    frames = []
+    for number in range(6):
+        turn = number / 6 * 2 * pi
+        lift = max(0.0, sin(turn)) * 10, max(0.0, sin(turn + pi)) * 10
+        bob = 1.8 * cos(2 * turn)
+        near, far = 13 * cos(turn), 13 * cos(turn + pi)
+        frames.append((
+            Pose(hip=(2, 17.6 - bob), lean=24, nod=-8, near_foot=(near, lift[0]), far_foot=(far, lift[1]),
+                 near_toe=-40 * sin(turn + 0.9) if lift[0] else 14 * max(0, cos(turn)),
+                 far_toe=-40 * sin(turn + pi + 0.9) if lift[1] else 14 * max(0, cos(turn + pi)),
+                 hand=(12 + 2.4 * sin(turn), 23 - bob), pole=38 + 6 * sin(turn + 0.6),
+                 far_hand=(-7 * cos(turn + pi) - 1, 20), scarf=(176 + 6 * sin(2 * turn), 184 + 12 * sin(2 * turn))),
+            70.0,
+        ))
+    return frames
+
+
+def turn() -> list[Timed]:
+    """Heels in, leaning back against the way it came, and round."""
+    return [
+        (Pose(hip=(-3, 16.4), lean=-14, nod=-6, near_foot=(8, 0), far_foot=(-4, 0), near_toe=-16, hand=(4, 27),
+              pole=104,
+              far_hand=(6, 22), scarf=(30, 20)), 60.0),
+        (Pose(hip=(-4, 15.4), lean=-18, nod=-8, squash=0.6, near_foot=(9, 0), far_foot=(-5, 0), near_toe=-22,
+              hand=(1, 28), pole=122, far_hand=(7, 24), scarf=(18, 348)), 70.0),
+        (Pose(hip=(-1, 17.6), lean=2, near_foot=(6, 0), far_foot=(-6, 0), hand=(7, 26), pole=92, far_hand=(-2, 21),
+              scarf=(200, 236)), 60.0),
+    ]
+
+
+def crawl() -> list[Timed]:
+    """On hands and knees, the pole dragged along low."""
+    frames = []
+    for number in range(6):
+        turn = number / 6 * 2 * pi
+        frames.append((
+            Pose(hip=(-5, 10.4 + 0.5 * sin(2 * turn)), lean=58, squash=2.2, nod=-46,
+                 near_foot=(-6 + 5 * cos(turn), max(0.0, sin(turn)) * 2),
+                 far_foot=(-9 + 5 * cos(turn + pi), max(0.0, sin(turn + pi)) * 2), near_toe=24, far_toe=24,
+                 hand=(13 + 4 * cos(turn + pi), 7 + max(0.0, sin(turn + pi)) * 2), pole=12,
+                 far_hand=(11 + 4 * cos(turn), 5 + max(0.0, sin(turn)) * 2), scarf=(200, 244)),
+            95.0,
+        ))
+    return frames
+
+
+def light_swing_2() -> list[Timed]:
+    """Back up again: from low in front over the shoulder, the other hip forward."""
+    return [
+        (Pose(hip=(3, 16.4), lean=18, near_foot=(10, 0), far_foot=(-8, 0), far_toe=20, hand=(11, 18), pole=-30,
+              grip=2, far_hand=(-5, 22), scarf=(188, 176)), 60.0),
+        (Pose(hip=(4, 16), lean=20, nod=2, near_foot=(12, 0), far_foot=(-8, 0), far_toe=24, hand=(13, 20), pole=-8,
+              grip=4, far_hand=(-6, 22), scarf=(178, 168), smear=(-40, -8)), 40.0),
+        (Pose(hip=(3, 17), lean=10, near_foot=(11, 0), far_foot=(-8, 0), far_toe=12, hand=(14, 25), pole=38, grip=2,
+              far_hand=(-5, 21), scarf=(190, 206), smear=(-14, 40)), 40.0),
+        (Pose(hip=(1, 18), lean=0, near_foot=(9, 0), far_foot=(-7, 0), hand=(10, 26), pole=82, grip=0, far_hand=(-4,
+              22),
+              scarf=(214, 240), smear=(36, 88)), 60.0),
+        (Pose(hip=(0, 18.4), lean=-4, near_foot=(8, 0), far_foot=(-7, 0), hand=(4, 27), pole=116, far_hand=(-3, 23),
+              scarf=(222, 250)), 80.0),
+        (Pose(hip=(0, 18.4), lean=3, near_foot=(6, 0), far_foot=(-5, 0), hand=(9, 27), pole=86, far_hand=(-3, 21),
+              scarf=(214, 244)), 80.0),
+    ]
+
+
+def light_swing_3() -> list[Timed]:
+    """A step in and a thrust with the whole length of the pole, flame first."""
+    return [
+        (Pose(hip=(-3, 17), lean=-6, near_foot=(6, 0), far_foot=(-8, 0), hand=(-4, 26), pole=8, grip=-8,
+              far_hand=(2, 24), scarf=(206, 226)), 90.0),
+        (Pose(hip=(-4, 16.6), lean=-8, nod=-4, near_foot=(7, 1.5), far_foot=(-8, 0), near_toe=-16, hand=(-6, 25),
+              pole=4,
+              grip=-8, far_hand=(0, 24), scarf=(204, 218)), 60.0),
+        (Pose(hip=(7, 15), lean=26, near_foot=(16, 0), far_foot=(-8, 0), far_toe=34, hand=(13, 24), pole=0, grip=0,
+              far_hand=(-8, 24), scarf=(172, 166), smear=(3, -1)), 50.0),
+        (Pose(hip=(7, 14.6), lean=28, near_foot=(16, 0), far_foot=(-8, 0), far_toe=36, hand=(14, 23), pole=-2, grip=0,
+              far_hand=(-9, 25), scarf=(170, 160)), 90.0),
+        (Pose(hip=(5, 15.4), lean=20, near_foot=(14, 0), far_foot=(-7, 0), far_toe=20, hand=(14, 23), pole=6,
+              far_hand=(-6, 23), scarf=(192, 206)), 90.0),
+        (Pose(hip=(1, 18), lean=8, near_foot=(7, 0), far_foot=(-5, 0), hand=(9, 25), pole=62, far_hand=(-4, 21),
+              scarf=(212, 242)), 90.0),
+    ]
+
+
+def flinch() -> list[Timed]:
+    """Doubled up, hat down, and gathering itself again."""
+    return [
+        (Pose(hip=(-5, 16), lean=30, nod=14, squash=1, near_foot=(6, 0), far_foot=(-9, 0), near_toe=-10, hand=(6, 20),
+              pole=112, far_hand=(8, 17), scarf=(160, 140), blink=True), 70.0),
+        (Pose(hip=(-6, 15), lean=34, nod=16, squash=1.6, near_foot=(6, 0), far_foot=(-10, 0), near_toe=-14, hand=(5,
+              18),
+              pole=120, far_hand=(7, 15), scarf=(168, 150), blink=True), 110.0),
+        (Pose(hip=(-3, 17), lean=16, nod=6, near_foot=(5, 0), far_foot=(-7, 0), hand=(8, 23), pole=98, far_hand=(2, 20),
+              scarf=(196, 220)), 120.0),
+    ]
+
+
+def umbrella_arm() -> list[Timed]:
+    """The arm alone, that holds the umbrella before a walking Pell; it rocks a little."""
+    return [
+        (Pose(hip=(0.5, 18.4), lean=9, hand=(10, 27 + lift), pole=24 + lift * 2, umbrella=1.0, part="umbrella arm"),
+              160.0)
+        for lift in (0.0, 0.7, 0.0, -0.6)
+    ]
+
+
+def lantern() -> list[Timed]:
+    """The light round the flame: it breathes, and now and then it flickers."""
+    return [(Pose(nod=size, part="lantern"), 110.0) for size in (0.0, 1.2, 2.0, 1.0, -1.4, 0.6)]
+
+
+FIRST_STEPS = ("idle", "walk", "rise", "fall", "light_swing", "heavy_slam", "guard", "crouch")
+"""The clips of the smaller demo, which are the first rows of the sheet."""
+
 CLIPS = {
     "idle": (idle, "loop"),
     "walk": (walk, "loop"),
@@ -146,5 +262,13 @@ CLIPS = {
     "heavy_slam": (heavy_slam, "once"),
     "guard": (guard, "hold last"),
     "crouch": (crouch, "hold last"),
+    "run": (run, "loop"),
+    "turn": (turn, "once"),
+    "crawl": (crawl, "loop"),
+    "light_swing_2": (light_swing_2, "once"),
+    "light_swing_3": (light_swing_3, "once"),
+    "flinch": (flinch, "once"),
+    "umbrella_arm": (umbrella_arm, "loop"),
+    "lantern": (lantern, "loop"),
 }
 """Each clip's poses and playback mode; a row of the sheet each, in this order."""
