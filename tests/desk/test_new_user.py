@@ -44,11 +44,9 @@ class NewUser(DeskCase):
                          [("idle", 6), ("walk", 8), ("swing", 7)])
 
     def time_the_swing(self) -> None:
-        """Played once, with a hit window over its forward frames and a box on each."""
+        """A hit window over its forward frames, and a box that goes through all of them."""
         page, hand = self.window.page("Clips"), self.hand
         hand.click(page.ribbons, page.ribbons.thumb(2, 2))
-        hand.token(page.clip_sentence, "mode")
-        hand.pick("once")
         hand.token(page.clip_sentence, "all durations")
         hand.type("60")
         lane = page.lanes.lane_rect(0)
@@ -56,36 +54,31 @@ class NewUser(DeskCase):
                   QPointF(page.lanes.x_of(238), lane.center().y()))
         view = page.frame_view
         hand.drag(view, view.to_view(54, 12), view.to_view(90, 44))
-        hand.click(page.ribbons, page.ribbons.thumb(2, 3))
-        hand.drag(view, view.to_view(54, 20), view.to_view(94, 48))
         swing = self.puppet.clips[2]
         self.assertEqual([(window.kind, window.start, window.end) for window in swing.windows], [("hit", 120, 240)])
         boxes = [[box.name for box in frame.boxes if box.kind == "hit"] for frame in swing.frames]
         self.assertEqual(boxes, [[], [], ["hit"], ["hit"], [], [], []])
 
     def weave(self) -> None:
-        """Three states, four transitions, each condition picked."""
+        """Three states from one drag; there and back, and a swing on a tap, each one edit with its conditions."""
         page, hand = self.go("Weave"), self.hand
         view, shelf, sentence = page.view, page.shelf, page.sentence
-        hand.drag(shelf, shelf.chip(0), QRectF(*view.layout_now.spare), onto=view)
-        for number in (1, 2):
-            band = view.layout_now.bands[0]
-            hand.drag(shelf, shelf.chip(number), QRectF(*view.layout_now.slot(band, number)), onto=view)
+        hand.drag(shelf, shelf.all_chip, QRectF(*view.layout_now.spare), onto=view)
         self.assertEqual([state.name for state in self.puppet.states], ["Idle", "Walk", "Swing"])
-        card = {state.name: QRectF(*view.layout_now.cards[state.id].box) for state in self.puppet.states}
-        for source, target, condition in (("Idle", "Walk", "move_x != 0"), ("Walk", "Idle", "move_x == 0")):
-            hand.drag(view, card[source], card[target])
-            hand.token(sentence, "add term")
-            hand.pick(condition)
-        seam = view.layout_now.bands[0].box
-        hand.drag(view, QPointF(seam.x + 26, seam.y + seam.height / 2), card["Swing"])
-        hand.token(sentence, "add term")
-        hand.pick("tap_attack")
-        hand.drag(view, card["Swing"], card["Idle"])
-        hand.token(sentence, "leave")
-        hand.pick("at the end")
-        conditions = [each.when for each in self.puppet.transitions]
-        self.assertEqual(conditions, ["move_x != 0", "move_x == 0", "tap_attack", ""])
+        hand.click(view, QRectF(*view.layout_now.cards[self.puppet.states[0].id].box))
+        hand.token(sentence, "there and back")
+        hand.pick("Walk, on move_x != 0")
+        hand.click(view, QRectF(*view.layout_now.cards[self.puppet.states[2].id].box))
+        hand.token(sentence, "on a press")
+        hand.pick("tap_attack, from Ground")
+        names = {node.id: node.name for node in self.puppet.nodes}
+        made = [(names[each.source], names[each.target], each.when, each.leave.kind)
+                for each in self.puppet.transitions]
+        self.assertEqual(made, [
+            ("Idle", "Walk", "move_x != 0", "any time"), ("Walk", "Idle", "move_x == 0", "any time"),
+            ("Ground", "Swing", "tap_attack", "any time"), ("Swing", "Idle", "", "at the end")])
+        self.assertEqual(self.puppet.clips[2].mode, "once", "what leaves at its end does not loop")
+        self.assertLessEqual(hand.gestures, 25)
 
     def play(self) -> None:
         """It idles, walks the way it faces, swings, and Old Thatch is hit; then everything once more."""

@@ -115,7 +115,7 @@ def _states(base: Puppet) -> tuple[State, ...]:
     pace = SpeedMap("speed", 10.0, 90.0, 0.6, 1.2)
     changed = {
         "walk_state": {"clip": None, "spread": "gait", "speed_map": pace},
-        "light_swing_state": {"group": "combo", "on_enter": (Deed("combo_step", "0"),)},
+        "light_swing_state": {"name": "Light 1", "group": "combo", "on_enter": (Deed("combo_step", "0"),)},
         "heavy_slam_state": {"place": 1}, "guard_state": {"place": 2},
     }
     states = [replace(state, **changed.get(state.id, {})) for state in base.states]
@@ -126,9 +126,9 @@ def _states(base: Puppet) -> tuple[State, ...]:
         State("turn_state", "Turn", group="ground", clip="turn", place=4),
         State("crawl_state", "Crawl", group="ground", clip="crawl", place=5,
               rules=(Rule("move_speed", 0.35), Rule("jump_height", 0.4))),
-        State("light_swing_2_state", "Light swing 2", group="combo", clip="light_swing_2", rules=STILL, place=1,
+        State("light_swing_2_state", "Light 2", group="combo", clip="light_swing_2", rules=STILL, place=1,
               on_enter=(STEP,)),
-        State("light_swing_3_state", "Light swing 3", group="combo", clip="light_swing_3", rules=STILL, place=2,
+        State("light_swing_3_state", "Light 3", group="combo", clip="light_swing_3", rules=STILL, place=2,
               on_enter=(STEP,)),
         State("guard_walk_state", "Guard walk", group="strike", clip="walk", place=3,
               rules=(Rule("move_speed", 0.5, ease_in=0.1),), speed_map=pace),

@@ -38,6 +38,14 @@ def state_gestures(document: Document, states: Sequence[str]) -> list[Part]:
             tip="To another state on a condition, and back on its opposite",
             field=many_field(lambda: _ways(puppet, others), lambda picked: _there_and_back(
                 document, states[0], picked), "where to, on what")))
+        if state is not None:
+            sources = [(group.name, group.id) for group in puppet.groups if group.layer == state.layer]
+            sources += [each for each in others if each not in sources]
+            parts.append(Token(
+                "on a press…", theme.QUIET, quiet=True, name="on a press",
+                tip="From a band or a state on an intent, and back at the end of its clip",
+                field=many_field(lambda: _from_where(puppet, sources), lambda picked: _performed(
+                    document, states[0], picked), "on what, from where")))
         held = [(each.name, each.id) for each in puppet.intents if each.gesture == "held"]
         bands = [group for group in puppet.groups if state is not None and group.layer == state.layer]
         options = [(f"{name}, from {band.name}", f"{id} {band.id}") for name, id in held for band in bands]
@@ -85,6 +93,17 @@ def _ways(puppet: Puppet, nodes: list[tuple[str, str]]) -> list[tuple[str, str]]
     """Every node with every simple condition: what is typed narrows it."""
     words = [suggestion.value for suggestion in term_suggestions(puppet) if suggestion.finishes]
     return [(f"{name}, on {word}", f"{id} {word}") for name, id in nodes for word in words]
+
+
+def _from_where(puppet: Puppet, nodes: list[tuple[str, str]]) -> list[tuple[str, str]]:
+    """Every intent from every node."""
+    gestures = [(each.name, each.id) for each in puppet.intents if each.gesture != "held"]
+    return [(f"{name}, from {node}", f"{intent} {id}") for node, id in nodes for name, intent in gestures]
+
+
+def _performed(document: Document, state: str, picked: str) -> None:
+    when, _, source = picked.partition(" ")
+    document.edit("on a press", lambda now: edits.performed(now, state, source, when))
 
 
 def _there_and_back(document: Document, source: str, picked: str) -> None:

@@ -15,6 +15,7 @@ from ..widgets import theme
 from ..widgets.view import DrawnView, distance
 
 CHIP_WIDTH, CHIP_HEIGHT = 104.0, 38.0
+ALL_WIDTH = 78.0
 
 
 class ClipShelf(DrawnView):
@@ -43,7 +44,28 @@ class ClipShelf(DrawnView):
 
     def chip(self, number: int) -> QRectF:
         """Where a clip's chip is."""
-        return QRectF(48 + number * (CHIP_WIDTH + 6) - self._offset, 4, CHIP_WIDTH, CHIP_HEIGHT)
+        before = ALL_WIDTH + 6 if self.fresh else 0
+        return QRectF(48 + before + number * (CHIP_WIDTH + 6) - self._offset, 4, CHIP_WIDTH, CHIP_HEIGHT)
+
+    @property
+    def fresh(self) -> list[str]:
+        """The clips that no state plays yet, where there are several: they can be dragged all at once."""
+        puppet = self.document.puppet
+        used = {state.clip for state in puppet.states}
+        used |= {each.clip for spread in puppet.spreads for each in spread.clips}
+        found = [clip.id for clip in puppet.clips if clip.id not in used]
+        return found if len(found) > 1 else []
+
+    @property
+    def all_chip(self) -> QRectF:
+        """The chip that stands for all of them."""
+        return QRectF(48 - self._offset, 4, ALL_WIDTH, CHIP_HEIGHT)
+
+    def _draw_all(self, painter: QPainter) -> None:
+        theme.draw_card(painter, self.all_chip, 7, theme.WHITE, theme.WOAD, 1.4)
+        theme.draw_text(painter, self.all_chip.x() + 9, self.all_chip.y() + 17, f"all {len(self.fresh)} new",
+                        theme.font(12, strong=True), theme.INK)
+        theme.draw_text(painter, self.all_chip.x() + 9, self.all_chip.y() + 31, "drag in", theme.font(11), theme.QUIET)
 
     def draw(self, painter: QPainter) -> None:
         puppet, shelf = self.document.puppet, self.shelf
@@ -52,6 +74,8 @@ class ClipShelf(DrawnView):
             theme.draw_text(painter, 52, 28, "none yet: bring in art on the Clips page", theme.font(13, italic=True),
                             theme.QUIET)
         used = {state.spread or state.clip for state in puppet.states}
+        if self.fresh:
+            self._draw_all(painter)
         painter.setClipRect(QRectF(44, 0, self.width() - 46, self.height()))
         step = CHIP_WIDTH + 6
         first = max(0, int((self._offset - 48) // step))
@@ -92,6 +116,9 @@ class ClipShelf(DrawnView):
         self.setFocus()
         clip = self._clip_at(event.position())
         self._press = (event.position(), clip.id) if clip else None
+        if self.fresh and self.all_chip.contains(event.position()):
+            self._chosen = self.fresh
+            self._press = (event.position(), self._chosen[0])
         if clip is not None:
             self._choose(self.shelf.index(clip), event.modifiers())
         self.update()

@@ -7,6 +7,7 @@ from collections.abc import Collection
 from msgspec.structs import replace
 
 from ..clips import Anchor, AnchorPoint, Box, Clip, Frame, Point
+from ..events import Window
 from ..ids import all_ids, new_id
 from ..puppet import Puppet
 from .clips import clip_changed
@@ -59,6 +60,33 @@ def boxes_copied(puppet: Puppet, clip: str, index: int, kind: str, onto: Collect
         kept = (box for box in target.boxes if box.kind != kind)
         puppet = frame_changed(puppet, clip, each, boxes=(*kept, *copies))
     return puppet
+
+
+def hit_box_through_window(puppet: Puppet, clip: str, index: int) -> Puppet:
+    """With the last hit box of a frame in every other frame under a hit window it belongs to that has no hit box yet.
+
+    A window hits on all its frames; a frame without a box would be a hole in it.
+    """
+    found, frame = puppet.clip(clip), _frame(puppet, clip, index)
+    boxes = [box for box in frame.boxes if box.kind == "hit"] if frame is not None else []
+    if found is None or not boxes:
+        return puppet
+    under = [
+        number for number, each in enumerate(found.frames)
+        if number != index and not any(box.kind == "hit" for box in each.boxes) and any(
+            window.kind == "hit" and boxes[-1].name in ("", window.name) and _covers(found, window, number)
+            and _covers(found, window, index) for window in found.windows)
+    ]
+    here = found.pivot_of(index)
+    for number in under:
+        there = found.pivot_of(number)
+        copy = replace(boxes[-1], x=tidy(boxes[-1].x + there.x - here.x), y=tidy(boxes[-1].y + there.y - here.y))
+        puppet = box_added(puppet, clip, number, copy)
+    return puppet
+
+
+def _covers(clip: Clip, window: Window, index: int) -> bool:
+    return window.start < clip.start_of(index + 1) and window.end > clip.start_of(index)
 
 
 def anchor_added(puppet: Puppet, name: str) -> tuple[Puppet, str]:

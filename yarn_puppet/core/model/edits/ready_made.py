@@ -85,7 +85,36 @@ def back_at_the_end(puppet: Puppet, states: Sequence[str], target: str | None = 
             continue
         puppet, made = transition_added(puppet, id, back)
         puppet = changed(puppet, "transitions", made, leave=Leave("at the end"))
+        puppet = _played_once(puppet, state)
     return puppet
+
+
+def _played_once(puppet: Puppet, state: State) -> Puppet:
+    """With the clip of a state that leaves at its end played once, where it looped and no other state plays it."""
+    clip = puppet.clip(state.clip)
+    shared = sum(state.clip in (each.clip, *(one.id for one in puppet.clips_of(each))) for each in puppet.states) > 1
+    if clip is None or clip.mode != "loop" or shared:
+        return puppet
+    return changed(puppet, "clips", clip.id, mode="once")
+
+
+def performed(puppet: Puppet, state: str, source: str, when: str) -> Puppet:
+    """With a way into a state from another node on a condition, and back at the end of its clip: a swing, a jump, a
+    bow.
+
+    Back leads to the start of the source, if that is a group, or to the source itself.
+    """
+    found = puppet.state(state)
+    if found is None or source == state:
+        return puppet
+    puppet = transition_added(puppet, source, state, when)[0]
+    group = puppet.group(source)
+    inside = group is not None and any(each.id == source for each in puppet.groups_around(found))
+    back = source
+    if inside and group is not None:
+        back = group.start if group.start not in (None, state) else next(
+            (each.id for each in puppet.states_inside(source) if each.id != state), source)
+    return back_at_the_end(puppet, [state], back)
 
 
 def there_and_back(puppet: Puppet, source: str, target: str, when: str, back: str) -> Puppet:

@@ -89,6 +89,11 @@ class HandledFrame(FrameView):
             self._drag(event.position())
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        clip = self.desk.clip
+        if self._grip is not None and self._grip[0] == "new" and self._started and self.desk.tool == "hit box" and clip:
+            # A window hits on all its frames: those without a box get this one too, in the same edit.
+            index = self.desk.index
+            self.document.edit("draw hit box", lambda now: edits.hit_box_through_window(now, clip.id, index), True)
         self._grip = self._box = None
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:
