@@ -9,13 +9,13 @@ from PyQt6.QtCore import QMimeData, QPointF, QRectF, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
-from bench.grown import grown_puppet
 from tests.desk.case import DeskCase
 from yarn_puppet.core.model.edits import graph as edits
 from yarn_puppet.core.model.edits.entries import changed
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.rules.copying import clashes, parcel_of, pasted
 from yarn_puppet.core.snags.check import check
+from yarn_puppet.demo.make.grown import grown_puppet
 from yarn_puppet.desk.widgets import theme
 
 

@@ -13,6 +13,8 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QWidget
 
 from ...core.formats.errors import FileProblem
+from ...core.formats.puppet_file import save_puppet
+from ...core.model.puppet import Puppet
 from ...demo import DEMO_PUPPET, DEMO_TAKE
 from ..widgets import theme
 
@@ -64,7 +66,8 @@ class Tour:
         window.files.load_take(DEMO_TAKE)
         hand.until(lambda: not window.player.busy, "the take")
         for stop in (self.past, self.condition, self.compare, self.clips, self.events, self.several, self.renaming,
-                     self.cutting, self.wiring, self.snags, self.new_art, self.new_puppet, self.directions):
+                     self.cutting, self.wiring, self.snags, self.tables, self.night, self.grown, self.crowd, self.new_art,
+                     self.new_puppet, self.directions):
             stop()
 
     def save(self, name: str, over: QWidget | None = None) -> None:
@@ -252,6 +255,75 @@ class Tour:
         self.save("snags")
         window.document.undo()
         window.document.undo()
+
+    def tables(self) -> None:
+        """Frame data of everything that hits; who may go where, and what ends the guard."""
+        window, hand = self.window, self.hand
+        hand.click(window.header.pages["Weave"])
+        page = window.page("Weave")
+        window.document.deselect()
+        hand.click(page.strip.kinds["frame data"])
+        hand.click(page.frame_data, page.frame_data.row(0))
+        self.save("frame-data")
+        hand.click(page.strip.kinds["crossings"])
+        hand.click(page.crossings, page.crossings.name_area(page.crossings.states.index("guard_state")))
+        self.save("crossings")
+        hand.click(page.strip.kinds["cards"])
+
+    def night(self) -> None:
+        """The umbrella held over walking legs, the lantern lit; the whole desk by night."""
+        window, hand = self.window, self.hand
+        window.appearance.choose("night")
+        window.player.restart()
+        window.player.pause()
+        hand.click(window.booth)
+        booth = window.booth
+        QTest.keyClick(booth, Qt.Key.Key_L)
+        QTest.keyPress(booth, Qt.Key.Key_Right)
+        self.steps(40)
+        QTest.keyPress(booth, Qt.Key.Key_K)
+        self.steps(26)
+        for key in (Qt.Key.Key_Right, Qt.Key.Key_K):
+            QTest.keyRelease(booth, key)
+        window.document.select("layer", "arms")
+        self.save("night")
+        window.appearance.choose("day")
+
+    def grown(self) -> None:
+        """A character of 42 states: what the second step of its combo can be broken off by."""
+        from ...demo.make.grown import grown_puppet
+
+        self._crowded(grown_puppet(), "light_2", "weave-forty")
+
+    def crowd(self) -> None:
+        """Two hundred and ten states, as large as they all can be seen."""
+        from ...demo.make.grown import crowd
+
+        self._crowded(crowd(), "", "weave-crowd")
+
+    def _crowded(self, puppet: Puppet, selected: str, name: str) -> None:
+        window, hand = self.window, self.hand
+        sizes = window.above.sizes()
+        with tempfile.TemporaryDirectory() as folder:
+            shutil.copy(DEMO_PUPPET.parent / "lamplighter.png", folder)
+            path = Path(folder) / "grown.puppet.json"
+            save_puppet(puppet, path)
+            window.files.drop_edits()
+            window.files.load(path)
+            window.player.restart()
+            window.player.pause()
+            hand.click(window.header.pages["Weave"])
+            window.above.setSizes([sum(sizes) - 76, 76])
+            self.steps(10)
+            if selected:
+                hand.click(window.page("Weave").view, QRectF(
+                    *window.page("Weave").view.layout_now.cards[selected].box))
+            hand.until(lambda: not window.player.busy, "the run")
+            self.save(name)
+            window.above.setSizes(sizes)
+            window.files.drop_edits()
+            window.files.load(DEMO_PUPPET)
+            window.player.pause()
 
     def new_puppet(self) -> None:
         """An empty puppet, waiting for its first picture."""

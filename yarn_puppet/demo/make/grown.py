@@ -5,12 +5,13 @@ from __future__ import annotations
 
 from msgspec.structs import replace
 
-from yarn_puppet.core.formats.puppet_file import load_puppet
-from yarn_puppet.core.model.events import Deed, Rule
-from yarn_puppet.core.model.graph import Blend, Group, Layer, Leave, State, Thread, Transition
-from yarn_puppet.core.model.puppet import Puppet
-from yarn_puppet.core.model.wiring import Intent, Memo, Sense
-from yarn_puppet.demo import FIRST_STEPS
+from ...core.formats.puppet_file import load_puppet
+from ...core.model.events import Deed, Rule
+from ...core.model.graph import Blend, Group, Layer, Leave, State, Thread, Transition
+from ...core.model.puppet import Puppet
+from ...core.model.wiring import Intent, Memo, Sense
+from ...core.rules.copying import parcel_of, pasted
+from .. import FIRST_STEPS
 
 BANDS: tuple[tuple[str, Thread, str, tuple[tuple[str, str], ...]], ...] = (
     ("Ground", "moss", "", (
@@ -95,6 +96,16 @@ def grown_puppet() -> Puppet:
                                                Memo("lamp", "lamp", "bool", False)),
         intents=(*demo.intents, Intent("dash", "dash", "right", "sequence", 0.3, others=("right",))),
     )
+
+
+def crowd() -> Puppet:
+    """The grown character five times over on one layer: 210 states in 40 bands."""
+    grown = grown_puppet()
+    parcel = parcel_of(grown, [group.id for group in grown.groups if group.group is None]).puppet
+    puppet = replace(grown, name="crowd")
+    for _ in range(4):
+        puppet = pasted(puppet, parcel, "body").puppet
+    return puppet
 
 
 def _id(name: str) -> str:
