@@ -254,7 +254,7 @@ class Tour(Case):
                 text=True, check=False, env={**os.environ, "QT_QPA_PLATFORM": "offscreen"},
             )
             self.assertEqual(done.returncode, 0, done.stderr)
-            self.assertIn("14 views saved", done.stdout)
+            self.assertIn("19 views saved", done.stdout)
             seen = set()
             for path in sorted(Path(folder).glob("*.png")):
                 image = QImage(str(path))
@@ -262,4 +262,4 @@ class Tour(Case):
                 colors = {image.pixel(x, y) for x in range(0, 1280, 9) for y in range(0, 800, 9)}
                 self.assertGreater(len(colors), 12, f"{path.name} shows something")
                 seen.add(path.name)
-            self.assertEqual(len(seen), 14)
+            self.assertEqual(len(seen), 19)

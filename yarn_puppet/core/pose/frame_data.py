@@ -6,12 +6,13 @@ from collections.abc import Iterable, Iterator
 from typing import NamedTuple
 
 from ..engine.play import play
-from ..engine.program import TICK, Program, ProgramClip, ProgramIntent
+from ..engine.program import TICK, Program, ProgramClip, ProgramIntent, ProgramState
 from ..model.clips import Clip
+from ..model.graph import State
 from ..model.puppet import Puppet
 from ..rules.bind import leaves
 
-MOST_TICKS = 20_000
+MOST_TICKS = 3600
 """A clip longer than this many ticks is counted no further."""
 
 
@@ -45,26 +46,50 @@ COLUMNS = (
 
 
 def frame_data(puppet: Puppet, program: Program) -> tuple[FrameData, ...]:
-    """Every state that plays a clip with a hit window, in the order of the puppet."""
+    """Every state that plays a clip with a hit window, band by band; for one that plays a spread, a row a clip."""
     clips = {clip.id: clip for clip in puppet.clips}
     controls = _controls(program)
+    places = {state.id: place for place, state in enumerate(program.states)}
     found = []
-    for place, state in enumerate(program.states):
-        clip = state.clip
-        if clip is None or clip.id not in clips or not any(window.kind == "hit" for window in clip.windows):
-            continue
-        hits, cancels, total = _counted(clip, max(1, round(state.speed.fixed * TICK)))
-        if not hits:
-            continue
-        windows = [window for window in clip.windows if window.kind == "hit"]
-        control = controls.get(place)
-        found.append(FrameData(
-            state.id, state.name, hits[0], hits[-1] - hits[0] + 1, total - hits[-1] - 1, total,
-            (cancels[0] + 1, cancels[-1] + 1) if cancels else None, _reach(clips[clip.id]),
-            max(window.damage for window in windows), max(window.hit_stop for window in windows),
-            hits[0] + control[0] if control else None, control[1] if control else "",
-        ))
+    for place in (places[state.id] for state in _by_band(puppet) if state.id in places):
+        state = program.states[place]
+        for clip in ([each.clip for each in state.spread] if state.spread else [state.clip]):
+            if clip is not None and clip.id in clips and any(window.kind == "hit" for window in clip.windows):
+                drawn = clips[clip.id]
+                name = f"{state.name} · {drawn.name}" if state.spread else state.name
+                found += _row(state, name, clip, drawn, controls.get(place))
     return tuple(found)
+
+
+def _by_band(puppet: Puppet) -> list[State]:
+    """The states in the order in which a page shows them."""
+    layers = {layer.id: number for number, layer in enumerate(puppet.layers)}
+    groups = {group.id: number for number, group in enumerate(puppet.groups)}
+
+    def order(state: State) -> tuple[int, list[int], int]:
+        around = [groups[each.id] for each in puppet.groups_around(state)]
+        # What is in no group inside the band comes after the groups that are.
+        return (layers.get(state.layer, len(layers)), [*reversed(around), len(groups)],
+                1 << 30 if state.place is None else state.place)
+
+    return sorted(puppet.states, key=order)
+
+
+def _row(
+    state: ProgramState, name: str, clip: ProgramClip, drawn: Clip, control: tuple[int, str] | None
+) -> list[FrameData]:
+    """The row of a clip that a state plays; none where its hit window never opens."""
+    advance = round(state.speed.fixed * TICK)
+    hits, cancels, total = _counted(clip, advance) if advance > 0 else ([], [], 0)
+    if not hits:
+        return []
+    windows = [window for window in clip.windows if window.kind == "hit"]
+    return [FrameData(
+        state.id, name, hits[0], hits[-1] - hits[0] + 1, total - hits[-1] - 1, total,
+        (cancels[0] + 1, cancels[-1] + 1) if cancels else None, _reach(drawn),
+        max(window.damage for window in windows), max(window.hit_stop for window in windows),
+        hits[0] + control[0] if control else None, control[1] if control else "",
+    )]
 
 
 def _counted(clip: ProgramClip, advance: int) -> tuple[list[int], list[int], int]:

@@ -31,6 +31,11 @@ BROUGHT = ("sheets", "anchors", "actions", "senses", "memos", "thresholds", "int
 """What comes along, each after what it needs itself."""
 WORDS = frozenset(("senses", "memos", "thresholds", "intents"))
 """The fields whose names are words of conditions."""
+SPACES = {
+    "states": "node", "groups": "node", "clips": "clip", "spreads": "clip",
+    "intents": "value", "senses": "value", "memos": "value", "thresholds": "value",
+}
+"""The fields whose ids are of one space; each other field is a space of its own. A state may be called as a clip is."""
 OWN = {"sheets": ("name",), "anchors": (), "actions": ("keys",), "senses": ("low", "high", "unit", "start"),
        "clips": (), "spreads": ()}
 """What may differ between two entries that are taken for one and the same, beside their ids."""
@@ -151,7 +156,7 @@ class _Pasting:
     def __init__(self, puppet: Puppet, parcel: Puppet, layer: str, answers: Mapping[Key, Answer]) -> None:
         self.puppet, self.parcel, self.layer, self.answers = puppet, parcel, layer, answers
         self.taken = all_ids(puppet)
-        self.ids: dict[str, str] = {}
+        self.ids: dict[tuple[str, str], str] = {}
         self.scope: Scope = scope_by_id(parcel)
         self.types: dict[str, Type] = {memo.id: memo.type for memo in parcel.memos}
 
@@ -162,21 +167,21 @@ class _Pasting:
                 here = _called(self.puppet, field, each.name)
                 clash = here is not None and not _same(field, here, each, self.puppet, self.parcel)
                 if here is not None and not (clash and self.answers.get((field, each.id)) == "both"):
-                    self.ids[each.id] = here.id
+                    self.ids[_space(field), each.id] = here.id
                 else:
-                    self._take(each.id, each.name)
+                    self._take(_space(field), each.id, each.name)
                     new.append((field, each))
         nodes: list[Any] = [*self.parcel.groups, *self.parcel.states]
         for node in nodes:
-            self._take(node.id, node.name)
+            self._take("node", node.id, node.name)
         for way in self.parcel.transitions:
-            self._take(way.id, way.id)
+            self._take("transitions", way.id, way.id)
         brought = {each.id for field, each in new if field == "clips"}
         for clip in self.parcel.clips:
             for event in clip.events if clip.id in brought else ():
-                self._take(event.id, event.name)
+                self._take(f"event of {clip.id}", event.id, event.name)
         for layer in self.parcel.layers:
-            self.ids[layer.id] = self.layer
+            self.ids["layers", layer.id] = self.layer
         for field, each in new:
             self._add(field, self._entry(field, each))
         names = {node.name for node in self.puppet.nodes}
@@ -186,23 +191,23 @@ class _Pasting:
             self._add("states", self._node(state, names))
         for way in self.parcel.transitions:
             self._add("transitions", self._transition(way))
-        return Pasted(self.puppet, tuple(self.ids[each.id] for each in self.parcel.states),
-                      tuple(self.ids[each.id] for each in self.parcel.groups))
+        return Pasted(self.puppet, tuple(self.id("node", each.id) for each in self.parcel.states),
+                      tuple(self.id("node", each.id) for each in self.parcel.groups))
 
-    def _take(self, id: str, name: str) -> None:
-        self.ids[id] = new_id(name, self.taken, "entry")
-        self.taken.add(self.ids[id])
+    def _take(self, space: str, id: str, name: str) -> None:
+        self.ids[space, id] = new_id(name, self.taken, "entry")
+        self.taken.add(self.ids[space, id])
 
     def _add(self, field: str, entry: Any) -> None:
         self.puppet = replace(self.puppet, **{field: (*getattr(self.puppet, field), entry)})
 
-    def id(self, id: str) -> str:
+    def id(self, space: str, id: str) -> str:
         """What an entry of the parcel is called here."""
-        return self.ids.get(id, id)
+        return self.ids.get((space, id), id)
 
-    def maybe(self, id: str | None) -> str | None:
+    def maybe(self, space: str, id: str | None) -> str | None:
         """The same, where there may be none."""
-        return None if id is None else self.id(id)
+        return None if id is None else self.id(space, id)
 
     def _name(self, field: str, name: str) -> str:
         if field in WORDS:
@@ -212,22 +217,24 @@ class _Pasting:
     # Entries ----------------------------------------------------------------------------------------------------
 
     def _entry(self, field: str, each: Any) -> Any:
-        made = replace(each, id=self.id(each.id), name=self._name(field, each.name))
-        return CHANGES[field](self, made) if field in CHANGES else made
+        made = replace(each, id=self.id(_space(field), each.id), name=self._name(field, each.name))
+        return CHANGES[field](self, made, each.id) if field in CHANGES else made
 
-    def _clip(self, clip: Clip) -> Clip:
+    def _clip(self, clip: Clip, clip_id: str) -> Clip:
+        events = f"event of {clip_id}"
         frames = tuple(
-            replace(frame, cell=replace(frame.cell, sheet=self.id(frame.cell.sheet)), anchors=tuple(
-                replace(point, anchor=self.id(point.anchor)) for point in frame.anchors))
+            replace(frame, cell=replace(frame.cell, sheet=self.id("sheets", frame.cell.sheet)), anchors=tuple(
+                replace(point, anchor=self.id("anchors", point.anchor)) for point in frame.anchors))
             for frame in clip.frames
         )
         moments = tuple(
-            replace(each, id=self.id(each.id), anchor=self.maybe(each.anchor), deeds=self._deeds(each.deeds))
+            replace(each, id=self.id(events, each.id), anchor=self.maybe("anchors", each.anchor),
+                    deeds=self._deeds(each.deeds))
             for each in clip.moments
         )
         windows = tuple(
-            replace(each, id=self.id(each.id), rules=self._rules(each.rules),
-                    into=tuple(self.ids[id] for id in each.into if id in self.ids))
+            replace(each, id=self.id(events, each.id), rules=self._rules(each.rules),
+                    into=tuple(self.ids["node", id] for id in each.into if ("node", id) in self.ids))
             for each in clip.windows
         )
         return replace(clip, frames=frames, moments=moments, windows=windows)
@@ -236,31 +243,33 @@ class _Pasting:
         name = free_name(node.name, names)
         names.add(name)
         made = replace(
-            node, id=self.id(node.id), name=name, layer=self.layer, group=self.maybe(node.group),
-            rules=self._rules(node.rules), deaf_to=tuple(self.id(id) for id in node.deaf_to),
+            node, id=self.id("node", node.id), name=name, layer=self.layer, group=self.maybe("node", node.group),
+            rules=self._rules(node.rules), deaf_to=tuple(self.id("transitions", id) for id in node.deaf_to),
         )
         if isinstance(made, Group):
-            return replace(made, start=self.maybe(made.start) if made.start in self.ids else None)
+            return replace(made, start=self.ids.get(("node", made.start or "")))
         speed = made.speed_map
         return replace(
-            made, clip=self.maybe(made.clip), spread=self.maybe(made.spread), on_enter=self._deeds(made.on_enter),
+            made, clip=self.maybe("clip", made.clip), spread=self.maybe("clip", made.spread),
+            on_enter=self._deeds(made.on_enter),
             on_leave=self._deeds(made.on_leave), place=made.place if made.group is not None else None,
-            speed_map=replace(speed, source=self.id(speed.source)) if speed is not None else None,
+            speed_map=replace(speed, source=self.id("value", speed.source)) if speed is not None else None,
         )
 
     def _transition(self, each: Transition) -> Transition:
-        return replace(each, id=self.id(each.id), source=self.id(each.source), target=self.id(each.target),
-                       when=self._text(each.when))
+        return replace(each, id=self.id("transitions", each.id), source=self.id("node", each.source),
+                       target=self.id("node", each.target), when=self._text(each.when))
 
     def _rules(self, rules: tuple[Rule, ...]) -> tuple[Rule, ...]:
         return tuple(
-            replace(each, memo=self.maybe(each.memo), anchor=self.maybe(each.anchor), layer=self.maybe(each.layer))
+            replace(each, memo=self.maybe("value", each.memo), anchor=self.maybe("anchors", each.anchor),
+                    layer=self.maybe("layers", each.layer))
             for each in rules
         )
 
     def _deeds(self, deeds: tuple[Deed, ...]) -> tuple[Deed, ...]:
         return tuple(
-            replace(each, memo=self.maybe(each.memo), intent=self.maybe(each.intent),
+            replace(each, memo=self.maybe("value", each.memo), intent=self.maybe("value", each.intent),
                     value=self._text(each.value, self.types.get(each.memo or "", "bool")))
             for each in deeds
         )
@@ -277,20 +286,25 @@ class _Pasting:
             if isinstance(part, Query):
                 if part.function == "in_state":
                     first, last = part.argument_span
-                    text = text[:first] + quoted(self.id(part.argument)) + text[last:]
+                    text = text[:first] + quoted(self.id("node", part.argument)) + text[last:]
             else:
                 first, last = part.span
-                text = text[:first] + self.id(part.symbol.id) + text[last:]
+                text = text[:first] + self.id("value", part.symbol.id) + text[last:]
         return text
 
 
-CHANGES: dict[str, Callable[[_Pasting, Any], Any]] = {
-    "clips": lambda pasting, clip: pasting._clip(clip),
-    "spreads": lambda pasting, spread: replace(
-        spread, clips=tuple(replace(each, clip=pasting.id(each.clip)) for each in spread.clips),
-        along=tuple(pasting.id(name) for name in spread.along)),
-    "intents": lambda pasting, intent: replace(
-        intent, action=pasting.id(intent.action), others=tuple(pasting.id(each) for each in intent.others)),
-    "thresholds": lambda pasting, each: replace(each, source=pasting.id(each.source)),
+CHANGES: dict[str, Callable[[_Pasting, Any, str], Any]] = {
+    "clips": lambda pasting, clip, id: pasting._clip(clip, id),
+    "spreads": lambda pasting, spread, id: replace(
+        spread, clips=tuple(replace(each, clip=pasting.id("clip", each.clip)) for each in spread.clips),
+        along=tuple(pasting.id("value", name) for name in spread.along)),
+    "intents": lambda pasting, intent, id: replace(
+        intent, action=pasting.id("actions", intent.action),
+        others=tuple(pasting.id("actions", each) for each in intent.others)),
+    "thresholds": lambda pasting, each, id: replace(each, source=pasting.id("value", each.source)),
 }
-"""What else of an entry names other entries."""
+"""What else of an entry names other entries; the text is its id in the parcel."""
+
+
+def _space(field: str) -> str:
+    return SPACES.get(field, field)

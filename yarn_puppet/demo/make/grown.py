@@ -76,7 +76,8 @@ def grown_puppet() -> Puppet:
     brought = {
         "light_1": replace(_of(states, "light_1"), rules=still, on_enter=(Deed("combo_step", "combo_step + 1"),)),
         "light_2": replace(_of(states, "light_2"), rules=(Rule("move_speed", 0.2, 0.05, 0.1), Rule("lock_facing"))),
-        "guard": replace(_of(states, "guard"), rules=(Rule("move_speed", 0.5, 0.1, 0.1),), deaf_to=("strike_idle",)),
+        "guard": replace(_of(states, "guard"), rules=(Rule("move_speed", 0.5, 0.1, 0.1),),
+                         deaf_to=("strike_idle", "strike_flinch")),
     }
     states = [brought.get(state.id, state) for state in states]
     states += [State("hands_rest", "Rest", layer="arms"), State("umbrella_up", "Umbrella", layer="arms", clip="guard"),
@@ -103,8 +104,12 @@ def crowd() -> Puppet:
     grown = grown_puppet()
     parcel = parcel_of(grown, [group.id for group in grown.groups if group.group is None]).puppet
     puppet = replace(grown, name="crowd")
-    for _ in range(4):
+    for number in range(4):
+        before = len(puppet.groups)
         puppet = pasted(puppet, parcel, "body").puppet
+        ground = next(each for each in puppet.groups[before:] if each.name.startswith("Ground"))
+        way = Transition(f"to_{ground.id}", "idle", ground.id, f"combo_step == {number + 1}")
+        puppet = replace(puppet, transitions=(*puppet.transitions, way))
     return puppet
 
 

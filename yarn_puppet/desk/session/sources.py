@@ -163,7 +163,7 @@ class Sources(QObject):
 
             try:
                 pages = tuple(image for image, _ in read_pictures(path))
-            except (ValueError, MemoryError) as error:
+            except (ValueError, OSError, MemoryError) as error:
                 return _Outcome(id, job, stamp, (), (), {}, {}, opened, str(error) or "there is not enough memory")
             cells = cells_of(sheet, pages, own)
             old = {}

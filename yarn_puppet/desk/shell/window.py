@@ -240,7 +240,7 @@ class Window(QMainWindow):
 
     def _show_snags(self) -> None:
         count = len(self.snags.snags)
-        self.header.pages["Snags"].show_badge(str(count) if count else "")
+        self.header.pages["Snags"].show_badge("" if not count else str(count) if count < 100 else "99+")
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         if not self.files.may_close():

@@ -14,7 +14,7 @@ from ..widgets.sentence import Sentence
 
 Spot = QPoint | QPointF | QRectF | None
 
-PATIENCE = 20.0
+PATIENCE = 60.0
 """Seconds after which something awaited is given up."""
 
 

@@ -7,16 +7,13 @@ import shutil
 import tempfile
 from pathlib import Path
 
-from PyQt6.QtCore import QPoint, QPointF, QRect, QRectF, Qt
-from PyQt6.QtGui import QPainter
+from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QWidget
+from PyQt6.QtWidgets import QApplication
 
 from ...core.formats.errors import FileProblem
-from ...core.formats.puppet_file import save_puppet
-from ...core.model.puppet import Puppet
 from ...demo import DEMO_PUPPET, DEMO_TAKE
-from ..widgets import theme
+from .crowded import Crowded
 
 SIZE = (1280, 800)
 
@@ -48,15 +45,8 @@ def run_tour(folder: Path) -> int:
     return 0
 
 
-class Tour:
+class Tour(Crowded):
     """One stop a view."""
-
-    def __init__(self, window, folder: Path) -> None:  # type: ignore[no-untyped-def]
-        from .hand import Hand
-
-        self.window, self.folder = window, folder
-        self.hand = Hand()
-        self.saved: list[str] = []
 
     def run(self) -> None:
         """Go through all stops."""
@@ -66,29 +56,9 @@ class Tour:
         window.files.load_take(DEMO_TAKE)
         hand.until(lambda: not window.player.busy, "the take")
         for stop in (self.past, self.condition, self.compare, self.clips, self.events, self.several, self.renaming,
-                     self.cutting, self.wiring, self.snags, self.tables, self.night, self.grown, self.crowd, self.new_art,
-                     self.new_puppet, self.directions):
+                     self.cutting, self.wiring, self.snags, self.tables, self.night, self.grown, self.crowd,
+                     self.new_art, self.new_puppet, self.directions):
             stop()
-
-    def save(self, name: str, over: QWidget | None = None) -> None:
-        """Save what is seen, with a dialog over it where one is given."""
-        path = self.folder / f"{name}.png"
-        picture = self.hand.picture(self.window)
-        if over is not None:
-            painter = QPainter(picture)
-            painter.setPen(theme.pen(theme.INK, 1.2))
-            corner = QPoint((picture.width() - over.width()) // 2, (picture.height() - over.height()) // 2)
-            painter.drawPixmap(corner, over.grab())
-            painter.drawRect(QRect(corner, over.size()))
-            painter.end()
-        if not picture.save(str(path)):
-            raise FileProblem(path, "", "cannot be written")
-        self.saved.append(path.name)
-
-    def steps(self, count: int) -> None:
-        """Run ticks one by one, by key."""
-        for _ in range(count):
-            QTest.keyClick(self.window, Qt.Key.Key_F10)
 
     def play(self) -> None:
         """Walk up to Old Thatch and swing, by keys, tick by tick."""
@@ -115,7 +85,7 @@ class Tour:
         window.player.seek(150)
         y = 90.0
         hand.drag(trace, QPointF(trace.x_of(150.5), y), QPointF(trace.x_of(158.5), y))
-        hand.click(window.ways_out, QPointF(70, 52))
+        hand.click(window.ways_out, QPointF(70, 79))
         self.save("weave")
 
     def condition(self) -> None:
@@ -255,75 +225,6 @@ class Tour:
         self.save("snags")
         window.document.undo()
         window.document.undo()
-
-    def tables(self) -> None:
-        """Frame data of everything that hits; who may go where, and what ends the guard."""
-        window, hand = self.window, self.hand
-        hand.click(window.header.pages["Weave"])
-        page = window.page("Weave")
-        window.document.deselect()
-        hand.click(page.strip.kinds["frame data"])
-        hand.click(page.frame_data, page.frame_data.row(0))
-        self.save("frame-data")
-        hand.click(page.strip.kinds["crossings"])
-        hand.click(page.crossings, page.crossings.name_area(page.crossings.states.index("guard_state")))
-        self.save("crossings")
-        hand.click(page.strip.kinds["cards"])
-
-    def night(self) -> None:
-        """The umbrella held over walking legs, the lantern lit; the whole desk by night."""
-        window, hand = self.window, self.hand
-        window.appearance.choose("night")
-        window.player.restart()
-        window.player.pause()
-        hand.click(window.booth)
-        booth = window.booth
-        QTest.keyClick(booth, Qt.Key.Key_L)
-        QTest.keyPress(booth, Qt.Key.Key_Right)
-        self.steps(40)
-        QTest.keyPress(booth, Qt.Key.Key_K)
-        self.steps(26)
-        for key in (Qt.Key.Key_Right, Qt.Key.Key_K):
-            QTest.keyRelease(booth, key)
-        window.document.select("layer", "arms")
-        self.save("night")
-        window.appearance.choose("day")
-
-    def grown(self) -> None:
-        """A character of 42 states: what the second step of its combo can be broken off by."""
-        from ...demo.make.grown import grown_puppet
-
-        self._crowded(grown_puppet(), "light_2", "weave-forty")
-
-    def crowd(self) -> None:
-        """Two hundred and ten states, as large as they all can be seen."""
-        from ...demo.make.grown import crowd
-
-        self._crowded(crowd(), "", "weave-crowd")
-
-    def _crowded(self, puppet: Puppet, selected: str, name: str) -> None:
-        window, hand = self.window, self.hand
-        sizes = window.above.sizes()
-        with tempfile.TemporaryDirectory() as folder:
-            shutil.copy(DEMO_PUPPET.parent / "lamplighter.png", folder)
-            path = Path(folder) / "grown.puppet.json"
-            save_puppet(puppet, path)
-            window.files.drop_edits()
-            window.files.load(path)
-            window.player.restart()
-            window.player.pause()
-            hand.click(window.header.pages["Weave"])
-            window.above.setSizes([sum(sizes) - 76, 76])
-            self.steps(10)
-            if selected:
-                hand.click(window.page("Weave").view, QRectF(
-                    *window.page("Weave").view.layout_now.cards[selected].box))
-            hand.until(lambda: not window.player.busy, "the run")
-            self.save(name)
-            window.above.setSizes(sizes)
-            window.files.drop_edits()
-            window.files.load(DEMO_PUPPET)
-            window.player.pause()
 
     def new_puppet(self) -> None:
         """An empty puppet, waiting for its first picture."""

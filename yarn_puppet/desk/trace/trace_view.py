@@ -17,6 +17,8 @@ LABELS = 118
 TOP = 28
 BOTTOM = 8
 RIGHT = 12
+LEAST_HEIGHT = 60
+"""The scale, and the lane of the states."""
 LEAST_LANE, MOST_LANE = 14.0, 26.0
 STATE_LANE = 23.0
 WIDTHS = (1.0, 2.0, 3.0, 4.0, 6.0, 8.0, 11.0, 16.0, 24.0)
@@ -31,7 +33,7 @@ class TraceView(DrawnView):
         self.document, self.player = document, player
         self.setAccessibleName("Trace")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setMinimumHeight(120)
+        self.setMinimumHeight(LEAST_HEIGHT)
         self.zoom = 5
         self.first = 0.0
         self._lane_offset = 0.0

@@ -117,8 +117,10 @@ def draw_card(
         painter.setPen(theme.QUIET)
         painter.drawText(picture, Qt.AlignmentFlag.AlignCenter, "–" if chip else "plays nothing")
     if chip:
-        theme.draw_text(painter, rect.x() + 36, rect.y() + 14.5, state.name, theme.font(11.5, strong=True), theme.INK,
-                        rect.width() - 39)
+        name = theme.font(11.5, strong=True)
+        if theme.text_width(state.name, name) > rect.width() - 38:
+            name = theme.font(10.5)
+        theme.draw_text(painter, rect.x() + 35, rect.y() + 14.5, state.name, name, theme.INK, rect.width() - 37)
     else:
         theme.draw_text(painter, rect.x() + 8, rect.y() + 57.5, state.name, theme.font(12.5, strong=True), theme.INK,
                         rect.width() - 14)

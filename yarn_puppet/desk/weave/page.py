@@ -92,7 +92,7 @@ class WeavePage(QWidget):
         """Select a state, band or transition, and see it."""
         self.showing.show_node(id)
         self.document.select(kind, id)
-        transition = self.document.puppet.transition(id)
+        transition = self.document.puppet.transition(id) if kind == "transition" else None
         self.see_card(transition.source if transition else id)
 
     def see_card(self, node: str) -> None:

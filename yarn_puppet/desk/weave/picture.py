@@ -20,6 +20,7 @@ from .conditions import term_texts
 from .ends import Ends, Tail
 from .layout import Band, Card, Layout
 from .routing import between, neighbours
+from .sizes import DOTS
 from .standing_out import Focus, Hints, StandingOut
 
 
@@ -169,7 +170,9 @@ class WeavePicture(StandingOut):
         if playing and layer and clip and clip.length:
             cards.draw_progress(painter, layout.size, card, min(1.0, layer.clip_time * 1000 / clip.length))
         if self.snags.of("state", state.id):
-            theme.draw_snag(painter, QPointF(card.box.right - 6, card.box.y + 5))
+            small = layout.size is DOTS
+            theme.draw_snag(painter, QPointF(card.box.right - (1 if small else 6), card.box.y + (1 if small else 5)),
+                            small)
 
     def _draw_folded(self, painter: QPainter, layout: Layout, active: dict[str, LayerReport]) -> None:
         """The active state of a folded band, in its line."""
@@ -210,14 +213,14 @@ class WeavePicture(StandingOut):
         return labels[id]
 
     def _one_short(self) -> frozenset[str]:
-        """The exits of the active states in which one term only is missing."""
+        """The exits of the active states in which one term of several is missing."""
         record = self.player.shown
         if record is None or self.player.playing:
             return frozenset()
         found: set[str] = set()
         for place in range(len(record.report.layers)):
             found |= {each.transition for each in exits(record, place)
-                      if not each.taken and sum(not term.lit for term in each.terms) == 1}
+                      if not each.taken and len(each.terms) > 1 and sum(not term.lit for term in each.terms) == 1}
         return frozenset(found)
 
 

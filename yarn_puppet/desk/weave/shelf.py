@@ -14,12 +14,12 @@ from ..session.document import Document
 from ..widgets import theme
 from ..widgets.view import DrawnView, distance
 
-CHIP_WIDTH, CHIP_HEIGHT = 104.0, 38.0
+CHIP_WIDTH, CHIP_HEIGHT = 104.0, 27.0
 ALL_WIDTH = 78.0
 
 
 class ClipShelf(DrawnView):
-    """Every clip as a chip to drag into the weave; those that a state plays already are quieter.
+    """Every clip as a chip to drag into the weave; those that a state plays already are quieter, a spread has a count.
 
     A click with Shift takes all up to there, one with Ctrl one more: they are dragged together, as ids with spaces
     between.
@@ -34,7 +34,7 @@ class ClipShelf(DrawnView):
         self.document, self.art = document, art
         self.setAccessibleName("Clips to drag")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setFixedHeight(int(CHIP_HEIGHT) + 10)
+        self.setFixedHeight(int(CHIP_HEIGHT) + 8)
         self._offset = 0.0
         self._press: tuple[QPointF, str] | None = None
         self._dragging = False
@@ -63,15 +63,14 @@ class ClipShelf(DrawnView):
 
     def _draw_all(self, painter: QPainter) -> None:
         theme.draw_card(painter, self.all_chip, 7, theme.WHITE, theme.WOAD, 1.4)
-        theme.draw_text(painter, self.all_chip.x() + 9, self.all_chip.y() + 17, f"all {len(self.fresh)} new",
+        theme.draw_text(painter, self.all_chip.x() + 9, self.all_chip.y() + 18, f"all {len(self.fresh)} new",
                         theme.font(12, strong=True), theme.INK)
-        theme.draw_text(painter, self.all_chip.x() + 9, self.all_chip.y() + 31, "drag in", theme.font(11), theme.QUIET)
 
     def draw(self, painter: QPainter) -> None:
         puppet, shelf = self.document.puppet, self.shelf
-        theme.draw_text(painter, 8, 28, "clips", theme.font(13), theme.QUIET)
+        theme.draw_text(painter, 8, 22, "clips", theme.font(13), theme.QUIET)
         if not puppet.clips:
-            theme.draw_text(painter, 52, 28, "none yet: bring in art on the Clips page", theme.font(13, italic=True),
+            theme.draw_text(painter, 52, 22, "none yet: bring in art on the Clips page", theme.font(13, italic=True),
                             theme.QUIET)
         used = {state.spread or state.clip for state in puppet.states}
         if self.fresh:
@@ -101,12 +100,10 @@ class ClipShelf(DrawnView):
         clip = each if isinstance(each, Clip) else next(
             (found for placed in each.clips if (found := puppet.clip(placed.clip)) is not None), None)
         if clip is not None and clip.frames:
-            draw_fitted(painter, self.art, clip, len(clip.frames) // 2, QRectF(rect.x() + 4, rect.y() + 3, 36, 32))
-        theme.draw_text(painter, rect.x() + 43, rect.y() + 17, each.name, theme.font(12, strong=not used), theme.INK,
-                        CHIP_WIDTH - 48)
-        what = f"spread of {len(each.clips)}" if isinstance(each, Spread) else "in use" if used else "drag in"
-        theme.draw_text(painter, rect.x() + 43, rect.y() + 31, what, theme.font(11),
-                        theme.QUIET, CHIP_WIDTH - 48)
+            draw_fitted(painter, self.art, clip, len(clip.frames) // 2, QRectF(rect.x() + 3, rect.y() + 2, 28, 23))
+        spread = f" ({len(each.clips)})" if isinstance(each, Spread) else ""
+        theme.draw_text(painter, rect.x() + 35, rect.y() + 18, each.name + spread, theme.font(12, strong=not used),
+                        theme.QUIET if used else theme.INK, CHIP_WIDTH - 40)
 
     def _clip_at(self, at: QPointF) -> Clip | Spread | None:
         return next((clip for number, clip in enumerate(self.shelf)

@@ -20,6 +20,7 @@ from .finding import found
 from .showing import GROWN, KINDS, Showing
 
 HEIGHT = 26
+STATE_ROOM = 48
 
 
 class LayerPill(QAbstractButton):
@@ -45,14 +46,19 @@ class LayerPill(QAbstractButton):
                 return state.name if state else each.state, each.weight
         return "—", 0.0
 
+    @property
+    def has_bar(self) -> bool:
+        """Whether its weight is shown: what everything else is drawn on is always there."""
+        layers = self.showing.document.puppet.layers
+        return bool(layers) and self.layer.id != layers[0].id
+
     def minimumSizeHint(self) -> QSize:
         return QSize(int(theme.text_width(self.layer.name, theme.font(13, strong=True))) + 26, HEIGHT)
 
     def sizeHint(self) -> QSize:
         wide = theme.text_width(self.layer.name, theme.font(13, strong=True))
-        state = theme.text_width(self.now[0], theme.font(12))
-        bar = 40 if len(self.showing.document.puppet.layers) > 1 else 0
-        return QSize(int(wide + min(70.0, max(30.0, state))) + 30 + bar, HEIGHT)
+        bar = 40 if self.has_bar else 0
+        return QSize(int(wide) + STATE_ROOM + 32 + bar, HEIGHT)
 
     def paintEvent(self, event: object) -> None:
         painter = QPainter(self)
@@ -66,7 +72,7 @@ class LayerPill(QAbstractButton):
         ink, quiet = (theme.PAPER, theme.SEAM) if on else (theme.INK, theme.QUIET)
         x = theme.draw_text(painter, rect.x() + 10, rect.center().y() + 4.5, self.layer.name,
                             theme.font(13, strong=True), ink)
-        bar = len(self.showing.document.puppet.layers) > 1 and rect.right() - x > 54
+        bar = self.has_bar and rect.right() - x > 54
         room = rect.right() - x - 18 - (36 if bar else 0)
         if room > 16:
             theme.draw_text(painter, x + 8, rect.center().y() + 4.5, state, theme.font(12), quiet, room)

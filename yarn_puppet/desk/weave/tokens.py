@@ -135,7 +135,7 @@ def _eases(rule: Rule, put: Callable[..., None], name: str) -> list[Part]:
         put(ease_in=ease_in, ease_out=ease_out)
 
     eased = rule.ease_in or rule.ease_out
-    text = f"in {rule.ease_in:g} s, out {rule.ease_out:g} s" if eased else "~"
+    text = f"~ {rule.ease_in:g}, {rule.ease_out:g} s" if eased else "~"
     return [Token(text, theme.PLUM, quiet=not eased, name=f"eases of {name}",
                   tip="Its ease: how long it takes to come into force, and to go out of it",
                   field=Field(f"{rule.ease_in:g} {rule.ease_out:g}", commit, check=check, hint="seconds in, and out"))]
@@ -232,7 +232,7 @@ def deaf_tokens(document: Document, node: State | Group) -> list[Part]:
     others = [(f"{names.get(each.source, '?')} → {names.get(each.target, '?')}", each.id) for each in around
               if each.id not in node.deaf_to and each.target != node.id]
     if others:
-        parts.append(Token("does not listen to…" if not parts else "+", theme.MADDER, quiet=True, name="deaf to",
+        parts.append(Token("deaf to…" if not parts else "+", theme.MADDER, quiet=True, name="deaf to",
                            tip="A way out of the band that this does not take",
                            field=choice_field("", others, lambda id: document.edit(
                                "do not listen", lambda now: edits.deaf_set(now, node.id, id, True)))))

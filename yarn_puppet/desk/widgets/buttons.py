@@ -32,8 +32,12 @@ class PillButton(QAbstractButton):
         self.outlined = False
 
     def sizeHint(self) -> QSize:
-        badge = 26 if self.badge else 0
+        badge = 8 + self._badge_width if self.badge else 0
         return QSize(int(theme.text_width(self.text(), self._font)) + 26 + badge, self._height)
+
+    @property
+    def _badge_width(self) -> int:
+        return max(18, int(theme.text_width(self.badge, theme.font(12, bold=True))) + 9)
 
     def show_badge(self, badge: str) -> None:
         """Put a count beside the word; empty for none."""
@@ -61,16 +65,16 @@ class PillButton(QAbstractButton):
         painter.setPen(theme.SEAM if not self.isEnabled() else theme.PAPER if on else theme.INK)
         words = QRectF(rect)
         if self.badge:
-            words.setRight(rect.right() - 26)
+            words.setRight(rect.right() - 8 - self._badge_width)
         painter.drawText(words, Qt.AlignmentFlag.AlignCenter, self.text())
         if self.badge:
-            disc = QPointF(rect.right() - 17, rect.center().y())
+            disc = QRectF(rect.right() - 8 - self._badge_width, rect.center().y() - 9, self._badge_width, 18)
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(theme.WELD)
-            painter.drawEllipse(disc, 9, 9)
+            painter.drawRoundedRect(disc, 9, 9)
             painter.setPen(theme.INK)
             painter.setFont(theme.font(12, bold=True))
-            painter.drawText(QRectF(disc.x() - 9, disc.y() - 9, 18, 18), Qt.AlignmentFlag.AlignCenter, self.badge)
+            painter.drawText(disc, Qt.AlignmentFlag.AlignCenter, self.badge)
 
 
 class SignButton(QAbstractButton):

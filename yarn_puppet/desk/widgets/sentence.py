@@ -13,6 +13,7 @@ from .parts import Part, Token, Word
 from .popup import TokenPopup
 
 LINE = 26
+GAP, SIGN_GAP = 5, 2
 
 
 class TokenButton(QAbstractButton):
@@ -49,10 +50,10 @@ class TokenButton(QAbstractButton):
             super().keyPressEvent(event)
 
     def _font(self):  # type: ignore[no-untyped-def]
-        return theme.font(13.5, strong=not self.token.quiet)
+        return theme.font(12.5 if self.token.quiet else 13.5, strong=not self.token.quiet)
 
     def sizeHint(self) -> QSize:
-        return QSize(int(theme.text_width(self.token.text, self._font())) + 14, LINE - 2)
+        return QSize(int(theme.text_width(self.token.text, self._font())) + (11 if self.token.quiet else 14), LINE - 2)
 
     def paintEvent(self, event: object) -> None:
         painter = QPainter(self)
@@ -124,14 +125,29 @@ class _Flow(QLayout):
         margins = self.contentsMargins()
         left, right = rect.x() + margins.left(), rect.right() - margins.right()
         x, y = left, rect.y() + margins.top()
-        for item in self._items:
-            size = item.sizeHint()
-            if x + size.width() > right and x > left:
+        for held in self._held_together():
+            sizes = [item.sizeHint() for item in held]
+            if x + sum(size.width() for size in sizes) + SIGN_GAP * (len(held) - 1) > right and x > left:
                 x, y = left, y + LINE + 2
-            if move:
-                item.setGeometry(QRect(QPoint(x, y + (LINE - size.height()) // 2), size))
-            x += size.width() + 5
+            for item, size in zip(held, sizes, strict=True):
+                if move:
+                    item.setGeometry(QRect(QPoint(x, y + (LINE - size.height()) // 2), size))
+                x += size.width() + SIGN_GAP
+            x += GAP - SIGN_GAP
         return y + LINE + margins.bottom() - rect.y()
+
+
+    def _held_together(self) -> list[list[QLayoutItem]]:
+        """A sign that removes or eases something stays with what it is about."""
+        found: list[list[QLayoutItem]] = []
+        for item in self._items:
+            widget = item.widget()
+            sign = isinstance(widget, TokenButton) and widget.token.quiet and len(widget.token.text) == 1
+            if sign and found:
+                found[-1].append(item)
+            else:
+                found.append([item])
+        return found
 
 
 class Sentence(QWidget):

@@ -157,11 +157,13 @@ def draw_card(
     painter.drawRoundedRect(rect, radius, radius)
 
 
-def draw_snag(painter: QPainter, at: QPointF) -> None:
-    """The sign of a snag."""
-    painter.setPen(pen(WELD, 1.6))
-    painter.setBrush(PAPER)
-    painter.drawEllipse(at, 7, 7)
+def draw_snag(painter: QPainter, at: QPointF, small: bool = False) -> None:
+    """The sign of a snag; small, on something small, it is a spot."""
+    painter.setPen(pen(WHITE if small else WELD, 1.2 if small else 1.6))
+    painter.setBrush(WELD if small else PAPER)
+    painter.drawEllipse(at, 3.2 if small else 7, 3.2 if small else 7)
+    if small:
+        return
     draw_text(painter, at.x() - 1.8, at.y() + 4.5, "!", font(12.5, bold=True), WELD)
 
 

@@ -1,0 +1,44 @@
+"""What every stop of the tour needs: the window, a hand to work it with, and a place to save what is seen."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PyQt6.QtCore import QPoint, QRect, Qt
+from PyQt6.QtGui import QPainter
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QWidget
+
+from ...core.formats.errors import FileProblem
+from ..widgets import theme
+
+
+class Stops:
+    """The window on tour."""
+
+    def __init__(self, window, folder: Path) -> None:  # type: ignore[no-untyped-def]
+        from .hand import Hand
+
+        self.window, self.folder = window, folder
+        self.hand = Hand()
+        self.saved: list[str] = []
+
+    def save(self, name: str, over: QWidget | None = None) -> None:
+        """Save what is seen, with a dialog over it where one is given."""
+        path = self.folder / f"{name}.png"
+        picture = self.hand.picture(self.window)
+        if over is not None:
+            painter = QPainter(picture)
+            painter.setPen(theme.pen(theme.INK, 1.2))
+            corner = QPoint((picture.width() - over.width()) // 2, (picture.height() - over.height()) // 2)
+            painter.drawPixmap(corner, over.grab())
+            painter.drawRect(QRect(corner, over.size()))
+            painter.end()
+        if not picture.save(str(path)):
+            raise FileProblem(path, "", "cannot be written")
+        self.saved.append(path.name)
+
+    def steps(self, count: int) -> None:
+        """Run ticks one by one, by key."""
+        for _ in range(count):
+            QTest.keyClick(self.window, Qt.Key.Key_F10)
