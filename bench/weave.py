@@ -23,9 +23,9 @@ from yarn_puppet.core.formats.puppet_file import save_puppet
 from yarn_puppet.core.model.edits import graph as edits
 from yarn_puppet.desk.shell.application import make_application
 from yarn_puppet.desk.shell.window import Window
-from yarn_puppet.desk.weave.ends import Ends
-from yarn_puppet.desk.weave.layout import lay_out
-from yarn_puppet.desk.weave.routing import route
+from yarn_puppet.desk.weave.placing.ends import Ends
+from yarn_puppet.desk.weave.placing.layout import lay_out
+from yarn_puppet.desk.weave.placing.routing import route
 
 SIZES = (100, 1000)
 TURNS = 40

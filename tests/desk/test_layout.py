@@ -13,10 +13,10 @@ from tests.random_puppets import Shaker
 from yarn_puppet.core.model.edits import graph as edits
 from yarn_puppet.core.model.graph import Group, State
 from yarn_puppet.core.model.puppet import Puppet
-from yarn_puppet.desk.weave.ends import Ends
-from yarn_puppet.desk.weave.layout import Box, Layout, lay_out
-from yarn_puppet.desk.weave.routing import Thread, distance_to, neighbours, route
-from yarn_puppet.desk.weave.sizes import CARDS, CHIPS, DOTS, SIZES
+from yarn_puppet.desk.weave.placing.ends import Ends
+from yarn_puppet.desk.weave.placing.layout import Box, Layout, lay_out
+from yarn_puppet.desk.weave.placing.routing import Thread, distance_to, neighbours, route
+from yarn_puppet.desk.weave.placing.sizes import CARDS, CHIPS, DOTS, SIZES
 
 SIZE = some.sampled_from(SIZES)
 

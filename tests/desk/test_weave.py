@@ -8,7 +8,7 @@ from PyQt6.QtTest import QTest
 from tests.desk.case import DeskCase
 from yarn_puppet.core.model.edits.spreads import spread_added
 from yarn_puppet.core.model.graph import Spread
-from yarn_puppet.desk.weave.standing_out import Hints
+from yarn_puppet.desk.weave.drawing.standing_out import Hints
 
 
 class Weave(DeskCase):

@@ -2,23 +2,19 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 from PyQt6.QtCore import QPointF
 
 from ...core.model.clips import Clip
 from ...core.model.edits import graph as edits
 from ...core.model.graph import Spread
 from ...core.model.puppet import Puppet, find
-
-if TYPE_CHECKING:
-    from .view import WeaveView
+from .ground import WeaveGround
 
 
 class ClipDrops:
     """What is dragged over a view, and what becomes of it."""
 
-    def __init__(self, view: WeaveView) -> None:
+    def __init__(self, view: WeaveGround) -> None:
         self.view = view
         self.held: str | None = None
         """The ids of the clips that are over the view, with spaces between."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ...core.model.puppet import Puppet
-from .conditions import term_texts
+from .sentences.conditions import term_texts
 
 Found = tuple[str, str, str, str]
 """Kind, id, what is shown, and a remark."""

@@ -3,17 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QKeyEvent, QKeySequence
 
 from ...core.model.edits import graph as edits
-from .layout import Card
+from .ground import WeaveGround
+from .placing.layout import Card
 from .transfer import copy_selected, duplicate_selected, paste
-
-if TYPE_CHECKING:
-    from .view import WeaveView
 
 ARROWS = {
     Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1),
@@ -24,7 +21,7 @@ class WeaveKeys:
     """What each key does. T begins a transition and Enter ends it; O goes along the tails, with Shift backwards; F
     folds a band; + and - change the size, 0 fits; Ctrl with D, C, X, V and A as everywhere."""
 
-    def __init__(self, view: WeaveView) -> None:
+    def __init__(self, view: WeaveGround) -> None:
         self.view = view
         self.keys: dict[Qt.Key, Callable[[], None]] = {
             Qt.Key.Key_Delete: self.remove, Qt.Key.Key_Backspace: self.remove, Qt.Key.Key_T: self.begin_link,

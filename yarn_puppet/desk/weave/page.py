@@ -12,12 +12,12 @@ from ..session.player import Player
 from ..session.snag_list import SnagList
 from ..widgets import theme
 from ..widgets.sentence import Sentence
-from .crossings import CrossingsView
-from .frame_data_view import FrameDataView
-from .sentences import sentence_for
+from .sentences.selected import sentence_for
 from .shelf import ClipShelf
 from .showing import Showing
 from .strip import WeaveStrip
+from .tables.crossings import CrossingsView
+from .tables.frame_data import FrameDataView
 from .view import WeaveView
 
 

@@ -8,7 +8,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from ...core.model.puppet import Puppet
 from ..session.document import Document
-from .sizes import SIZES, Size
+from .placing.sizes import SIZES, Size
 
 Grown = Literal["tails", "near", "all"]
 GROWN: tuple[Grown, ...] = ("tails", "near", "all")

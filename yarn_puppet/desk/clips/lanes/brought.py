@@ -5,8 +5,8 @@ from __future__ import annotations
 from ....core.model.edits import events as edits
 from ....core.model.events import Deed, Moment, Rule, Window
 from ...session.document import Document
-from ...weave.deeds import deed_options, new_deed, tokens_of
-from ...weave.tokens import rule_parts
+from ...weave.sentences.deeds import deed_options, new_deed, tokens_of
+from ...weave.sentences.tokens import rule_parts
 from ...widgets import theme
 from ...widgets.parts import Part, Token, Word, choice_field
 

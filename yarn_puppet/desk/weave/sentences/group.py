@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from ...core.model.edits import graph as edits
-from ...core.model.graph import Group
-from ..session.document import Document
-from ..widgets import theme
-from ..widgets.parts import Part, Token, Word, choice_field, name_field
+from ....core.model.edits import graph as edits
+from ....core.model.graph import Group
+from ...session.document import Document
+from ...widgets import theme
+from ...widgets.parts import Part, Token, Word, choice_field, name_field
 from .ready_made import band_gestures
 from .tokens import deaf_tokens, remove_token, rule_tokens
 

@@ -8,15 +8,15 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter
 from PyQt6.QtWidgets import QWidget
 
-from ...core.model.edits import ready_made as edits
-from ...core.model.graph import Transition
-from ..session.document import Document
-from ..widgets import theme
-from ..widgets.view import DrawnView, distance
-from .conditions import term_texts
-from .layout import lay_out
-from .showing import Index, Showing
-from .sizes import DOTS
+from ....core.model.edits import ready_made as edits
+from ....core.model.graph import Transition
+from ...session.document import Document
+from ...widgets import theme
+from ...widgets.view import DrawnView, distance
+from ..placing.layout import lay_out
+from ..placing.sizes import DOTS
+from ..sentences.conditions import term_texts
+from ..showing import Index, Showing
 
 HEAD, SIDE = 92.0, 116.0
 LEAST, MOST = 11.0, 26.0

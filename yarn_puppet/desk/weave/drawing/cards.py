@@ -7,13 +7,13 @@ from typing import NamedTuple
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter
 
-from ...core.model.clips import Clip
-from ...core.model.graph import Group, State
-from ..pictures.art import Art, draw_fitted
-from ..widgets import theme
-from .ends import seam_of
-from .layout import Band, Card
-from .sizes import CHIPS, DOTS, Size
+from ....core.model.clips import Clip
+from ....core.model.graph import Group, State
+from ...pictures.art import Art, draw_fitted
+from ...widgets import theme
+from ..placing.ends import seam_of
+from ..placing.layout import Band, Card
+from ..placing.sizes import CHIPS, DOTS, Size
 
 
 class Look(NamedTuple):

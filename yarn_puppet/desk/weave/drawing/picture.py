@@ -7,20 +7,20 @@ from math import ceil
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QColor, QPainter, QPixmap
 
-from ...core.engine.state import LayerReport
-from ...core.model.clips import Clip
-from ...core.takes.explain import exits
-from ..pictures.art import Art
-from ..session.document import Document
-from ..session.player import Player
-from ..session.snag_list import SnagList
-from ..widgets import theme
+from ....core.engine.state import LayerReport
+from ....core.model.clips import Clip
+from ....core.takes.explain import exits
+from ...pictures.art import Art
+from ...session.document import Document
+from ...session.player import Player
+from ...session.snag_list import SnagList
+from ...widgets import theme
+from ..placing.ends import Ends, Tail
+from ..placing.layout import Band, Card, Layout
+from ..placing.routing import between, neighbours
+from ..placing.sizes import DOTS
+from ..sentences.conditions import term_texts
 from . import cards, threads
-from .conditions import term_texts
-from .ends import Ends, Tail
-from .layout import Band, Card, Layout
-from .routing import between, neighbours
-from .sizes import DOTS
 from .standing_out import Focus, Hints, StandingOut
 
 

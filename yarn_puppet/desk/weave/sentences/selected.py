@@ -2,19 +2,19 @@
 
 from __future__ import annotations
 
-from ...core.model.edits import graph as edits
-from ...core.model.puppet import find
-from ..session.document import Document
-from ..session.player import Player
-from ..widgets import theme
-from ..widgets.parts import Part, Token, Word
-from .group_sentence import group_sentence
-from .layer_sentence import layer_sentence
+from ....core.model.edits import graph as edits
+from ....core.model.puppet import find
+from ...session.document import Document
+from ...session.player import Player
+from ...widgets import theme
+from ...widgets.parts import Part, Token, Word
+from ..showing import Showing
+from .group import group_sentence
+from .layer import layer_sentence
 from .several import several_sentence
-from .showing import Showing
-from .spread_sentence import spread_sentence
-from .state_sentence import state_sentence
-from .transition_sentence import transition_sentence
+from .spread import spread_sentence
+from .state import state_sentence
+from .transition import transition_sentence
 
 
 def sentence_for(document: Document, showing: Showing, player: Player | None = None) -> list[Part]:

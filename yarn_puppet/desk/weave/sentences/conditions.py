@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from ...core.model.puppet import Puppet
-from ...core.model.words import LONGEST_CONDITION
-from ...core.rules.parse import parse
-from ...core.rules.phrase import phrase
-from ...core.rules.scope import WINDOW_KINDS, ConditionError, scope_by_id, window_names
-from ...core.rules.translate import to_ids
-from ...core.rules.tree import Read, Type, conjuncts, reads
-from ..widgets.parts import Suggestion
+from ....core.model.puppet import Puppet
+from ....core.model.words import LONGEST_CONDITION
+from ....core.rules.parse import parse
+from ....core.rules.phrase import phrase
+from ....core.rules.scope import WINDOW_KINDS, ConditionError, scope_by_id, window_names
+from ....core.rules.translate import to_ids
+from ....core.rules.tree import Read, Type, conjuncts, reads
+from ...widgets.parts import Suggestion
 
 
 def term_texts(when: str, puppet: Puppet) -> list[tuple[str, str, str]]:

@@ -8,9 +8,9 @@ from math import atan2, cos, sin
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPolygonF
 
-from ..widgets import theme
-from .ends import Place, Tail
-from .routing import Thread
+from ...widgets import theme
+from ..placing.ends import Place, Tail
+from ..placing.routing import Thread
 
 ROUND = 5.0
 

@@ -6,11 +6,11 @@ from collections.abc import Callable
 
 from msgspec.structs import replace
 
-from ...core.model.edits import graph as edits
-from ...core.model.graph import SpeedMap, State
-from ..session.document import Document
-from ..widgets import theme
-from ..widgets.parts import Part, Token, Word, choice_field, name_field, number_field
+from ....core.model.edits import graph as edits
+from ....core.model.graph import SpeedMap, State
+from ...session.document import Document
+from ...widgets import theme
+from ...widgets.parts import Part, Token, Word, choice_field, name_field, number_field
 from .deeds import deed_tokens
 from .ready_made import state_gestures
 from .tokens import deaf_tokens, remove_token, rule_tokens

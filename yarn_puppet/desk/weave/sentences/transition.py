@@ -7,15 +7,15 @@ from typing import get_args
 
 from msgspec.structs import replace
 
-from ...core.model.edits import graph as edits
-from ...core.model.graph import BlendKind, Easing, Leave, LeaveKind, Transition
-from ...core.model.words import LONGEST_CONDITION
-from ...core.rules.translate import to_ids, to_names
-from ...core.takes.explain import terms_now
-from ..session.document import Document
-from ..session.player import Player
-from ..widgets import theme
-from ..widgets.parts import Field, Part, Token, Word, choice_field, number_field
+from ....core.model.edits import graph as edits
+from ....core.model.graph import BlendKind, Easing, Leave, LeaveKind, Transition
+from ....core.model.words import LONGEST_CONDITION
+from ....core.rules.translate import to_ids, to_names
+from ....core.takes.explain import terms_now
+from ...session.document import Document
+from ...session.player import Player
+from ...widgets import theme
+from ...widgets.parts import Field, Part, Token, Word, choice_field, number_field
 from .conditions import explained, term_suggestions, term_texts, used_windows, wrong
 from .tokens import remove_token
 

@@ -7,13 +7,13 @@ from typing import Any
 
 from msgspec.structs import replace
 
-from ...core.model.edits import graph as edits
-from ...core.model.events import Rule
-from ...core.model.graph import Group, State
-from ...core.model.puppet import Puppet
-from ..session.document import Document
-from ..widgets import theme
-from ..widgets.parts import Field, Part, Suggestion, Token, Word, choice_field, number_field, shared_name_field
+from ....core.model.edits import graph as edits
+from ....core.model.events import Rule
+from ....core.model.graph import Group, State
+from ....core.model.puppet import Puppet
+from ...session.document import Document
+from ...widgets import theme
+from ...widgets.parts import Field, Part, Suggestion, Token, Word, choice_field, number_field, shared_name_field
 
 FACTORS = {
     "move_speed": ("move speed", 0.5, 0.0, 10.0), "gravity": ("gravity", 0.5, -10.0, 10.0),

@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from ...core.model.edits import layers as edits
-from ...core.model.graph import Layer
-from ...core.rules.translate import to_ids, to_names
-from ..session.document import Document
-from ..widgets import theme
-from ..widgets.parts import Field, Part, Token, Word, choice_field, name_field, number_field
+from ....core.model.edits import layers as edits
+from ....core.model.graph import Layer
+from ....core.rules.translate import to_ids, to_names
+from ...session.document import Document
+from ...widgets import theme
+from ...widgets.parts import Field, Part, Token, Word, choice_field, name_field, number_field
+from ..transfer import copy_layer
 from .conditions import term_suggestions, wrong
 from .tokens import remove_token
-from .transfer import copy_layer
 
 
 def layer_sentence(document: Document, layer: Layer) -> list[Part]:

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
-from ...core.model.edits import graph as edits
-from ...core.model.edits import ready_made
-from ...core.model.events import Rule
-from ...core.model.puppet import Puppet
-from ..session.document import Document
-from ..widgets import theme
-from ..widgets.parts import Part, Token, Word, choice_field, number_field
+from ....core.model.edits import graph as edits
+from ....core.model.edits import ready_made
+from ....core.model.events import Rule
+from ....core.model.puppet import Puppet
+from ...session.document import Document
+from ...widgets import theme
+from ...widgets.parts import Part, Token, Word, choice_field, number_field
 from .ready_made import state_gestures
 from .tokens import FACTORS, SWITCHES, remove_token
 

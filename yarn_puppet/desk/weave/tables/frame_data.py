@@ -10,15 +10,15 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
 from PyQt6.QtWidgets import QWidget
 
-from ...core.formats.errors import FileProblem
-from ...core.formats.table_file import save_table
-from ...core.pose.frame_data import FrameData, frame_data, frame_data_rows
-from ..session.document import Document
-from ..session.player import Player
-from ..widgets import theme
-from ..widgets.dialogs import choose_file, complain
-from ..widgets.view import DrawnView
-from .showing import Showing
+from ....core.formats.errors import FileProblem
+from ....core.formats.table_file import save_table
+from ....core.pose.frame_data import FrameData, frame_data, frame_data_rows
+from ...session.document import Document
+from ...session.player import Player
+from ...widgets import theme
+from ...widgets.dialogs import choose_file, complain
+from ...widgets.view import DrawnView
+from ..showing import Showing
 
 ROW, HEAD = 28.0, 46.0
 Value = Callable[[FrameData], Any]

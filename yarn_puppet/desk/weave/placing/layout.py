@@ -9,8 +9,8 @@ from __future__ import annotations
 from bisect import bisect_right
 from typing import NamedTuple
 
-from ...core.model.graph import BODY, Group, State
-from ...core.model.puppet import Puppet
+from ....core.model.graph import BODY, Group, State
+from ....core.model.puppet import Puppet
 from .flowing import Block, Flowed, flowed
 from .sizes import CARDS, SIZES, Size
 

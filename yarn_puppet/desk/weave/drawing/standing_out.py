@@ -6,12 +6,12 @@ from dataclasses import dataclass, field
 
 from PyQt6.QtCore import QRectF
 
-from ..session.document import Document
-from ..session.player import Player
-from .ends import Ends, Tail
-from .layout import Band, Layout
-from .routing import Thread, route
-from .showing import Grown, Index
+from ...session.document import Document
+from ...session.player import Player
+from ..placing.ends import Ends, Tail
+from ..placing.layout import Band, Layout
+from ..placing.routing import Thread, route
+from ..showing import Grown, Index
 
 JUST_TAKEN = 36
 """For how many ticks a transition that was taken stays highlighted, fading."""

@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from ...core.model.edits import ready_made as edits
-from ...core.model.graph import Group
-from ...core.model.puppet import Puppet
-from ...core.rules.translate import to_ids
-from ..session.document import Document
-from ..widgets import theme
-from ..widgets.parts import Field, Part, Token, choice_field, many_field
+from ....core.model.edits import ready_made as edits
+from ....core.model.graph import Group
+from ....core.model.puppet import Puppet
+from ....core.rules.translate import to_ids
+from ...session.document import Document
+from ...widgets import theme
+from ...widgets.parts import Field, Part, Token, choice_field, many_field
+from ..transfer import copy_selected, duplicate_selected
 from .conditions import term_suggestions, wrong
-from .transfer import copy_selected, duplicate_selected
 
 
 def state_gestures(document: Document, states: Sequence[str]) -> list[Part]:

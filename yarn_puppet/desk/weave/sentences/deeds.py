@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from ...core.model.edits import graph as edits
-from ...core.model.events import Deed
-from ...core.model.graph import State
-from ...core.model.puppet import Puppet
-from ...core.model.words import LONGEST_SETTING
-from ...core.rules.translate import quoted, to_ids, to_names
-from ..session.document import Document
-from ..widgets import theme
-from ..widgets.parts import Field, Part, Token, Word, choice_field
+from ....core.model.edits import graph as edits
+from ....core.model.events import Deed
+from ....core.model.graph import State
+from ....core.model.puppet import Puppet
+from ....core.model.words import LONGEST_SETTING
+from ....core.rules.translate import quoted, to_ids, to_names
+from ...session.document import Document
+from ...widgets import theme
+from ...widgets.parts import Field, Part, Token, Word, choice_field
 from .conditions import wrong
 
 WHEN = (("on_enter", "on entering"), ("on_leave", "on leaving"))

@@ -6,8 +6,8 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import NamedTuple
 
-from ...core.model.graph import Transition
-from ...core.model.puppet import Puppet
+from ....core.model.graph import Transition
+from ....core.model.puppet import Puppet
 from .layout import Band, Box, Card, Layout
 
 Place = tuple[float, float]

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from ...core.model.edits import spreads as edits
-from ...core.model.edits.entries import changed
-from ...core.model.graph import Placed, Spread
-from ..session.document import Document
-from ..widgets import theme
-from ..widgets.parts import Field, Part, Token, Word, choice_field, name_field, number_field
+from ....core.model.edits import spreads as edits
+from ....core.model.edits.entries import changed
+from ....core.model.graph import Placed, Spread
+from ...session.document import Document
+from ...widgets import theme
+from ...widgets.parts import Field, Part, Token, Word, choice_field, name_field, number_field
 from .tokens import remove_token
 
 SIDES = {"right": 0, "up and right": 45, "up": 90, "up and left": 135, "left": 180, "down and left": 225, "down": 270,

@@ -1,0 +1,1 @@
+"""The weave painted: cards, tails, threads, and what stands out."""

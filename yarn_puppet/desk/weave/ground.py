@@ -1,0 +1,98 @@
+"""The ground of the weave: where everything stands now, and what both hands, mouse and keyboard, do to it."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPointF, QRectF, pyqtSignal
+from PyQt6.QtWidgets import QWidget
+
+from ...core.model.edits import graph as edits
+from ..pictures.art import Art
+from ..session.document import Document
+from ..session.player import Player
+from ..session.snag_list import SnagList
+from ..widgets.view import DrawnView
+from .drawing.picture import Hints, WeavePicture
+from .placing.layout import Layout, lay_out
+from .showing import Showing
+
+
+class _Same:
+    """Equal only to what is the same object."""
+
+    def __init__(self, it: object) -> None:
+        self.it = it
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Same) and other.it is self.it
+
+    def __hash__(self) -> int:
+        return id(self.it)
+
+
+class WeaveGround(DrawnView):
+    """Lays out, and knows what it stands on; nothing here is pressed or drawn."""
+
+    laid_out = pyqtSignal()
+    told = pyqtSignal(str)
+    """What was done, in words, where it cannot all be seen."""
+    wanted = pyqtSignal(str)
+    """A state whose card should be seen."""
+
+    def __init__(
+        self, document: Document, player: Player, art: Art, snags: SnagList, showing: Showing | None = None,
+        parent: QWidget | None = None,
+    ) -> None:
+        super().__init__(parent)
+        self.document, self.snags = document, snags
+        self.showing = showing or Showing(document)
+        self.picture = WeavePicture(document, player, art, snags)
+        self._made: tuple[tuple[object, ...], Layout] | None = None
+        self._room = 400.0
+        self.at = QPointF()
+        """Where the mouse is."""
+        self.linking: str | None = None
+        """Where a transition that is being made by keyboard begins."""
+        document.puppet_changed.connect(self.relayout)
+        self.showing.changed.connect(self.relayout)
+
+    def hints(self, layout: Layout) -> Hints:
+        """What the hands are doing, for the picture."""
+        return Hints(inside=QRectF(self.visibleRegion().boundingRect()), grown=self.showing.grown)
+
+    def set_room(self, height: float) -> None:
+        """How high the part of the page is that can be seen: what fits is measured by it."""
+        if height != self._room:
+            self._room = height
+            self.relayout()
+
+    def relayout(self) -> None:
+        """Size the view for the puppet."""
+        made = self.layout_now
+        self.setMinimumHeight(int(made.height) + 1)
+        self.update()
+        self.laid_out.emit()
+
+    def resizeEvent(self, event: object) -> None:
+        self.relayout()
+
+    @property
+    def layout_now(self) -> Layout:
+        """Where everything stands."""
+        showing, puppet = self.showing, self.document.puppet
+        # States and groups that are the same tuples as before stand where they stood: no need to compare one by one.
+        key = (_Same(puppet.states), _Same(puppet.groups), float(self.width()), self._room, showing.size,
+               showing.layer, showing.folded)
+        if self._made is None or self._made[0] != key:
+            made = lay_out(puppet, float(self.width()), self._room, showing.size, showing.layer, showing.folded)
+            self._made = (key, made)
+        return self._made[1]
+
+    def show_card(self, state: str) -> None:
+        """Ask for a card to be scrolled to."""
+        self.wanted.emit(state)
+
+    def add_transition(self, source: str, target: str) -> None:
+        """A transition that is always open yet; its sentence asks for its condition."""
+        puppet, id = edits.transition_added(self.document.puppet, source, target)
+        self.document.edit("add transition", puppet)
+        self.document.select("transition", id)

@@ -1,0 +1,1 @@
+"""The graph as tables: crossings, and frame data."""
