@@ -16,7 +16,7 @@ from time import perf_counter
 from msgspec.structs import replace
 
 from bench.large import large_puppet
-from yarn_puppet.core.engine.compiling import compile_puppet
+from yarn_puppet.core.engine.compiling.puppets import compile_puppet
 from yarn_puppet.core.engine.state import Inputs
 from yarn_puppet.core.engine.tick import initial_state
 from yarn_puppet.core.formats.booth_file import load_booth

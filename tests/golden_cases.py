@@ -16,7 +16,7 @@ import msgspec
 from tests.helpers import clip, puppet_of
 from tests.random_puppets import Shaker
 from tests.simple_engine import SimpleEngine, told
-from yarn_puppet.core.engine.compiling import compile_puppet
+from yarn_puppet.core.engine.compiling.puppets import compile_puppet
 from yarn_puppet.core.engine.state import Inputs, Landed
 from yarn_puppet.core.engine.tick import initial_state, tick
 from yarn_puppet.core.formats.writing import plain

@@ -9,7 +9,7 @@ from msgspec.structs import replace
 
 from tests.helpers import Case
 from tests.random_puppets import Shaker
-from yarn_puppet.core.engine.compiling import compile_puppet
+from yarn_puppet.core.engine.compiling.puppets import compile_puppet
 from yarn_puppet.core.engine.state import Inputs
 from yarn_puppet.core.engine.tick import initial_state, tick
 from yarn_puppet.core.formats.puppet_file import load_puppet

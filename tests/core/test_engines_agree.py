@@ -12,7 +12,7 @@ from tests.comparing import compared
 from tests.golden_cases import CASES, case_lines, make_case
 from tests.helpers import Case, demo_setup, run
 from tests.random_puppets import Shaker
-from yarn_puppet.core.engine.compiling import compile_puppet
+from yarn_puppet.core.engine.compiling.puppets import compile_puppet
 from yarn_puppet.core.engine.tick import initial_state, tick
 from yarn_puppet.core.generate import python
 from yarn_puppet.core.model.edits import graph as edits

@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as some
 
 from tests.helpers import Case, clip, puppet_of, run
-from yarn_puppet.core.engine.clip_tables import compile_clip
+from yarn_puppet.core.engine.compiling.clip_tables import compile_clip
 from yarn_puppet.core.engine.counting import counts
 from yarn_puppet.core.model.clips import Clip
 from yarn_puppet.core.model.events import Moment, Rule, Window

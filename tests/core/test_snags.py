@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from tests.helpers import Case, clip, demo_puppet, puppet_of
-from yarn_puppet.core.engine.compiling import compile_puppet
+from yarn_puppet.core.engine.compiling.puppets import compile_puppet
 from yarn_puppet.core.engine.program import Program
 from yarn_puppet.core.model.clips import AnchorPoint, Box
 from yarn_puppet.core.model.edits import boxes as box_edits

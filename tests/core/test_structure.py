@@ -42,7 +42,7 @@ class Refuse:
             raise ImportError(name)
 
 sys.meta_path.insert(0, Refuse())
-from yarn_puppet.core.engine.compiling import compile_puppet
+from yarn_puppet.core.engine.compiling.puppets import compile_puppet
 from yarn_puppet.core.engine.state import Inputs
 from yarn_puppet.core.engine.tick import initial_state, tick
 from yarn_puppet.core.generate.fast_tick import fast_tick

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from tests.helpers import Case, clip, entered, puppet_of, run, state_of
-from yarn_puppet.core.engine.compiling import compile_puppet
+from yarn_puppet.core.engine.compiling.puppets import compile_puppet
 from yarn_puppet.core.model.events import Deed, Rule
 from yarn_puppet.core.model.graph import Group, Leave, State, Transition
 from yarn_puppet.core.model.puppet import Puppet

@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 
 from .play import frame_at, own_time
-from .program import FULL, TICK, Program, ProgramBlend, ProgramClip, ProgramState
+from .program import Program, ProgramBlend, ProgramState
+from .program_clips import FULL, TICK, ProgramClip
 from .state import Blending, Fading, LayerState, OnShow
 
 MOST_OLD = 4

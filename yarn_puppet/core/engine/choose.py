@@ -10,7 +10,8 @@ from ..rules.numbers import fitted
 from .blending import begun
 from .controls import arm, use_up
 from .play import clip_of, own_time
-from .program import NOWHERE, TICK, Program, ProgramDeed, ProgramTransition
+from .program import Program, ProgramTransition
+from .program_clips import NOWHERE, TICK, ProgramDeed
 from .state import NO_HITS, ActionState, Blending, LayerState, Taken
 
 MOST_PASSED = 8

@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from typing import NamedTuple
 
-from .program import TICK, Program, ProgramIntent
+from .program import Program, ProgramIntent
+from .program_clips import TICK
 from .sequences import Reached, sequences_advanced
 from .state import ActionState
 

@@ -6,7 +6,7 @@ from functools import lru_cache
 from typing import NamedTuple
 
 from .play import play
-from .program import TICK, ProgramClip
+from .program_clips import TICK, ProgramClip
 
 MOST_TICKS = 20_000
 """A clip longer than this many ticks is counted no further."""

@@ -9,7 +9,8 @@ from typing import Any, NamedTuple
 
 from ..rules.evaluate import Reading, value_of
 from ..rules.numbers import LARGEST_FLOAT, real
-from .program import TICK, ProgramClip, ProgramSpeed, ProgramState
+from .program import ProgramState
+from .program_clips import TICK, ProgramClip, ProgramSpeed
 from .state import LayerState, PassHits
 
 MOST_LOOPS = 64

@@ -1,8 +1,6 @@
 """A puppet compiled: names resolved to places, conditions to typed trees, clips to tables of one cycle.
 
-Times here are whole numbers of *units*. A tick is `TICK` units at any rate, and a millisecond is `rate` units, so
-that frame borders and ticks compare exactly; floats would let a window open a tick early or late. The rules of a tick
-are in docs/semantics.md.
+Times here are whole numbers of *units*, see `program_clips`. The rules of a tick are in docs/semantics.md.
 """
 
 from __future__ import annotations
@@ -10,126 +8,7 @@ from __future__ import annotations
 from typing import Any, NamedTuple
 
 from ..rules.bind import Tree
-
-TICK = 1000
-"""Units in one tick. A millisecond is `rate` units: rate × 1000 units make a second either way."""
-
-NOWHERE = -(1 << 60)
-"""The node that is none. A state is its place among the states, a group ~ of its place among the groups."""
-
-
-class ProgramMoment(NamedTuple):
-    """A moment of a clip, at `at` units of its cycle.
-
-    `number` is its place among the moments of its kind and name in the clip. The other fields are those of the model,
-    for who acts on it.
-    """
-
-    id: str
-    at: int
-    kind: str
-    name: str
-    anchor: str | None
-    follow: bool
-    mirrors: bool
-    file: str
-    strength: float
-    seconds: float
-    speed: float
-    angle: float
-    arguments: tuple[tuple[str, Any], ...]
-    only_on_hit: bool
-    number: int
-    deeds: tuple[ProgramDeed, ...]
-
-
-FULL = 1_000_000
-"""A whole share: shares are counted in millionths."""
-
-
-class ProgramRule(NamedTuple):
-    """A while-rule. `number` is its place among those of its owner.
-
-    Its share grows by `rise` in a tick in which it is in force, and falls by `fall` in one in which it is not; `FULL`
-    is all of it at once. `place` is that of the memo or layer it is for; `text` the id of a prop's anchor, the name of
-    a box or a colour; `to` what a memo reads as; `shows` a prop's picture or clip.
-    """
-
-    kind: str
-    value: float
-    number: int = 0
-    rise: int = FULL
-    fall: int = FULL
-    place: int = -1
-    text: str = ""
-    to: Any = None
-    shows: str = ""
-
-    @property
-    def eased(self) -> bool:
-        """Whether it comes or goes over more than a tick."""
-        return self.rise < FULL or self.fall < FULL
-
-
-class ProgramWindow(NamedTuple):
-    """A window of a clip, from `start` to before `end` units of its cycle.
-
-    `names` are what `window("…")` may ask for: its name and its kind. `into` holds the ids of the nodes it lets in,
-    empty for any. `frame` is the frame it opens on. `held` keeps it open at the end of a clip that holds its last
-    frame. `number` is its place among the windows of its kind and name.
-    """
-
-    id: str
-    start: int
-    end: int
-    kind: str
-    name: str
-    names: tuple[str, ...]
-    into: tuple[str, ...]
-    damage: int
-    rules: tuple[ProgramRule, ...]
-    frame: int
-    held: bool
-    push: float
-    hit_stop: int
-    number: int
-
-
-class ProgramClip(NamedTuple):
-    """One cycle of a clip. `ends[i]` is where part i ends, `frames[i]` the index of the frame it shows.
-
-    A clip that plays back and forth has the way back in its cycle, so that playing knows loops and ends only.
-    `local[i]` is where part i starts in the clip's own time; `backwards[i]` says that it is run in reverse.
-    """
-
-    id: str
-    cycle: int
-    loops: bool
-    ends: tuple[int, ...]
-    frames: tuple[int, ...]
-    local: tuple[int, ...]
-    backwards: tuple[bool, ...]
-    moments: tuple[ProgramMoment, ...]
-    windows: tuple[ProgramWindow, ...]
-
-
-class ProgramDeed(NamedTuple):
-    """Sets the memo at `place` to the value of `value`, or arms or drops the intent at `place`."""
-
-    kind: str
-    place: int
-    value: Tree | None
-
-
-class ProgramSpeed(NamedTuple):
-    """Clip speed: `fixed`, or where `source` is given, that value's low..high mapped to slow..fast."""
-
-    fixed: float
-    source: Tree | None = None
-    low: float = 0.0
-    high: float = 1.0
-    slow: float = 1.0
-    fast: float = 1.0
+from .program_clips import ProgramClip, ProgramDeed, ProgramRule, ProgramSpeed
 
 
 class ProgramTerm(NamedTuple):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any, NamedTuple
 
-from .program import ProgramMoment, ProgramRule, ProgramWindow
+from .program_clips import ProgramMoment, ProgramRule, ProgramWindow
 
 
 class Landed(NamedTuple):

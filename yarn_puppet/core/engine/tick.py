@@ -25,7 +25,8 @@ from .play import (
     units_per_tick,
     values_along,
 )
-from .program import FULL, NOWHERE, TICK, Program, ProgramMoment, ProgramState
+from .program import Program, ProgramState
+from .program_clips import FULL, NOWHERE, TICK, ProgramMoment
 from .sequences import Reached, no_steps
 from .state import (
     IDLE,

@@ -7,7 +7,8 @@ from typing import Any, NamedTuple
 
 from ..rules.numbers import real
 from .play import clip_of
-from .program import FULL, Program, ProgramRule
+from .program import Program
+from .program_clips import FULL, ProgramRule
 from .state import InForce, LayerState, RuleShare
 
 MOST_GOING = 32

@@ -21,7 +21,8 @@ from ..engine.play import (
     shown_windows,
     sorted_moments,
 )
-from ..engine.program import FULL, TICK, Program, ProgramClip
+from ..engine.program import Program
+from ..engine.program_clips import FULL, TICK, ProgramClip
 from ..engine.state import NO_HITS, Fading, Fired, LayerReport, LayerState, Open
 from ..engine.while_rules import Together, counting, rules_of_nodes, rules_of_windows, together
 from .python import pace, reader

@@ -11,7 +11,8 @@ from typing import Any, NamedTuple
 from ..engine.blending import begun
 from ..engine.choose import MOST_PASSED, Mutable, destination, do_deeds, fill
 from ..engine.controls import advance_controls, use_up
-from ..engine.program import FULL, Program, ProgramDeed, ProgramTransition
+from ..engine.program import Program, ProgramTransition
+from ..engine.program_clips import FULL, ProgramDeed
 from ..engine.state import (
     NO_HITS,
     Fired,

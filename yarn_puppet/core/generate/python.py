@@ -13,7 +13,8 @@ from typing import Any
 
 from ..engine.choose import destination, fixed_end
 from ..engine.play import clip_of, own_time
-from ..engine.program import TICK, Program, ProgramState, ProgramTransition
+from ..engine.program import Program, ProgramState, ProgramTransition
+from ..engine.program_clips import TICK
 from ..engine.state import LayerState
 from ..rules.bind import Tree
 from ..rules.numbers import divided, real, sign, whole

@@ -6,7 +6,8 @@ from collections.abc import Iterable, Iterator
 from typing import NamedTuple
 
 from ..engine.play import play
-from ..engine.program import TICK, Program, ProgramClip, ProgramIntent, ProgramState
+from ..engine.program import Program, ProgramIntent, ProgramState
+from ..engine.program_clips import TICK, ProgramClip
 from ..model.clips import Clip
 from ..model.graph import State
 from ..model.puppet import Puppet

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from ..engine.compiling import compile_puppet
+from ..engine.compiling.puppets import compile_puppet
 from ..engine.program import Program
 from ..model.puppet import Puppet
 from .blends import blends_without_effect

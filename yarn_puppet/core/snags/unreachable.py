@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from ..engine.program import NOWHERE, Program
+from ..engine.program import Program
+from ..engine.program_clips import NOWHERE
 from ..model.puppet import Puppet
 from ..rules.bind import NEVER
 from .snag import Snag

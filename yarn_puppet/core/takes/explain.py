@@ -6,7 +6,8 @@ from typing import Any, Literal, NamedTuple
 
 from ..engine.choose import destination, fill, may_leave
 from ..engine.play import clip_of
-from ..engine.program import TICK, Program, ProgramTransition
+from ..engine.program import Program, ProgramTransition
+from ..engine.program_clips import TICK
 from ..engine.state import LayerState
 from ..engine.tick import begin
 from ..rules.evaluate import Reading, used_by

@@ -6,7 +6,8 @@ from typing import Any
 
 from ..engine.blending import clip_on_show
 from ..engine.play import clip_of
-from ..engine.program import Program, ProgramClip
+from ..engine.program import Program
+from ..engine.program_clips import ProgramClip
 from ..engine.state import IDLE, NO_HITS, Blending, LayerState, MachineState, PassHits, RuleShare
 from ..engine.tick import initial_state
 from ..rules.numbers import fitted

@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 from ..booth.booth import BoothState, booth_senses, initial_booth, step
 from ..booth.pushing import wanted_direction
-from ..engine.compiling import compile_puppet
+from ..engine.compiling.puppets import compile_puppet
 from ..engine.program import Program
 from ..engine.state import Inputs, Landed, MachineState, Report
 from ..engine.tick import initial_state

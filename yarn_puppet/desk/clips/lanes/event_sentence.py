@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any, get_args
 
-from ....core.engine.clip_tables import compile_clip
+from ....core.engine.compiling.clip_tables import compile_clip
 from ....core.engine.counting import counts
 from ....core.model.clips import Clip
 from ....core.model.edits import events as edits

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from ..rules.bind import Key
-from ..rules.numbers import fitted, fitted_start
-from .program import FULL, TICK, Problem, ProgramDeed, ProgramRule
+from ...rules.bind import Key
+from ...rules.numbers import fitted, fitted_start
+from ..program import Problem
+from ..program_clips import FULL, TICK, ProgramDeed, ProgramRule
 
 if TYPE_CHECKING:
-    from ..model.events import Deed, Rule
-    from ..model.puppet import Puppet
+    from ...model.events import Deed, Rule
+    from ...model.puppet import Puppet
     from .conditions import Conditions
 
 Where = tuple[str, str]

@@ -5,10 +5,10 @@ from __future__ import annotations
 from functools import cached_property
 from typing import TYPE_CHECKING
 
-from .program import NOWHERE
+from ..program_clips import NOWHERE
 
 if TYPE_CHECKING:
-    from ..model.puppet import Puppet
+    from ...model.puppet import Puppet
 
 
 class Nodes:

@@ -4,40 +4,29 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any, NamedTuple
 
-from ..model.values import WORDING, is_fit
-from ..rules.bind import Key
-from ..rules.numbers import fitted_start
-from ..rules.scope import WINDOW_KINDS
-from ..rules.tree import Type
-from .clip_tables import compile_clip
-from .conditions import Asked, Conditions, Known
-from .nodes import Nodes
-from .program import (
-    NOWHERE,
-    TICK,
+from ...rules.bind import Key
+from ...rules.scope import WINDOW_KINDS
+from ...rules.tree import Type
+from ..program import (
     Exits,
     Problem,
     Program,
-    ProgramClip,
     ProgramGroup,
-    ProgramIntent,
     ProgramLayer,
     ProgramState,
-    ProgramThreshold,
-    ProgramValue,
 )
+from ..program_clips import NOWHERE, ProgramClip
+from .clip_tables import compile_clip
+from .conditions import Asked, Conditions, Known
+from .nodes import Nodes
 from .rules_and_deeds import RulesAndDeeds, share_step
 from .states import KeptStates, States
 from .transitions import NO_EXITS, KeptTransitions, Transitions
+from .wiring import Wiring, by_action
 
 if TYPE_CHECKING:
-    from ..model.clips import Clip
-    from ..model.puppet import Puppet
-    from ..model.wiring import Intent, Threshold
-
-FAMILY = frozenset(("press", "tap", "hold", "double tap", "sequence", "both"))
-"""The gestures that share a physical press."""
-
+    from ...model.clips import Clip
+    from ...model.puppet import Puppet
 
 READ_EVERYWHERE = ("intents", "senses", "memos", "thresholds", "layers", "anchors")
 """What nearly everything else is compiled by, and is seldom edited."""
@@ -123,15 +112,14 @@ class _Compiler:
         groups, remembering = self.groups(exits)
         layers = tuple(self.layer(place) for place in range(len(puppet.layers)))
         self.problems += self.brought.problems
-        intents = tuple(self.intents())
-        senses, memos = self.values("sense", puppet.senses), self.values("memo", puppet.memos)
-        facing_sense = self.facing_sense(puppet.facing.follows)
-        facing_up = self.facing_sense(puppet.facing.follows_up) if puppet.facing.kind != "mirror" else -1
+        wiring = Wiring(puppet, self.conditions, self.places)
+        self.problems += wiring.problems
         return Program(
             puppet.name, puppet.rate, layers, tuple(states.made), groups, tuple(transitions.made),
-            tuple(action.id for action in puppet.actions), intents, _by_action(intents, len(puppet.actions)), senses,
-            memos, tuple(self.threshold(each) for each in puppet.thresholds), remembering, facing_sense, facing_up,
-            puppet.facing.kind, puppet.facing.start, special_rules(states.made, groups, clips), clips, self.places,
+            tuple(action.id for action in puppet.actions), wiring.intents,
+            by_action(wiring.intents, len(puppet.actions)), wiring.senses, wiring.memos, wiring.thresholds, remembering,
+            wiring.facing_sense, wiring.facing_up, puppet.facing.kind,
+            puppet.facing.start, special_rules(states.made, groups, clips), clips, self.places,
             tuple(self.problems),
             Kept(puppet, self.nodes, self.windows, self.conditions.known, kept_clips, transitions.kept, states.kept),
         )
@@ -213,82 +201,6 @@ class _Compiler:
             ))
         return tuple(made), tuple(remembering)
 
-    # Wiring -----------------------------------------------------------------------------------------------------
-
-    def facing_sense(self, follows: str) -> int:
-        place = self.places.get(("sense", follows), -1)
-        if place < 0 or self.puppet.senses[place].type not in ("int", "float"):
-            self.problem("puppet", self.puppet.name, f"facing follows {follows}, no sense of a number")
-            return -1
-        return place
-
-    def values(self, kind: str, entries: tuple[Any, ...]) -> tuple[ProgramValue, ...]:
-        made = []
-        for each in entries:
-            if not is_fit(each.start, each.type, each.choices):
-                self.problem(kind, each.id, f"it starts as {each.start!r}; expected {WORDING[each.type]}")
-            event = kind == "sense" and each.event and each.type == "bool"
-            start = fitted_start(each.start, each.type, each.choices)
-            wraps, life = 0, 0
-            if kind == "memo":
-                wraps = each.wraps if each.type == "int" else 0
-                life = max(1, round(each.returns * self.puppet.rate * TICK) // TICK) if each.returns > 0 else 0
-            made.append(ProgramValue(each.id, each.name, each.type, start, each.choices, event, wraps, life))
-        return tuple(made)
-
-    def threshold(self, each: Threshold) -> ProgramThreshold:
-        read = self.conditions.read(each.source, "float") if each.source.isidentifier() else None
-        tree = read.condition.tree if read is not None and read.error is None else None
-        if tree is None or tree.operator not in ("sense", "memo"):
-            self.problem("threshold", each.id, f"it reads {each.source}, which is no sense or memo of a number")
-            tree = None
-        return ProgramThreshold(each.id, each.name, tree, float(each.on), float(each.off))
-
-    def intents(self) -> list[ProgramIntent]:
-        compiled: list[ProgramIntent] = []
-        sequences = 0
-        units = self.puppet.rate
-        shortest: dict[str, float] = {}
-        for each in self.puppet.intents:
-            if each.gesture == "hold" and each.seconds > 0:
-                # One press is a tap or a hold, never both: the shortest hold ends what counts as a tap.
-                shortest[each.action] = min(shortest.get(each.action, each.seconds), each.seconds)
-        for each in self.puppet.intents:
-            action = self.places.get(("action", each.action), -1)
-            if action < 0:
-                self.problem("intent", each.id, f"its action {each.action} does not exist")
-            seconds = each.seconds
-            if each.gesture == "tap":
-                seconds = min(seconds, shortest.get(each.action, seconds))
-            touches = self.touched(each, action)
-            steps: tuple[int, ...] = ()
-            if each.gesture == "sequence" and touches:
-                steps = (*[self.places["action", other] for other in each.others], action)
-                sequences += 1
-            compiled.append(ProgramIntent(
-                each.id, each.name, action, each.gesture, round(seconds * units * TICK),
-                round(each.buffer * units * TICK) // TICK, each.gesture in FAMILY, each.even_if_used, touches, steps,
-                sequences - 1 if steps else -1,
-            ))
-        return compiled
-
-    def touched(self, each: Intent, action: int) -> tuple[int, ...]:
-        """The places of the actions that an intent touches, none where it can never arm."""
-        if action < 0 or each.gesture not in ("sequence", "both"):
-            return () if action < 0 else (action,)
-        others = [self.places.get(("action", other), -1) for other in each.others]
-        if -1 in others:
-            self.problem("intent", each.id, f"its action {each.others[others.index(-1)]} does not exist")
-        elif each.gesture == "sequence":
-            if others:
-                return (action,)
-            self.problem("intent", each.id, "its sequence has one action; expected two or more, in order")
-        elif len(others) == 1 and others[0] != action:
-            return (action, others[0])
-        else:
-            self.problem("intent", each.id, "both its actions are expected to be two different ones")
-        return ()
-
 
 def special_rules(
     states: list[ProgramState], groups: tuple[ProgramGroup, ...], clips: dict[str, ProgramClip]
@@ -299,12 +211,3 @@ def special_rules(
     found |= {rule for clip in clips.values() for window in clip.windows for rule in window.rules}
     kinds = {rule.kind for rule in found} & {"playback", "memo", "layer_weight"}
     return frozenset(kinds | ({"eased"} if any(rule.eased for rule in found) else set()))
-
-
-def _by_action(intents: tuple[ProgramIntent, ...], actions: int) -> tuple[tuple[int, ...], ...]:
-    """The places of the intents that touch each action."""
-    found: list[list[int]] = [[] for _ in range(actions)]
-    for place, intent in enumerate(intents):
-        for action in intent.touches:
-            found[action].append(place)
-    return tuple(tuple(places) for places in found)

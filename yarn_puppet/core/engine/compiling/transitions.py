@@ -6,11 +6,12 @@ from collections.abc import Callable
 from itertools import zip_longest
 from typing import TYPE_CHECKING, Any, NamedTuple
 
-from .program import NOWHERE, TICK, Exits, Problem, ProgramBlend, ProgramCondition, ProgramTransition
+from ..program import Exits, Problem, ProgramBlend, ProgramCondition, ProgramTransition
+from ..program_clips import NOWHERE, TICK
 
 if TYPE_CHECKING:
-    from ..model.graph import Transition
-    from ..model.puppet import Puppet
+    from ...model.graph import Transition
+    from ...model.puppet import Puppet
     from .conditions import Conditions
     from .nodes import Nodes
 

@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any, NamedTuple
 
-from ..rules.bind import NEVER, Key, Tree, bind, conjuncts_of, leaves
-from ..rules.parse import parse
-from ..rules.phrase import phrase
-from ..rules.scope import ConditionError, Scope, scope_by_id
-from ..rules.tree import Query, Type, conjuncts, reads
-from .program import ProgramCondition, ProgramTerm
+from ...rules.bind import NEVER, Key, Tree, bind, conjuncts_of, leaves
+from ...rules.parse import parse
+from ...rules.phrase import phrase
+from ...rules.scope import ConditionError, Scope, scope_by_id
+from ...rules.tree import Query, Type, conjuncts, reads
+from ..program import ProgramCondition, ProgramTerm
 
 if TYPE_CHECKING:
-    from ..model.puppet import Puppet
+    from ...model.puppet import Puppet
 
 Asked = tuple[str, str]
 """("window" or "in_state", the window's name or the node's id)."""

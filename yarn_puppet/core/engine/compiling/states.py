@@ -5,14 +5,15 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
-from ..rules.bind import Tree
-from .program import Exits, Problem, ProgramClip, ProgramPlaced, ProgramSpeed, ProgramState
+from ...rules.bind import Tree
+from ..program import Exits, Problem, ProgramPlaced, ProgramState
+from ..program_clips import ProgramClip, ProgramSpeed
 from .rules_and_deeds import RulesAndDeeds
 from .transitions import NO_EXITS
 
 if TYPE_CHECKING:
-    from ..model.graph import State
-    from ..model.puppet import Puppet
+    from ...model.graph import State
+    from ...model.puppet import Puppet
     from .conditions import Conditions
     from .nodes import Nodes
 

@@ -6,11 +6,11 @@ from collections import Counter
 from collections.abc import Callable
 from typing import TYPE_CHECKING, NamedTuple
 
-from .program import ProgramClip, ProgramDeed, ProgramMoment, ProgramRule, ProgramWindow
+from ..program_clips import ProgramClip, ProgramDeed, ProgramMoment, ProgramRule, ProgramWindow
 
 if TYPE_CHECKING:
-    from ..model.clips import Clip
-    from ..model.events import Moment, Window
+    from ...model.clips import Clip
+    from ...model.events import Moment, Window
 
 
 class Part(NamedTuple):

@@ -1,0 +1,118 @@
+"""Compiles what the graph reads: intents, senses, memos, thresholds, and what the facing follows."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
+from ...model.values import WORDING, is_fit
+from ...rules.bind import Key
+from ...rules.numbers import fitted_start
+from ..program import Problem, ProgramIntent, ProgramThreshold, ProgramValue
+from ..program_clips import TICK
+from .conditions import Conditions
+
+if TYPE_CHECKING:
+    from ...model.puppet import Puppet
+    from ...model.wiring import Intent, Threshold
+
+FAMILY = frozenset(("press", "tap", "hold", "double tap", "sequence", "both"))
+"""The gestures that share a physical press."""
+
+
+class Wiring:
+    """`places` are those of actions, intents, senses and memos; what cannot be used is listed in `problems`."""
+
+    def __init__(self, puppet: Puppet, conditions: Conditions, places: dict[Key, int]) -> None:
+        self.puppet, self.conditions, self.places = puppet, conditions, places
+        self.problems: list[Problem] = []
+        self.intents = tuple(self._intents())
+        self.senses, self.memos = self._values("sense", puppet.senses), self._values("memo", puppet.memos)
+        self.thresholds = tuple(self._threshold(each) for each in puppet.thresholds)
+        self.facing_sense = self._facing_sense(puppet.facing.follows)
+        self.facing_up = self._facing_sense(puppet.facing.follows_up) if puppet.facing.kind != "mirror" else -1
+
+    def _problem(self, kind: str, id: str, text: str) -> None:
+        self.problems.append(Problem((kind, id), text))
+
+    def _facing_sense(self, follows: str) -> int:
+        place = self.places.get(("sense", follows), -1)
+        if place < 0 or self.puppet.senses[place].type not in ("int", "float"):
+            self._problem("puppet", self.puppet.name, f"facing follows {follows}, no sense of a number")
+            return -1
+        return place
+
+    def _values(self, kind: str, entries: tuple[Any, ...]) -> tuple[ProgramValue, ...]:
+        made = []
+        for each in entries:
+            if not is_fit(each.start, each.type, each.choices):
+                self._problem(kind, each.id, f"it starts as {each.start!r}; expected {WORDING[each.type]}")
+            event = kind == "sense" and each.event and each.type == "bool"
+            start = fitted_start(each.start, each.type, each.choices)
+            wraps, life = 0, 0
+            if kind == "memo":
+                wraps = each.wraps if each.type == "int" else 0
+                life = max(1, round(each.returns * self.puppet.rate * TICK) // TICK) if each.returns > 0 else 0
+            made.append(ProgramValue(each.id, each.name, each.type, start, each.choices, event, wraps, life))
+        return tuple(made)
+
+    def _threshold(self, each: Threshold) -> ProgramThreshold:
+        read = self.conditions.read(each.source, "float") if each.source.isidentifier() else None
+        tree = read.condition.tree if read is not None and read.error is None else None
+        if tree is None or tree.operator not in ("sense", "memo"):
+            self._problem("threshold", each.id, f"it reads {each.source}, which is no sense or memo of a number")
+            tree = None
+        return ProgramThreshold(each.id, each.name, tree, float(each.on), float(each.off))
+
+    def _intents(self) -> list[ProgramIntent]:
+        compiled: list[ProgramIntent] = []
+        sequences = 0
+        units = self.puppet.rate
+        shortest: dict[str, float] = {}
+        for each in self.puppet.intents:
+            if each.gesture == "hold" and each.seconds > 0:
+                # One press is a tap or a hold, never both: the shortest hold ends what counts as a tap.
+                shortest[each.action] = min(shortest.get(each.action, each.seconds), each.seconds)
+        for each in self.puppet.intents:
+            action = self.places.get(("action", each.action), -1)
+            if action < 0:
+                self._problem("intent", each.id, f"its action {each.action} does not exist")
+            seconds = each.seconds
+            if each.gesture == "tap":
+                seconds = min(seconds, shortest.get(each.action, seconds))
+            touches = self._touched(each, action)
+            steps: tuple[int, ...] = ()
+            if each.gesture == "sequence" and touches:
+                steps = (*[self.places["action", other] for other in each.others], action)
+                sequences += 1
+            compiled.append(ProgramIntent(
+                each.id, each.name, action, each.gesture, round(seconds * units * TICK),
+                round(each.buffer * units * TICK) // TICK, each.gesture in FAMILY, each.even_if_used, touches, steps,
+                sequences - 1 if steps else -1,
+            ))
+        return compiled
+
+    def _touched(self, each: Intent, action: int) -> tuple[int, ...]:
+        """The places of the actions that an intent touches, none where it can never arm."""
+        if action < 0 or each.gesture not in ("sequence", "both"):
+            return () if action < 0 else (action,)
+        others = [self.places.get(("action", other), -1) for other in each.others]
+        if -1 in others:
+            self._problem("intent", each.id, f"its action {each.others[others.index(-1)]} does not exist")
+        elif each.gesture == "sequence":
+            if others:
+                return (action,)
+            self._problem("intent", each.id, "its sequence has one action; expected two or more, in order")
+        elif len(others) == 1 and others[0] != action:
+            return (action, others[0])
+        else:
+            self._problem("intent", each.id, "both its actions are expected to be two different ones")
+        return ()
+
+
+def by_action(intents: tuple[ProgramIntent, ...], actions: int) -> tuple[tuple[int, ...], ...]:
+    """The places of the intents that touch each action."""
+    found: list[list[int]] = [[] for _ in range(actions)]
+    for place, intent in enumerate(intents):
+        for action in intent.touches:
+            found[action].append(place)
+    return tuple(tuple(places) for places in found)
