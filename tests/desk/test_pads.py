@@ -83,13 +83,13 @@ class Playing(DeskCase):
         """An axis with a stick, and the attack on a button, bound by using them."""
         self.hand.token(self.page.rows["add axis"], "add axis")
         self.hand.type("move")
-        self.hand.token(self.page.rows["move"], "stick")
+        self.hand.token(self.page.rows["axis move"], "stick")
         self.pad.push("left x", 0.9)
         self.window.pads.read()
         self.hand.wait()
         self.pad.push("left x", 0.0)
         self.window.pads.read()
-        self.hand.token(self.page.rows["attack"], "add key")
+        self.hand.token(self.page.rows["action attack"], "add key")
         self.pad.press("west")
         self.window.pads.read()
         self.hand.wait()
@@ -129,7 +129,7 @@ class Playing(DeskCase):
     def test_esc_leaves_an_axis_as_it_was_and_a_small_push_is_not_meant(self) -> None:
         self.hand.token(self.page.rows["add axis"], "add axis")
         self.hand.type("move")
-        self.hand.token(self.page.rows["move"], "stick")
+        self.hand.token(self.page.rows["axis move"], "stick")
         self.pad.push("right y", 0.3)
         self.window.pads.read()
         sheet = next(each for each in QApplication.topLevelWidgets() if isinstance(each, KeyCapture))
@@ -156,7 +156,7 @@ class Playing(DeskCase):
         actions = tuple(replace(each, keys=("key:J",)) if each.id in ("attack", "guard") else each
                         for each in self.puppet.actions)
         self.window.document.edit("clash", replace(self.puppet, actions=actions))
-        token = self.page.rows["attack"].token("key:J")
+        token = self.page.rows["action attack"].token("key:J")
         self.assertEqual(token.text(), "J !")
         self.assertTrue(token.toolTip().startswith("Also on guard: one press does both."), token.toolTip())
 

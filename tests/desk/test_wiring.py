@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from msgspec.structs import replace
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
 from tests.desk.case import DeskCase
+from yarn_puppet.core.model.wiring import Action, Axis
 from yarn_puppet.desk.wiring.capture import KeyCapture
 from yarn_puppet.desk.wiring.meters import Lamp, Strip
 
@@ -27,11 +29,11 @@ class Wiring(DeskCase):
                     if isinstance(each, KeyCapture) and each.isVisible())
 
     def test_a_key_is_set_by_pressing_it_and_taken_from_its_old_action(self) -> None:
-        self.hand.token(self.page.rows["jump"], "add key")
+        self.hand.token(self.page.rows["action jump"], "add key")
         QTest.keyClick(self.capture(), Qt.Key.Key_J)
         self.assertEqual(self.entry("actions", "jump").keys, ("key:Space", "key:J"))
         self.assertEqual(self.entry("actions", "attack").keys, ("mouse:left",))
-        self.hand.token(self.page.rows["jump"], "key:Space")
+        self.hand.token(self.page.rows["action jump"], "key:Space")
         self.assertEqual(self.entry("actions", "jump").keys, ("key:J",))
         self.hand.click(self.window.booth)
         self.window.player.pause()
@@ -39,11 +41,11 @@ class Wiring(DeskCase):
         self.assertEqual(self.shown_state(), "Rise")
 
     def test_a_mouse_button_too_and_escape_leaves_all_as_it_was(self) -> None:
-        self.hand.token(self.page.rows["down"], "add key")
+        self.hand.token(self.page.rows["action down"], "add key")
         QTest.mouseClick(self.capture(), Qt.MouseButton.MiddleButton)
         self.assertIn("mouse:middle", self.entry("actions", "down").keys)
         before = self.puppet
-        self.hand.token(self.page.rows["down"], "add key")
+        self.hand.token(self.page.rows["action down"], "add key")
         QTest.keyClick(self.capture(), Qt.Key.Key_Escape)
         self.assertIs(self.puppet, before)
 
@@ -139,7 +141,7 @@ class Wiring(DeskCase):
         self.hand.popup().close()
 
     def test_a_name_is_held_to_its_length_while_it_is_typed(self) -> None:
-        self.hand.token(self.page.rows["jump"], "name")
+        self.hand.token(self.page.rows["action jump"], "name")
         self.hand.type("j" * 300)
         self.assertEqual(len(next(each.name for each in self.puppet.actions if each.id == "jump")), 200)
 
@@ -165,3 +167,26 @@ class Turning(DeskCase):
         self.hand.type("1")
         self.steps(2)
         self.assertEqual(self.records[-1].report.facing, "up")
+
+
+class SameIds(DeskCase):
+    """A hand-made file may call an action, an axis and a sense alike: each has its own row, and its own uses."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        edited = self.puppet
+        self.window.document.edit("alike", replace(
+            edited, actions=(*edited.actions, Action("grounded", "step", ("key:Q",))),
+            axes=(Axis("grounded", "lean", less="grounded", more="right"),)))
+        self.page = self.go("Wiring")
+
+    def test_each_has_a_row_and_uses_of_its_own(self) -> None:
+        said = {name: self.page.rows[name].token("uses").text()
+                for name in ("action grounded", "axis grounded", "grounded")}
+        self.assertEqual(said["action grounded"], "1")
+        self.assertEqual(said["axis grounded"], "unused")
+        self.assertGreater(int(said["grounded"]), 1)
+        self.hand.token(self.page.rows["action grounded"], "remove")
+        self.assertNotIn("grounded", [each.id for each in self.puppet.actions])
+        self.assertEqual([each.name for each in self.puppet.axes], ["lean"])
+        self.assertIn("grounded", [each.id for each in self.puppet.senses])

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import NamedTuple
+from typing import Literal, NamedTuple
 
 from ..model.events import Deed, Rule
 from ..model.puppet import Puppet
@@ -20,14 +20,19 @@ class Use(NamedTuple):
     sets: bool = False
 
 
-def uses_of(puppet: Puppet) -> dict[str, list[Use]]:
-    """By id, every use, in the order of the puppet; what is used nowhere is not in it."""
+Space = Literal["action", "axis", "value"]
+"""What an id belongs to: an action may be called like an axis, or like a value, which is an intent, sense, memo or
+threshold."""
+
+
+def uses_of(puppet: Puppet) -> dict[tuple[Space, str], list[Use]]:
+    """By space and id, every use, in the order of the puppet; what is used nowhere is not in it."""
     return _Uses(puppet).found
 
 
 class _Uses:
     def __init__(self, puppet: Puppet) -> None:
-        self.found: dict[str, list[Use]] = {}
+        self.found: dict[tuple[Space, str], list[Use]] = {}
         self.scope = scope_by_id(puppet)
         self.types: dict[str, Type] = {memo.id: memo.type for memo in puppet.memos}
         self.read: dict[tuple[str, Type], tuple[str, ...]] = {}
@@ -56,7 +61,7 @@ class _Uses:
                 self.rules(window.rules, use)
         for intent in puppet.intents:
             for action in (intent.action, *intent.others):
-                self.put(action, Use("intent", intent.id, f"intent {intent.name}"))
+                self.put(action, Use("intent", intent.id, f"intent {intent.name}"), "action")
         for threshold in puppet.thresholds:
             self.put(threshold.source, Use("threshold", threshold.id, f"threshold {threshold.name}"))
         for name in ("follows", "follows_up") if puppet.facing.kind != "mirror" else ("follows",):
@@ -64,15 +69,15 @@ class _Uses:
         for axis in puppet.axes:
             for end in (axis.less, axis.more):
                 if end is not None:
-                    self.put(end, Use("axis", axis.id, f"axis {axis.name}"))
+                    self.put(end, Use("axis", axis.id, f"axis {axis.name}"), "action")
         if puppet.mover.across is not None:
-            self.put(puppet.mover.across, Use("mover", "mover", "the walker"))
+            self.put(puppet.mover.across, Use("mover", "mover", "the walker"), "axis")
         for action in (puppet.mover.left, puppet.mover.right) if puppet.mover.across is None else ():
-            self.put(action, Use("mover", "mover", "the walker"))
+            self.put(action, Use("mover", "mover", "the walker"), "action")
 
-    def put(self, id: str, use: Use) -> None:
+    def put(self, id: str, use: Use, space: Space = "value") -> None:
         """One use of an entry, told once."""
-        known = self.found.setdefault(id, [])
+        known = self.found.setdefault((space, id), [])
         if use not in known:
             known.append(use)
 

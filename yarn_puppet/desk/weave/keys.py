@@ -93,11 +93,11 @@ class WeaveKeys:
 
     def along_tails(self, by: int) -> None:
         """Go through the transitions of the selected state or group."""
-        puppet, id = self.view.document.puppet, self.selection[1]
-        current = puppet.transition(id)
+        puppet, (kind, id) = self.view.document.puppet, self.selection
+        current = puppet.transition(id) if kind == "transition" else None
         ids = [each.id for each in puppet.transitions_of(current.source if current else id)]
         if ids:
-            place = (ids.index(id) + by) % len(ids) if id in ids else 0 if by > 0 else -1
+            place = (ids.index(id) + by) % len(ids) if current else 0 if by > 0 else -1
             self.view.document.select("transition", ids[place])
 
     def begin_link(self) -> None:

@@ -90,7 +90,7 @@ class WeavePage(QWidget):
 
     def go_to(self, kind: str, id: str) -> None:
         """Select a state, band or transition, and see it."""
-        self.showing.show_node(id)
+        self.showing.show_node(kind, id)
         self.document.select(kind, id)
         transition = self.document.puppet.transition(id) if kind == "transition" else None
         self.see_card(transition.source if transition else id)
@@ -125,7 +125,8 @@ class WeavePage(QWidget):
         """Enter on a chip: a state in the band of what is selected, or in the first band."""
         puppet, layer = self.document.puppet, self.showing.layer
         clip = next((each for each in self.shelf.shelf if each.id == id), None)
-        node = puppet.node(self.document.selection[1]) if self.document.selection else None
+        kind, id_selected = self.document.selection or ("", "")
+        node = puppet.node(id_selected) if kind in ("state", "group") else None
         if node is not None and node.layer != layer:
             node = None
         group = node.id if node is not None and puppet.group(node.id) else node.group if node else None

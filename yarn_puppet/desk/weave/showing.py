@@ -50,10 +50,10 @@ class Showing(QObject):
             self._layer = layer
             self.changed.emit()
 
-    def show_node(self, id: str) -> None:
+    def show_node(self, kind: str, id: str) -> None:
         """Show the layer of a state, group or transition, with no band around it folded."""
         puppet = self.document.puppet
-        transition = puppet.transition(id)
+        transition = puppet.transition(id) if kind == "transition" else None
         node = puppet.node(transition.source if transition else id)
         if node is None:
             return

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import get_args
 
-from ...core.engine.compiling.puppets import FAMILY
+from ...core.engine.compiling.wiring import FAMILY
 from ...core.model.edits import wiring as edits
 from ...core.model.puppet import Puppet
 from ...core.model.wiring import LONGEST_SEQUENCE, Gesture, Intent

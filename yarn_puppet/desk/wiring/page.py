@@ -12,7 +12,7 @@ from ...core.model.base import LONGEST_NAME
 from ...core.model.edits import wiring as edits
 from ...core.model.puppet import Puppet
 from ...core.model.wiring import Action, Axis, Intent
-from ...core.rules.uses import uses_of
+from ...core.rules.uses import Space, uses_of
 from ..pads.pads import Pads
 from ..session.document import Document
 from ..session.player import Player
@@ -29,6 +29,14 @@ from .intents import intent_sentence
 from .meters import Lamp, Strip
 from .names import action_name_error, change, name_error, name_token
 from .values import memo_sentence, sense_sentence, threshold_sentence
+
+SPACES: dict[str, Space] = {"actions": "action", "axes": "axis"}
+"""The space of the ids in a field of the puppet, for all but values."""
+
+
+def row_name(field: str, id: str) -> str:
+    """What the row of an entry is called: values share one space of ids, actions and axes have their own."""
+    return f"{SPACES[field]} {id}" if field in SPACES else id
 
 
 class WiringPage(QWidget):
@@ -79,50 +87,8 @@ class WiringPage(QWidget):
         right.setSpacing(1)
         beside.addLayout(left, 4)
         beside.addLayout(right, 8)
-        self._section(left, "Actions", "what a player can do", "add action", self._add_action)
-        for action in puppet.actions:
-            lamp = Lamp(f"down {action.id}", theme.MADDER, lambda id=action.id: self._is_down(id), None,
-                        "Lit while it is down")
-            self._row(left, "actions", action.id, self._action(action), lamp)
-        left.addSpacing(12)
-        self._section(left, "Axes", "a stick, or two actions: how far", "add axis", self._add_axis)
-        for axis in puppet.axes:
-            self._row(left, "axes", axis.id, axis_sentence(
-                self.document, axis, lambda axis=axis: self._capture_stick(axis)), None)
-        left.addSpacing(12)
-        facing = self.rows["facing"] = Sentence(background=False)
-        facing.show_parts([Word("Facing", strong=True), *facing_sentence(self.document)])
-        left.addWidget(facing)
-        left.addStretch(1)
-        self._section(right, "Intents", "a gesture of an action; a click on the disc makes it", "add intent",
-                      self._add_intent)
-        for intent in puppet.intents:
-            self._row(right, "intents", intent.id, intent_sentence(self.document, intent), Lamp(
-                f"fire {intent.id}", theme.MADDER, lambda intent=intent: self._is_armed(intent),
-                lambda _=False, intent=intent: self.player.fire(intent),
-                f"Make the gesture: {intent.gesture}. Lit while the intent is armed"),
-                GestureLine(self.player, intent))
-        right.addSpacing(12)
-        self._section(right, "Memos", "what the graph keeps", "add memo", self._add_memo)
-        for memo in puppet.memos:
-            most = max(4, memo.wraps)
-            self._row(right, "memos", memo.id, memo_sentence(self.document, memo), None,
-                      Strip(self.player, f"memo:{memo.id}", 0, most, ""))
-        if not puppet.memos:
-            right.addWidget(_note("None yet. A memo counts a combo's steps: a state sets it as it is entered."))
-        right.addSpacing(12)
-        self._section(right, "Thresholds", "a number that has passed a value, with another to go back past",
-                      "add threshold", self._add_threshold)
-        for threshold in puppet.thresholds:
-            self._row(right, "thresholds", threshold.id, threshold_sentence(self.document, threshold), Lamp(
-                f"on {threshold.id}", theme.WOAD, lambda id=threshold.id: self._is_on(id), None, "Lit while it is on"))
-        right.addSpacing(12)
-        self._section(right, "Senses", "what the game reports; the graph only reads them", "add sense",
-                      self._add_sense)
-        for sense in puppet.senses:
-            self._row(right, "senses", sense.id, sense_sentence(self.document, self.player, sense), None,
-                      Strip.of_sense(self.player, sense))
-        right.addStretch(1)
+        self._show_controls(left)
+        self._show_values(right)
         # The old rows may be in the middle of the very click that led here: they go once it is over.
         old = self.scroll.takeWidget()
         if old is not None:
@@ -134,6 +100,63 @@ class WiringPage(QWidget):
             for token in self.rows[focus[0]].tokens():
                 if token.objectName() == focus[1]:
                     token.setFocus()
+
+    def _show_controls(self, column: QVBoxLayout) -> None:
+        """What hands do: actions, axes, and where the puppet turns by them."""
+        puppet = self.document.puppet
+        self._section(column, "Actions", "what a player can do", "add action", self._add_action)
+        for action in puppet.actions:
+            lamp = Lamp(f"down {action.id}", theme.MADDER, lambda id=action.id: self._is_down(id), None,
+                        "Lit while it is down")
+            self._row(column, "actions", action.id, self._action(action), lamp)
+        column.addSpacing(12)
+        self._section(column, "Axes", "a stick, or two actions: how far", "add axis", self._add_axis)
+        for axis in puppet.axes:
+            self._row(column, "axes", axis.id, axis_sentence(
+                self.document, axis, lambda axis=axis: self._capture_stick(axis)), None)
+        column.addSpacing(12)
+        facing = self.rows["facing"] = Sentence(background=False)
+        facing.show_parts([Word("Facing", strong=True), *facing_sentence(self.document)])
+        column.addWidget(facing)
+        column.addStretch(1)
+
+    def _show_values(self, column: QVBoxLayout) -> None:
+        """What conditions read: intents, memos, thresholds, senses."""
+        puppet = self.document.puppet
+        self._section(column, "Intents", "a gesture of an action; a click on the disc makes it", "add intent",
+                      self._add_intent)
+        for intent in puppet.intents:
+            self._row(column, "intents", intent.id, intent_sentence(self.document, intent), Lamp(
+                f"fire {intent.id}", theme.MADDER, lambda intent=intent: self._is_armed(intent),
+                lambda _=False, intent=intent: self.player.fire(intent),
+                f"Make the gesture: {intent.gesture}. Lit while the intent is armed"),
+                GestureLine(self.player, intent))
+        self._show_kept(column)
+        column.addSpacing(12)
+        self._section(column, "Senses", "what the game reports; the graph only reads them", "add sense",
+                      self._add_sense)
+        for sense in puppet.senses:
+            self._row(column, "senses", sense.id, sense_sentence(self.document, self.player, sense), None,
+                      Strip.of_sense(self.player, sense))
+        column.addStretch(1)
+
+    def _show_kept(self, column: QVBoxLayout) -> None:
+        """What the graph itself keeps: memos and thresholds."""
+        puppet = self.document.puppet
+        column.addSpacing(12)
+        self._section(column, "Memos", "what the graph keeps", "add memo", self._add_memo)
+        for memo in puppet.memos:
+            most = max(4, memo.wraps)
+            self._row(column, "memos", memo.id, memo_sentence(self.document, memo), None,
+                      Strip(self.player, f"memo:{memo.id}", 0, most, ""))
+        if not puppet.memos:
+            column.addWidget(_note("None yet. A memo counts a combo's steps: a state sets it as it is entered."))
+        column.addSpacing(12)
+        self._section(column, "Thresholds", "a number that has passed a value, with another to go back past",
+                      "add threshold", self._add_threshold)
+        for threshold in puppet.thresholds:
+            self._row(column, "thresholds", threshold.id, threshold_sentence(self.document, threshold), Lamp(
+                f"on {threshold.id}", theme.WOAD, lambda id=threshold.id: self._is_on(id), None, "Lit while it is on"))
 
     def _focused(self) -> tuple[str, str] | None:
         for key, row in self.rows.items():
@@ -165,17 +188,18 @@ class WiringPage(QWidget):
     def _row(self, column: QVBoxLayout, field: str, id: str, parts: list[Part], lamp: Lamp | None,
              strip: QWidget | None = None) -> None:
         sentence = Sentence(background=False)
-        sentence.show_parts([*parts, self._uses(id), Token("×", theme.MADDER, quiet=True, name="remove", tip="Remove",
-                                           action=lambda: self._remove(field, id))])
-        self.rows[id] = sentence
+        sentence.show_parts([*parts, self._uses(SPACES.get(field, "value"), id),
+                             Token("×", theme.MADDER, quiet=True, name="remove", tip="Remove",
+                                   action=lambda: self._remove(field, id))])
+        self.rows[row_name(field, id)] = sentence
         if lamp is not None:
             self.lamps.append(lamp)
         widgets = [lamp or QWidget(), sentence] if strip is None else [lamp or QWidget(), sentence, strip]
         column.addWidget(row_of(*widgets, stretch=1, spacing=2))
 
-    def _uses(self, id: str) -> Token:
+    def _uses(self, space: Space, id: str) -> Token:
         """Where an entry is used: picking a place goes there."""
-        found = self.uses.get(id, [])
+        found = self.uses.get((space, id), [])
         if not found:
             return Token("unused", theme.WELD, quiet=True, name="uses", tip="Nothing reads or sets it",
                          action=lambda: None)
@@ -236,7 +260,7 @@ class WiringPage(QWidget):
             keys = tuple(dict.fromkeys((*action.keys, key)))
             self.document.edit("set key", lambda now: edits.keys_set(now, action.id, keys))
 
-        KeyCapture(self, commit, self.pads).open_at(self.rows[action.id].token("add key"))
+        KeyCapture(self, commit, self.pads).open_at(self.rows[row_name("actions", action.id)].token("add key"))
 
     # Adding -----------------------------------------------------------------------------------------------------
 
@@ -257,7 +281,7 @@ class WiringPage(QWidget):
 
     def _capture_stick(self, axis: Axis) -> None:
         KeyCapture(self, lambda stick: change(self.document, "set stick", "axes", axis.id, stick=stick), self.pads,
-                   stick=True).open_at(self.rows[axis.id].token("stick"))
+                   stick=True).open_at(self.rows[row_name("axes", axis.id)].token("stick"))
 
     def _add_axis(self, name: str) -> None:
         self._add("add axis", edits.axis_added(self.document.puppet, name))
