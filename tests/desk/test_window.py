@@ -20,6 +20,7 @@ from yarn_puppet.core.formats.puppet_file import load_puppet, save_puppet
 from yarn_puppet.core.formats.take_file import load_take
 from yarn_puppet.core.model.edits import graph as edits
 from yarn_puppet.core.model.edits.clips import sheet_added
+from yarn_puppet.core.model.wiring import Axis, Threshold
 
 ROOT = Path(__file__).parents[2]
 CONTROL = Qt.KeyboardModifier.ControlModifier
@@ -223,6 +224,28 @@ class Files(DeskCase):
         page = self.go("Snags")
         self.hand.click(page, page.card(0))
         self.assertEqual((self.window.current_page, self.window.document.selection), ("Weave", ("transition", id)))
+
+    def test_as_many_snags_as_there_are_can_be_come_to(self) -> None:
+        self.window.document.edit("none", replace(
+            self.puppet, axes=(Axis("lean", "lean"),),
+            clips=(), states=tuple(replace(each, clip="gone") for each in self.puppet.states),
+            thresholds=(Threshold("far", "far", "gone", 1.0, 0.0),), layers=(
+                replace(self.puppet.layers[0], shown_when="("),)))
+        self.window.snags.refresh()
+        page = self.go("Snags")
+        snags = self.window.snags.snags
+        self.assertGreater(len(snags), 10)
+        self.assertEqual(self.window.size().height(), 800)
+        page.setFocus()
+        for _ in snags:
+            self.hand.key(page, Qt.Key.Key_Down)
+        last = page.card(len(snags) - 1)
+        self.assertTrue(page.visibleRegion().boundingRect().contains(last.center().toPoint()))
+        for number, snag in enumerate(snags):
+            self.window.show_page("Snags")
+            page.go_to(snag)
+            expected = {"axis": "Wiring", "threshold": "Wiring", "clip": "Clips"}.get(snag.kind, "Weave")
+            self.assertEqual(self.window.current_page, expected, f"{number}: {snag}")
 
     def test_a_hostile_puppet_opens_draws_and_runs(self) -> None:
         from hypothesis import HealthCheck, given, settings

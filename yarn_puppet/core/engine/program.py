@@ -174,10 +174,12 @@ class ProgramThreshold(NamedTuple):
 
 
 class Problem(NamedTuple):
-    """Something the compiler had to leave out. `where` is the kind and id of the entry it was found in."""
+    """Something the compiler had to leave out. `where` is the kind and id of the entry it was found in; `mend` what
+    would mend it, where that is not the same for all entries of its kind."""
 
     where: tuple[str, str]
     text: str
+    mend: str = ""
 
 
 class Program(NamedTuple):

@@ -7,17 +7,14 @@ from ..model.puppet import Puppet
 from .snag import Snag
 
 MENDS = {
-    "state": "choose a clip for the state, or mend what it sets",
-    "transition": "mend the condition, or remove the transition",
-    "group": "choose a start inside the group",
-    "layer": "choose a start inside the layer, and an anchor and a condition that are there",
+    "state": "choose a clip for the state",
     "intent": "choose an action for the intent",
     "puppet": "choose a sense of a number for the facing to follow",
     "sense": "choose another start value",
     "memo": "choose another start value",
     "threshold": "choose a sense or memo of a number for it",
-    "clip": "mend what its moments do and what its windows bring",
 }
+"""What mends a problem that says nothing of it, by the kind of entry."""
 
 
 def unresolved_references(puppet: Puppet, program: Program) -> list[Snag]:
@@ -25,11 +22,11 @@ def unresolved_references(puppet: Puppet, program: Program) -> list[Snag]:
     named = Named(puppet)
     found = [
         Snag("error", problem.where[0], problem.where[1], named.of(*problem.where), problem.text,
-             MENDS[problem.where[0]])
+             problem.mend or MENDS[problem.where[0]])
         for problem in program.problems
     ]
     return found + _of_clips(puppet) + _of_nodes(puppet) + _of_spreads(puppet, {clip.id for clip in puppet.clips}) + (
-        _of_mover(puppet)
+        _of_mover(puppet) + _of_axes(puppet)
     )
 
 
@@ -108,6 +105,19 @@ def _of_mover(puppet: Puppet) -> list[Snag]:
              f"the walker is moved along the axis {puppet.mover.across}, which is not there",
              "add an axis on the Wiring page, or let the walker listen to actions")
         for across in [puppet.mover.across] if across is not None and across not in {each.id for each in puppet.axes}
+    ]
+
+
+def _of_axes(puppet: Puppet) -> list[Snag]:
+    actions = {action.id for action in puppet.actions}
+    return [
+        Snag("error", "axis", axis.id, axis.name, f"it reads the action {id}, which is not there",
+             "choose another action for it")
+        for axis in puppet.axes for id in (axis.less, axis.more) if id is not None and id not in actions
+    ] + [
+        Snag("warning", "axis", axis.id, axis.name, "neither a stick nor an action moves it",
+             "push a stick, or choose two actions")
+        for axis in puppet.axes if not axis.stick and axis.less is None and axis.more is None
     ]
 
 

@@ -24,7 +24,7 @@ from ..session.settings import load_settings, save_settings
 from ..session.snag_list import SnagList
 from ..session.sources import Sources
 from ..trace.trace_view import TraceView
-from ..widgets.panel import splitter_of
+from ..widgets.panel import scrolling, splitter_of
 from ..widgets.view import DrawnView
 from .appearance import WORDS, Appearance
 from .files import Files
@@ -56,6 +56,8 @@ class Window(QMainWindow):
         self.ways_out = WaysOut(self.document, self.player)
         self.trace = TraceView(self.document, self.player)
         self.pages: dict[str, QWidget] = {}
+        self.frames: dict[str, QWidget] = {}
+        """What a page that may be higher than the window scrolls in."""
         self._lay_out()
         self._make_actions()
         self.document.puppet_changed.connect(self._puppet_changed)
@@ -106,7 +108,12 @@ class Window(QMainWindow):
         """A page, made when it is first asked for."""
         if name not in self.pages:
             page = self.pages[name] = self._make_page(name)
-            (self.wide if name == "Clips" else self.stack).addWidget(page)
+            if name == "Snags":
+                # As many as there are: they scroll.
+                frame = scrolling(page)
+                page.looked_at.connect(lambda card: frame.ensureVisible(0, int(card.center().y()), 0, 60))
+                self.frames[name] = frame
+            (self.wide if name == "Clips" else self.stack).addWidget(self.frames.get(name, page))
         return self.pages[name]
 
     def _make_page(self, name: str) -> QWidget:
@@ -124,7 +131,9 @@ class Window(QMainWindow):
         if name == "Snags":
             from ..snags.page import SnagsPage
 
-            return SnagsPage(self.document, self.snags, self.show_page)
+            snags = SnagsPage(self.document, self.snags)
+            snags.wanted.connect(self._go_to)
+            return snags
         from ..weave.page import WeavePage
 
         return WeavePage(self.document, self.player, self.art, self.snags)
@@ -135,7 +144,7 @@ class Window(QMainWindow):
         if name == "Clips":
             self.wide.setCurrentWidget(page)
         else:
-            self.stack.setCurrentWidget(page)
+            self.stack.setCurrentWidget(self.frames.get(name, page))
             self.wide.setCurrentIndex(0)
         self.header.show_page(name)
         self.current_page = name
@@ -143,10 +152,11 @@ class Window(QMainWindow):
     def _go_to(self, page: str, kind: str, id: str) -> None:
         """Show an entry where it is worked on."""
         self.show_page(page)
-        if page == "Weave":
+        if page in ("Weave", "Wiring"):
             self.page(page).go_to(kind, id)
         elif kind == "clip":
             self.page(page).desk.show_clip(id)
+            self.document.select(kind, id)
 
     # Actions ----------------------------------------------------------------------------------------------------
 

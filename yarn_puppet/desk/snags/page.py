@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-
-from PyQt6.QtCore import QRectF, Qt
+from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
 from PyQt6.QtWidgets import QWidget
 
@@ -15,16 +13,25 @@ from ..widgets import theme
 from ..widgets.view import DrawnView
 
 ROW, TOP = 58.0, 52.0
+PAGES = {
+    "clip": "Clips", "action": "Wiring", "axis": "Wiring", "intent": "Wiring", "memo": "Wiring", "puppet": "Wiring",
+    "sense": "Wiring", "threshold": "Wiring",
+}
+"""Where an entry of a kind is worked on; all others on the Weave page."""
 
 
 class SnagsPage(DrawnView):
     """One card a snag."""
 
-    def __init__(
-        self, document: Document, snags: SnagList, show_page: Callable[[str], None], parent: QWidget | None = None
-    ) -> None:
+    wanted = pyqtSignal(str, str, str)
+    """A page to go to, and the kind and id of what should be seen there."""
+
+    looked_at = pyqtSignal(QRectF)
+    """The card that should be seen."""
+
+    def __init__(self, document: Document, snags: SnagList, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.document, self.snags, self.show_page = document, snags, show_page
+        self.document, self.snags = document, snags
         self.setAccessibleName("Snags")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self._current = 0
@@ -48,8 +55,11 @@ class SnagsPage(DrawnView):
         theme.draw_text(painter, end + 12, 32, "a click goes to where it is" if found else
                         "every name is known, every state can be reached, every transition can be first",
                         theme.font(13), theme.QUIET)
+        seen = QRectF(self.visibleRegion().boundingRect())
         for number, snag in enumerate(found):
             rect = self.card(number)
+            if not seen.intersects(rect):
+                continue
             color = theme.MADDER if snag.severity == "error" else theme.WELD
             chosen = self.hasFocus() and number == self._current
             theme.draw_card(painter, rect, 8, theme.WHITE, color if chosen else theme.SEAM, 2 if chosen else 1.2)
@@ -62,12 +72,7 @@ class SnagsPage(DrawnView):
 
     def go_to(self, snag: Snag) -> None:
         """Show where a snag is."""
-        if snag.kind in ("state", "group", "transition", "spread"):
-            self.show_page("Weave")
-            self.document.select(snag.kind, snag.id)
-        else:
-            self.show_page({"clip": "Clips", "intent": "Wiring", "puppet": "Wiring"}.get(snag.kind, "Weave"))
-            self.document.select(snag.kind, snag.id)
+        self.wanted.emit(PAGES.get(snag.kind, "Weave"), snag.kind, snag.id)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         self.setFocus()
@@ -82,6 +87,7 @@ class SnagsPage(DrawnView):
         count = len(self.snags.snags)
         if event.key() in steps and count:
             self._current = max(0, min(count - 1, self._current + steps[Qt.Key(event.key())]))
+            self.looked_at.emit(self.card(self._current))
             self.update()
         elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self._current < count:
             self.go_to(self.snags.snags[self._current])

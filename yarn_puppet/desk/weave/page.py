@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QPoint, QPointF, QRectF
 from PyQt6.QtGui import QKeySequence, QPainter, QShortcut
-from PyQt6.QtWidgets import QLabel, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QLabel, QStackedWidget, QVBoxLayout, QWidget
 
 from ..pictures.art import Art
 from ..session.document import Document
 from ..session.player import Player
 from ..session.snag_list import SnagList
 from ..widgets import theme
+from ..widgets.panel import scrolling
 from ..widgets.sentence import Sentence
 from .sentences.selected import sentence_for
 from .shelf import ClipShelf
@@ -41,8 +42,8 @@ class WeavePage(QWidget):
         self.note.setWordWrap(True)
         self.note.hide()
         self.sentence.fallback = self.view
-        self.scrolls = {"cards": _scrolling(self.view), "crossings": _scrolling(self.crossings),
-                        "frame data": _scrolling(self.frame_data)}
+        self.scrolls = {"cards": scrolling(self.view), "crossings": scrolling(self.crossings),
+                        "frame data": scrolling(self.frame_data)}
         self.scroll = self.scrolls["cards"]
         self.stack = QStackedWidget()
         for scroll in self.scrolls.values():
@@ -90,7 +91,10 @@ class WeavePage(QWidget):
 
     def go_to(self, kind: str, id: str) -> None:
         """Select a state, band or transition, and see it."""
-        self.showing.show_node(kind, id)
+        if kind == "layer":
+            self.showing.show_layer(id)
+        else:
+            self.showing.show_node(kind, id)
         self.document.select(kind, id)
         transition = self.document.puppet.transition(id) if kind == "transition" else None
         self.see_card(transition.source if transition else id)
@@ -140,15 +144,3 @@ class WeavePage(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme.draw_card(painter, QRectF(self.rect()).adjusted(1, 1, -1, -1), 10)
-
-
-def _scrolling(view: QWidget) -> QScrollArea:
-    """A view that scrolls downwards only."""
-    scroll = QScrollArea()
-    scroll.setWidget(view)
-    scroll.setWidgetResizable(True)
-    scroll.setFrameShape(QScrollArea.Shape.NoFrame)
-    scroll.viewport().setAutoFillBackground(False)
-    view.setAutoFillBackground(False)
-    scroll.setStyleSheet("QScrollArea, QScrollArea > QWidget { background: transparent; }")
-    return scroll

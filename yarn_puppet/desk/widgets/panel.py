@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QSplitter, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QSplitter, QVBoxLayout, QWidget
 
 from . import theme
 
@@ -40,6 +40,18 @@ class QuietLine(QLabel):
         painter = QPainter(self)
         of = theme.font(13)
         theme.draw_text(painter, 0, self.height() / 2 + 4.5, self.text(), of, theme.QUIET, max(1, self.width()))
+
+
+def scrolling(view: QWidget) -> QScrollArea:
+    """A view that scrolls downwards only."""
+    scroll = QScrollArea()
+    scroll.setWidget(view)
+    scroll.setWidgetResizable(True)
+    scroll.setFrameShape(QScrollArea.Shape.NoFrame)
+    scroll.viewport().setAutoFillBackground(False)
+    view.setAutoFillBackground(False)
+    scroll.setStyleSheet("QScrollArea, QScrollArea > QWidget { background: transparent; }")
+    return scroll
 
 
 def row_of(*widgets: QWidget, stretch: int = 0, spacing: int = 6) -> QWidget:

@@ -158,6 +158,13 @@ class WiringPage(QWidget):
             self._row(column, "thresholds", threshold.id, threshold_sentence(self.document, threshold), Lamp(
                 f"on {threshold.id}", theme.WOAD, lambda id=threshold.id: self._is_on(id), None, "Lit while it is on"))
 
+    def go_to(self, kind: str, id: str) -> None:
+        """Show the row of an entry, and give its name the keyboard."""
+        row = self.rows.get(row_name({"action": "actions", "axis": "axes"}.get(kind, ""), id), self.rows["facing"])
+        self.scroll.ensureWidgetVisible(row)
+        if row.tokens():
+            row.tokens()[0].setFocus()
+
     def _focused(self) -> tuple[str, str] | None:
         for key, row in self.rows.items():
             for token in row.tokens():

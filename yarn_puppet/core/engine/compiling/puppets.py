@@ -124,8 +124,8 @@ class _Compiler:
             Kept(puppet, self.nodes, self.windows, self.conditions.known, kept_clips, transitions.kept, states.kept),
         )
 
-    def problem(self, kind: str, id: str, text: str) -> None:
-        self.problems.append(Problem((kind, id), text))
+    def problem(self, kind: str, id: str, text: str, mend: str) -> None:
+        self.problems.append(Problem((kind, id), text, mend))
 
     def compiled_clips(self) -> tuple[dict[str, ProgramClip], dict[int, tuple[Any, ProgramClip]]]:
         known = self.kept.clips if self.kept else {}
@@ -161,7 +161,7 @@ class _Compiler:
         inside = start != NOWHERE and self.nodes.layer(start) == place
         trouble = self.nodes.start_trouble(layer.start, inside)
         if trouble is not None:
-            self.problem("layer", layer.id, trouble)
+            self.problem("layer", layer.id, trouble, "choose a start inside the layer")
         return start if inside and trouble is None else self.nodes.first_of_layer[place]
 
     def layer(self, place: int) -> ProgramLayer:
@@ -171,10 +171,12 @@ class _Compiler:
             read = self.conditions.read(layer.shown_when)
             condition = read.condition
             if read.error is not None:
-                self.problem("layer", layer.id, f"“{layer.shown_when}” cannot be used: {read.error}")
+                self.problem("layer", layer.id, f"“{layer.shown_when}” cannot be used: {read.error}",
+                             "mend the condition of its weight")
         pinned = layer.pinned_to if layer.pinned_to in self.brought.anchors else None
         if layer.pinned_to != pinned:
-            self.problem("layer", layer.id, f"it is pinned to the anchor {layer.pinned_to}, which does not exist")
+            self.problem("layer", layer.id, f"it is pinned to the anchor {layer.pinned_to}, which does not exist",
+                         "choose an anchor that is there")
         return ProgramLayer(
             layer.id, layer.name, self.layer_start(place), layer.mask, float(layer.weight), condition,
             share_step(layer.ease_in, rate), share_step(layer.ease_out, rate), layer.under, pinned,
@@ -189,7 +191,7 @@ class _Compiler:
                 group.start, start != NOWHERE and place in self.nodes.around(start)
             )
             if trouble is not None:
-                self.problem("group", group.id, trouble)
+                self.problem("group", group.id, trouble, "choose a start inside the group")
             memory = -1
             if group.remembers:
                 memory = len(remembering)

@@ -49,15 +49,16 @@ class RulesAndDeeds:
         made = [self._setting(deed, where) if deed.kind == "set" else self._arming(deed, where) for deed in deeds]
         return tuple([deed for deed in made if deed is not None])
 
-    def _problem(self, where: Where, text: str) -> None:
-        self.problems.append(Problem(where, text))
+    def _problem(self, where: Where, text: str, mend: str) -> None:
+        self.problems.append(Problem(where, text, mend))
 
     def _rule(self, rule: Rule, number: int, where: Where) -> ProgramRule | None:
         place, text, to = -1, "", None
         if rule.kind == "memo":
             place = self.places.get(("memo", rule.memo or ""), -1)
             if place < 0:
-                self._problem(where, f"while it is active it would hold {rule.memo or 'a memo'}, which does not exist")
+                self._problem(where, f"while it is active it would hold {rule.memo or 'a memo'}, which does not exist",
+                              "take the while-rule away, or add the memo")
                 return None
             memo = self.puppet.memos[place]
             start = fitted_start(memo.start, memo.type, memo.choices)
@@ -66,18 +67,19 @@ class RulesAndDeeds:
             place = self.layers.get(rule.layer or "", -1)
             if place < 0:
                 self._problem(where, f"while it is active it would weigh {rule.layer or 'a layer'}, which does not"
-                                     " exist")
+                                     " exist", "take the while-rule away")
                 return None
         elif rule.kind == "prop":
             text = rule.anchor or ""
             if text not in self.anchors:
                 self._problem(where, f"while it is active it would hold a prop at {text or 'an anchor'}, which does not"
-                                     " exist")
+                                     " exist", "choose an anchor that is there")
                 return None
         elif rule.kind in ("box", "tint"):
             text = rule.box if rule.kind == "box" else rule.colour
             if not text:
-                self._problem(where, f"while it is active it has a {rule.kind} that is not chosen yet")
+                self._problem(where, f"while it is active it has a {rule.kind} that is not chosen yet",
+                              "choose one, or take the while-rule away")
                 return None
         rate = self.puppet.rate
         return ProgramRule(
@@ -88,26 +90,29 @@ class RulesAndDeeds:
     def _arming(self, deed: Deed, where: Where) -> ProgramDeed | None:
         place = self.places.get(("intent", deed.intent or ""), -1)
         if place < 0:
-            self._problem(where, f"it would {deed.kind} {deed.intent or 'an intent'}, which does not exist")
+            self._problem(where, f"it would {deed.kind} {deed.intent or 'an intent'}, which does not exist",
+                          "choose an intent that is there")
             return None
         if self.puppet.intents[place].gesture == "held":
             self._problem(where, f"it would {deed.kind} {self.puppet.intents[place].name}, which is a level that"
-                                 " is read off the action itself")
+                                 " is read off the action itself", "choose an intent that is no level")
             return None
         return ProgramDeed(deed.kind, place, None)
 
     def _setting(self, deed: Deed, where: Where) -> ProgramDeed | None:
         place = self.places.get(("memo", deed.memo or ""))
         if place is None:
-            self._problem(where, f"it sets {deed.memo or 'nothing'}, which is no memo")
+            self._problem(where, f"it sets {deed.memo or 'nothing'}, which is no memo",
+                          "let it set a memo that is there")
             return None
         memo = self.puppet.memos[place]
         read = self.conditions.read(deed.value, memo.type)
         tree = read.condition.tree
         if read.error is not None:
-            self._problem(where, f"“{deed.value}” cannot be used: {read.error}")
+            self._problem(where, f"“{deed.value}” cannot be used: {read.error}", "mend the value")
         elif tree.operator == "constant" and tree.type == "choice" and tree.value not in memo.choices:
-            self._problem(where, f"it sets {memo.name} to “{tree.value}”, which is none of its choices")
+            self._problem(where, f"it sets {memo.name} to “{tree.value}”, which is none of its choices",
+                          "choose one of them")
         else:
             return ProgramDeed("set", place, tree)
         return None

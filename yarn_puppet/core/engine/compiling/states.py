@@ -58,8 +58,8 @@ class States:
             if plain:
                 self.kept[id(state)] = (state, key, made)
 
-    def _problem(self, state: str, text: str) -> None:
-        self.problems.append(Problem(("state", state), text))
+    def _problem(self, state: str, text: str, mend: str = "") -> None:
+        self.problems.append(Problem(("state", state), text, mend))
 
     def _compiled(
         self, state: State, layer: int, around: tuple[int, ...], clip: ProgramClip | None, exits: Exits
@@ -88,19 +88,21 @@ class States:
             return (), (), 0.0
         spread = self.spreads.get(state.spread)
         if spread is None:
-            self._problem(state.id, f"its spread {state.spread} does not exist")
+            self._problem(state.id, f"its spread {state.spread} does not exist", "choose a clip or another spread")
             return (), (), 0.0
         along: list[Tree | None] = []
         for name in spread.along:
             tree = None if name == "facing" else self._number(name)
             if name != "facing" and tree is None:
-                self._problem(state.id, f"its spread is drawn along {name}, which is no number")
+                self._problem(state.id, f"its spread is drawn along {name}, which is no number",
+                              "draw the spread along a sense or memo of a number")
                 return (), (), 0.0
             along.append(tree)
         placed = []
         for each in spread.clips:
             if each.clip not in self.clips or len(each.place) != len(along):
-                self._problem(state.id, f"its spread places {each.clip}, which cannot be played there")
+                self._problem(state.id, f"its spread places {each.clip}, which cannot be played there",
+                              "take it out of the spread")
             else:
                 placed.append(ProgramPlaced(self.clips[each.clip], each.place))
         return tuple(placed), tuple(along), spread.hold
@@ -111,7 +113,8 @@ class States:
             return ProgramSpeed(state.speed)
         source = self._number(mapped.source)
         if source is None:
-            self._problem(state.id, f"its speed reads {mapped.source}, which is no number")
+            self._problem(state.id, f"its speed reads {mapped.source}, which is no number",
+                          "let the speed follow a sense or memo of a number")
             return ProgramSpeed(state.speed)
         return ProgramSpeed(state.speed, source, mapped.low, mapped.high, mapped.slow, mapped.fast)
 

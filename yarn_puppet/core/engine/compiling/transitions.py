@@ -96,14 +96,15 @@ class Transitions:
         exits = {node: each for node, each in known.exits.items() if node not in owners} if owners else known.exits
         return exits | _grouped([each for each in self.made if each.source in owners]) if owners else exits
 
-    def _problem(self, each: Transition, text: str) -> None:
-        self.problems.append(Problem(("transition", each.id), text))
+    def _problem(self, each: Transition, text: str, mend: str = "") -> None:
+        self.problems.append(Problem(("transition", each.id), text, mend))
 
     def _compiled(self, each: Transition) -> ProgramTransition | None:
         refs = self.nodes.refs
         source, target = refs.get(each.source, NOWHERE), refs.get(each.target, NOWHERE)
         if source == NOWHERE or target == NOWHERE:
-            self._problem(each, f"{each.source if source == NOWHERE else each.target} does not exist")
+            self._problem(each, f"{each.source if source == NOWHERE else each.target} does not exist",
+                          "lead it to a state that is there, or remove it")
             return None
         if not self._usable(each, source, target):
             return None
@@ -112,9 +113,10 @@ class Transitions:
             read = self.conditions.read(each.when)
             condition = read.condition
             if read.error is not None:
-                self._problem(each, f"“{each.when}” cannot be used: {read.error}")
+                self._problem(each, f"“{each.when}” cannot be used: {read.error}", "mend the condition")
         if each.leave.kind == "in a window" and each.leave.window not in self.windows:
-            self._problem(each, f"no window is named {each.leave.window or 'yet'}")
+            self._problem(each, f"no window is named {each.leave.window or 'yet'}",
+                          "choose another leave rule, or give a clip such a window")
         rate, groups = self.puppet.rate, self.puppet.groups
         return ProgramTransition(
             each.id, source, target, condition, each.leave.kind, round(each.leave.seconds * rate * TICK),
@@ -130,11 +132,13 @@ class Transitions:
     def _usable(self, each: Transition, source: int, target: int) -> bool:
         nodes = self.nodes
         if nodes.layer(source) != nodes.layer(target):
-            self._problem(each, "it leads from one layer into another")
+            self._problem(each, "it leads from one layer into another",
+                          "lead it to a state of its own layer, or remove it")
         elif nodes.layer(target) < 0:
-            self._problem(each, "its layer does not exist")
+            self._problem(each, "its layer does not exist", "give its ends a layer, or remove it")
         elif not nodes.can_be_entered(target):
-            self._problem(each, f"the group {nodes.groups[~target].name} holds no state")
+            self._problem(each, f"the group {nodes.groups[~target].name} holds no state",
+                          "put a state into the group, or lead it elsewhere")
         else:
             return True
         return False

@@ -31,8 +31,8 @@ class Wiring:
         self.facing_sense = self._facing_sense(puppet.facing.follows)
         self.facing_up = self._facing_sense(puppet.facing.follows_up) if puppet.facing.kind != "mirror" else -1
 
-    def _problem(self, kind: str, id: str, text: str) -> None:
-        self.problems.append(Problem((kind, id), text))
+    def _problem(self, kind: str, id: str, text: str, mend: str = "") -> None:
+        self.problems.append(Problem((kind, id), text, mend))
 
     def _facing_sense(self, follows: str) -> int:
         place = self.places.get(("sense", follows), -1)
@@ -101,11 +101,13 @@ class Wiring:
         elif each.gesture == "sequence":
             if others:
                 return (action,)
-            self._problem("intent", each.id, "its sequence has one action; expected two or more, in order")
+            self._problem("intent", each.id, "its sequence has one action; expected two or more, in order",
+                          "add the actions that come before it")
         elif len(others) == 1 and others[0] != action:
             return (action, others[0])
         else:
-            self._problem("intent", each.id, "both its actions are expected to be two different ones")
+            self._problem("intent", each.id, "both its actions are expected to be two different ones",
+                          "choose another action beside it")
         return ()
 
 
