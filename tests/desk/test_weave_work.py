@@ -204,6 +204,7 @@ class Tables(Work):
         self.assertEqual([(each.name, each.startup, each.active, each.recovery, each.damage, each.from_control)
                           for each in view.rows],
                          [("Light swing", 8, 5, 13, 4, 9), ("Heavy slam", 20, 8, 16, 9, 35)])
+        self.assertEqual([(each.on_hit, each.on_guard) for each in view.rows], [(7, -3), (1, -9)])
         self.hand.click(view, view.heading(1))
         self.hand.click(view, view.heading(1))
         self.assertEqual([each.name for each in view.rows], ["Heavy slam", "Light swing"])

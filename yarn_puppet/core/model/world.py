@@ -14,7 +14,10 @@ TILE = 16
 
 
 class Dummy(Value, frozen=True):
-    """Something to hit, standing with its feet at x, y; pixels, y downwards. `picture` is a PNG beside the booth."""
+    """Something to hit, standing with its feet at x, y; pixels, y downwards. `picture` is a PNG beside the booth.
+
+    A blow leaves it reeling for `reels` ticks, and for `reels_guarding` one that it guards; 0 says nothing of it.
+    """
 
     name: Name
     x: Number
@@ -22,6 +25,8 @@ class Dummy(Value, frozen=True):
     width: Positive = 18.0
     height: Positive = 40.0
     picture: Annotated[str, Meta(pattern=r"^[A-Za-z0-9_-]*(\.png)?$")] = ""
+    reels: Annotated[int, Meta(ge=0, le=1000)] = 0
+    reels_guarding: Annotated[int, Meta(ge=0, le=1000)] = 0
 
 
 class World(Value, frozen=True):

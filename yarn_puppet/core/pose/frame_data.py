@@ -11,6 +11,7 @@ from ..engine.program_clips import TICK, ProgramClip
 from ..model.clips import Clip
 from ..model.graph import State
 from ..model.puppet import Puppet
+from ..model.world import Dummy, World
 from ..rules.bind import leaves
 
 MOST_TICKS = 3600
@@ -22,6 +23,8 @@ class FrameData(NamedTuple):
     is open, `recovery` after that; `cancel` the first and last tick in which a cancel window is open, counted from 1,
     or None.
 
+    `on_hit` and `on_guard` are the advantage over the dummy asked: how many ticks sooner than it the puppet is free
+    again, counted from the first tick that hits to the end of the clip; None where the dummy does not say.
     `reach` is how far in front of the pivot it hits, in pixels. `from_control` is how many ticks after the control that
     arms its quickest intent the first hit comes, None where no intent leads to it; `control` that intent's name.
     """
@@ -38,16 +41,21 @@ class FrameData(NamedTuple):
     hit_stop: int
     from_control: int | None
     control: str
+    on_hit: int | None = None
+    on_guard: int | None = None
 
 
 COLUMNS = (
     "state", "startup", "active", "recovery", "total", "cancel from", "cancel to", "reach", "damage", "hit stop",
-    "control", "ticks from control to hit",
+    "control", "ticks from control to hit", "on hit", "on guard",
 )
 
 
-def frame_data(puppet: Puppet, program: Program) -> tuple[FrameData, ...]:
-    """Every state that plays a clip with a hit window, band by band; for one that plays a spread, a row a clip."""
+def frame_data(puppet: Puppet, program: Program, world: World | None = None) -> tuple[FrameData, ...]:
+    """Every state that plays a clip with a hit window, band by band; for one that plays a spread, a row a clip. The
+    first dummy of the world that says how long it reels is asked for the advantage."""
+    dummies = world.dummies if world is not None else ()
+    asked = next((each for each in dummies if each.reels or each.reels_guarding), None)
     clips = {clip.id: clip for clip in puppet.clips}
     controls = _controls(program)
     places = {state.id: place for place, state in enumerate(program.states)}
@@ -58,7 +66,7 @@ def frame_data(puppet: Puppet, program: Program) -> tuple[FrameData, ...]:
             if clip is not None and clip.id in clips and any(window.kind == "hit" for window in clip.windows):
                 drawn = clips[clip.id]
                 name = f"{state.name} · {drawn.name}" if state.spread else state.name
-                found += _row(state, name, clip, drawn, controls.get(place))
+                found += _row(state, name, clip, drawn, controls.get(place), asked)
     return tuple(found)
 
 
@@ -77,7 +85,8 @@ def _by_band(puppet: Puppet) -> list[State]:
 
 
 def _row(
-    state: ProgramState, name: str, clip: ProgramClip, drawn: Clip, control: tuple[int, str] | None
+    state: ProgramState, name: str, clip: ProgramClip, drawn: Clip, control: tuple[int, str] | None,
+    asked: Dummy | None,
 ) -> list[FrameData]:
     """The row of a clip that a state plays; none where its hit window never opens."""
     advance = round(state.speed.fixed * TICK)
@@ -85,11 +94,15 @@ def _row(
     if not hits:
         return []
     windows = [window for window in clip.windows if window.kind == "hit"]
+    # A hit stop holds both, and so counts for neither.
+    busy = total - hits[0] - 1
     return [FrameData(
         state.id, name, hits[0], hits[-1] - hits[0] + 1, total - hits[-1] - 1, total,
         (cancels[0] + 1, cancels[-1] + 1) if cancels else None, _reach(drawn),
         max(window.damage for window in windows), max(window.hit_stop for window in windows),
         hits[0] + control[0] if control else None, control[1] if control else "",
+        asked.reels - busy if asked and asked.reels else None,
+        asked.reels_guarding - busy if asked and asked.reels_guarding else None,
     )]
 
 
@@ -160,4 +173,5 @@ def frame_data_rows(data: Iterable[FrameData]) -> Iterator[list[object]]:
     for each in data:
         cancel = each.cancel or ("", "")
         yield [each.name, each.startup, each.active, each.recovery, each.total, *cancel, each.reach, each.damage,
-               each.hit_stop, each.control, "" if each.from_control is None else each.from_control]
+               each.hit_stop, each.control,
+               *["" if number is None else number for number in (each.from_control, each.on_hit, each.on_guard)]]

@@ -29,8 +29,8 @@ def rooftop() -> World:
     ground = 11 * 16.0
     return World(
         "Rooftop", tuple(rows), 120.0, ground,
-        dummies=(Dummy("Old Thatch", 310.0, ground, 18.0, 48.0, "thatch.png"),
-                 Dummy("Young Thatch", 470.0, ground, 18.0, 48.0, "thatch.png")),
+        dummies=(Dummy("Old Thatch", 310.0, ground, 18.0, 48.0, "thatch.png", 24, 14),
+                 Dummy("Young Thatch", 470.0, ground, 18.0, 48.0, "thatch.png", 24, 14)),
     )
 
 

@@ -174,6 +174,18 @@ class Dummies:
                 painter.setBrush(theme.WELD)
                 painter.drawEllipse(QRectF(-dummy.width / 2, -dummy.height, dummy.width, dummy.height * 0.66))
             painter.restore()
+            if booth is not None and booth.dummies[number].last >= 0 and dummy.reels:
+                left = 1 - (tick - booth.dummies[number].last) / dummy.reels
+                if left > 0:
+                    self._draw_reeling(painter, QPointF(dummy.x + moved, dummy.y - dummy.height - 8), left)
+
+    def _draw_reeling(self, painter: QPainter, at: QPointF, left: float) -> None:
+        """How long it reels still, as a bar over its head that runs out."""
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(theme.with_alpha(theme.INK, 150))
+        painter.drawRoundedRect(QRectF(at.x() - 11, at.y() - 1.5, 22, 3), 1.5, 1.5)
+        painter.setBrush(theme.MOONLIGHT)
+        painter.drawRoundedRect(QRectF(at.x() - 11, at.y() - 1.5, 22 * left, 3), 1.5, 1.5)
 
 
 def wobble(age: float) -> float:

@@ -23,13 +23,16 @@ from ..showing import Showing
 ROW, HEAD = 28.0, 46.0
 Value = Callable[[FrameData], Any]
 COLUMNS: tuple[tuple[str, float, Value], ...] = (
-    ("state", 128.0, lambda each: each.name), ("startup", 62.0, lambda each: each.startup),
-    ("active", 52.0, lambda each: each.active), ("recovery", 66.0, lambda each: each.recovery),
-    ("cancel", 62.0, lambda each: each.cancel or (9999, 9999)), ("reach", 52.0, lambda each: each.reach),
-    ("damage", 60.0, lambda each: each.damage), ("hit stop", 58.0, lambda each: each.hit_stop),
-    ("control to hit", 118.0, lambda each: 9999 if each.from_control is None else each.from_control),
+    ("state", 124.0, lambda each: each.name), ("startup", 56.0, lambda each: each.startup),
+    ("active", 48.0, lambda each: each.active), ("recovery", 64.0, lambda each: each.recovery),
+    ("cancel", 58.0, lambda each: each.cancel or (9999, 9999)), ("reach", 50.0, lambda each: each.reach),
+    ("damage", 58.0, lambda each: each.damage), ("hit stop", 56.0, lambda each: each.hit_stop),
+    ("on hit", 48.0, lambda each: -9999 if each.on_hit is None else each.on_hit),
+    ("on guard", 60.0, lambda each: -9999 if each.on_guard is None else each.on_guard),
+    ("control to hit", 116.0, lambda each: 9999 if each.from_control is None else each.from_control),
 )
-BAR = 110.0
+BAR = 112.0
+"""How wide the stretches of the longest clip are drawn, under its name."""
 
 
 class FrameDataView(DrawnView):
@@ -62,7 +65,8 @@ class FrameDataView(DrawnView):
         """The table as it is sorted."""
         program = self.player.recording.setup.program
         if self._made is None or self._made[0] is not program:
-            self._made = (program, frame_data(self.player.recording.setup.puppet, program))
+            setup = self.player.recording.setup
+            self._made = (program, frame_data(setup.puppet, program, setup.world))
         found = list(self._made[1])
         if self.sorted_by >= 0:
             found.sort(key=COLUMNS[self.sorted_by][2], reverse=self.backwards)
@@ -117,17 +121,15 @@ class FrameDataView(DrawnView):
         texts = [
             each.name, each.startup, each.active, each.recovery,
             f"{each.cancel[0]}–{each.cancel[1]}" if each.cancel else "—", f"{each.reach:g} px", each.damage,
-            each.hit_stop or "—",
+            each.hit_stop or "—", _signed(each.on_hit), _signed(each.on_guard),
             f"{each.control.replace('_', ' ')} + {each.from_control}" if each.from_control is not None else "—",
         ]
         x = 10.0
         for (_, wide, _), text in zip(COLUMNS, texts, strict=True):
-            theme.draw_text(painter, x, area.center().y() + 4.5, str(text), theme.font(13, strong=x < 20), theme.INK,
-                            wide - 8)
+            theme.draw_text(painter, x, area.center().y() + (1.5 if x < 20 else 4.5), str(text),
+                            theme.font(13, strong=x < 20), theme.INK, wide - 8)
             x += wide
-        room = min(BAR, area.right() - x - 8)
-        if room > 30:
-            self._draw_bar(painter, QRectF(x, area.center().y() - 4, room * each.total / longest, 8), each)
+        self._draw_bar(painter, QRectF(10, area.bottom() - 8, BAR * each.total / longest, 5), each)
 
     def _draw_bar(self, painter: QPainter, area: QRectF, each: FrameData) -> None:
         """The three stretches over each other; text says the same in the columns."""
@@ -186,3 +188,7 @@ class FrameDataView(DrawnView):
 
         choose_file(self.window(), "Write the frame data", "Tables (*.csv)", str(self.document.folder), put, ".csv",
                     f"{self.document.puppet.name} frame data")
+
+
+def _signed(number: int | None) -> str:
+    return "—" if number is None else f"{number:+d}".replace("-", "−")
