@@ -161,6 +161,8 @@ def edits(draw: some.DrawFn) -> Edit:
             p, name, [(clip.id, side) for clip, side in zip(p.clips, ("left", "right"), strict=False)])[0],
         "place clip": lambda p: spread_edits.spread_clip_placed(
             p, _some_of(p.spreads, number), _some_of(p.clips, other), other * 45.0),
+        "spread along": lambda p: spread_edits.spread_along(
+            p, _some_of(p.spreads, number), ["facing", "speed", "vx"][other % 3:][:1 + number % 2]),
         "take clip out": lambda p: spread_edits.spread_clip_taken_out(
             p, _some_of(p.spreads, number), _some_of(p.clips, other)),
         "remove spread": lambda p: spread_edits.spread_removed(p, _some_of(p.spreads, number)),

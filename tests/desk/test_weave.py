@@ -6,6 +6,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtTest import QTest
 
 from tests.desk.case import DeskCase
+from yarn_puppet.core.model.edits.graph import state_playing
 from yarn_puppet.core.model.edits.spreads import spread_added
 from yarn_puppet.core.model.graph import Spread
 from yarn_puppet.desk.weave.drawing.standing_out import Hints
@@ -248,7 +249,7 @@ class Spreads(DeskCase):
     def test_a_click_on_the_shelf_says_what_it_holds(self) -> None:
         self.assertEqual(self.window.document.selection, ("spread", self.spread.id))
         words = " ".join(part.text for part in self.page.sentence.parts)
-        self.assertTrue(words.startswith("gait spreads along facing : walk right × crouch left ×"), words)
+        self.assertTrue(words.startswith("gait spreads along the facing and… : walk right × crouch left ×"), words)
 
     def test_its_clips_are_placed_taken_out_and_put_in(self) -> None:
         self.hand.token(self.page.sentence, "place of crouch")
@@ -263,6 +264,23 @@ class Spreads(DeskCase):
         self.hand.token(self.page.sentence, "place of idle")
         self.hand.type("45")
         self.assertEqual((self.spread.along, self.spread.clips[1].place), (("speed",), (45.0,)))
+
+    def test_it_is_drawn_along_a_second_value_and_along_one_again(self) -> None:
+        self.hand.token(self.page.sentence, "along too")
+        self.hand.pick("speed")
+        self.hand.token(self.page.sentence, "place of walk too")
+        self.hand.type("90")
+        self.assertEqual(self.spread.along, ("facing", "speed"))
+        self.assertEqual([each.place for each in self.spread.clips], [(0.0, 90.0), (180.0, 0.0)])
+        self.hand.token(self.page.sentence, "add clip")
+        self.hand.pick("idle")
+        self.assertEqual(self.spread.clips[-1].place, (0.0, 0.0))
+        self.window.document.edit("play it", state_playing(self.puppet, "idle_state", self.spread.id))
+        self.steps(2)
+        self.assertEqual(self.records[-1].report.layers[0].clip, "idle")
+        self.hand.token(self.page.sentence, "along too")
+        self.hand.pick("nothing else")
+        self.assertEqual([each.place for each in self.spread.clips], [(0.0,), (180.0,), (0.0,)])
 
     def test_a_state_is_given_it_and_loses_it(self) -> None:
         self.window.document.select("state", "idle_state")

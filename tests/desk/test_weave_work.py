@@ -91,6 +91,17 @@ class Gestures(Work):
         self.steps(2)
         self.assertEqual(self.shown_state(), "Walk", "back where it was, not to the band's start")
 
+    def test_a_card_is_led_to_the_frame_of_a_group_inside_a_band(self) -> None:
+        self.show(grown_puppet())
+        frame = self.view.layout_now.band_of("combo")
+        at = QPointF(frame.seam + 2, frame.box.y + frame.box.height / 2)
+        self.hand.drag(self.view, self.card("guard"), at)
+        made = self.puppet.transitions[-1]
+        self.assertEqual((made.source, made.target), ("guard", "combo"))
+        self.hand.drag(self.view, at, self.card("parry"))
+        made = self.puppet.transitions[-1]
+        self.assertEqual((made.source, made.target), ("combo", "parry"))
+
     def test_an_umbrella_over_walking_legs_from_two_clips(self) -> None:
         bare = edits.states_removed(self.puppet, [state.id for state in self.puppet.states])
         for group in self.puppet.groups:

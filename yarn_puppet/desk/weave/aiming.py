@@ -97,7 +97,7 @@ class Aiming(WeaveGround):
         band = self.layout_now.band_at(self.at.x(), self.at.y())
         if band is None or band.group is None or self._held == ("group", band.group):
             return None
-        return band if band.folded or (self.at.x() < band.seam + 10 and band.depth == 0) else None
+        return band if band.folded or self.at.x() < band.seam + (10 if band.depth == 0 else 6) else None
 
     def _drop_band(self) -> Band | None:
         """The band that a dragged card or clip would be put into."""

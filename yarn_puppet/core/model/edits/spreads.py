@@ -47,12 +47,22 @@ def offered_spreads(puppet: Puppet) -> dict[str, tuple[tuple[str, str], ...]]:
     }
 
 
-def spread_clip_placed(puppet: Puppet, id: str, clip: str, place: float) -> Puppet:
-    """With a clip of a spread along one value at a place, put into it where it is not in it yet."""
+def spread_along(puppet: Puppet, id: str, along: Sequence[str]) -> Puppet:
+    """With a spread drawn along one value, or two. A clip keeps its places; along one that is new it is at nought."""
+    spread = find(puppet.spreads, id)
+    if spread is None or not 1 <= len(along) <= 2:
+        return puppet
+    clips = tuple(replace(each, place=(*each.place, 0.0, 0.0)[:len(along)]) for each in spread.clips)
+    return changed(puppet, "spreads", id, along=tuple(along), clips=clips)
+
+
+def spread_clip_placed(puppet: Puppet, id: str, clip: str, *place: float) -> Puppet:
+    """With a clip of a spread at a place along its values, put into it where it is not in it yet. Along values of which
+    no place is given it is at nought."""
     spread = find(puppet.spreads, id)
     if spread is None:
         return puppet
-    made = Placed(clip, (place,))
+    made = Placed(clip, (*place, 0.0, 0.0)[:len(spread.along)])
     known = any(each.clip == clip for each in spread.clips)
     clips = tuple(made if each.clip == clip else each for each in spread.clips)
     return changed(puppet, "spreads", id, clips=clips if known else (*clips, made))

@@ -19,7 +19,6 @@ def spread_sentence(document: Document, spread: Spread) -> list[Part]:
     """Each clip with its place, both of them fields."""
     puppet = document.puppet
     numbers = [(each.name, each.id) for each in (*puppet.senses, *puppet.memos) if each.type in ("int", "float")]
-    along = spread.along[0]
     used = [state.name for state in puppet.states if state.spread == spread.id]
     parts: list[Part] = [
         Token(spread.name, theme.INK, name="spread name", field=name_field(
@@ -27,9 +26,7 @@ def spread_sentence(document: Document, spread: Spread) -> list[Part]:
                 "rename spread", lambda now: changed(now, "spreads", spread.id, name=text)),
             f"seen in {', '.join(used)}" if used else "a name; no state plays it yet")),
         Word("spreads along"),
-        Token(next((name for name, id in numbers if id == along), along), theme.WOAD, name="along", field=choice_field(
-            along, [("the facing", "facing"), *numbers], lambda id: document.edit(
-                "spread along", lambda now: changed(now, "spreads", spread.id, along=(id,))))),
+        *_along(document, spread, numbers),
         Word(":"),
     ]
     for placed in spread.clips:
@@ -45,26 +42,52 @@ def spread_sentence(document: Document, spread: Spread) -> list[Part]:
     others = [(clip.name, clip.id) for clip in puppet.clips if clip.id not in held]
     parts.append(Token("+", theme.INDIGO, quiet=True, name="add clip", tip="One more clip", field=choice_field(
         "", others, lambda id: document.edit(
-            "put clip into spread", lambda now: edits.spread_clip_placed(now, spread.id, id, 0.0)))))
+            "put clip into spread", lambda now: edits.spread_clip_placed(now, spread.id, id)))))
     parts.append(remove_token(document, "remove spread", lambda now: edits.spread_removed(now, spread.id)))
+    return parts
+
+
+def _along(document: Document, spread: Spread, numbers: list[tuple[str, str]]) -> list[Part]:
+    """The one or two values it is drawn along."""
+    options = [("the facing", "facing"), *numbers]
+    names = {id: name for name, id in options}
+
+    def put(*along: str) -> None:
+        document.edit("spread along", lambda now: edits.spread_along(now, spread.id, [each for each in along if each]))
+
+    first, second = (*spread.along, "")[:2]
+    parts: list[Part] = [Token(names.get(first, first), theme.WOAD, name="along", field=choice_field(
+        first, [each for each in options if each[1] != second], lambda id: put(id, second)))]
+    others = [each for each in options if each[1] != first]
+    if second:
+        parts += [Word("and"), Token(names.get(second, second), theme.WOAD, name="along too", field=choice_field(
+            second, [*others, ("nothing else", "")], lambda id: put(first, id)))]
+    elif others:
+        parts.append(Token("and…", theme.WOAD, quiet=True, name="along too", tip="Along a second value, too",
+                           field=choice_field("", others, lambda id: put(first, id))))
     return parts
 
 
 def _placed(document: Document, spread: Spread, placed: Placed) -> list[Part]:
     clip = document.puppet.clip(placed.clip)
 
-    def put(place: float) -> None:
-        document.edit("place clip", lambda now: edits.spread_clip_placed(now, spread.id, placed.clip, place))
+    places = (*placed.place, 0.0, 0.0)[:len(spread.along)]
+    tokens: list[Part] = []
+    for number, (along, value) in enumerate(zip(spread.along, places, strict=True)):
+        def put(place: float, number: int = number) -> None:
+            there = (*places[:number], place, *places[number + 1:])
+            document.edit("place clip", lambda now: edits.spread_clip_placed(now, spread.id, placed.clip, *there))
 
-    value = placed.place[0] if placed.place else 0.0
-    if spread.along[0] == "facing":
-        said = next((side for side, at in SIDES.items() if at == value), f"{value:g}°")
-        field: Field = choice_field(said, [(side, str(at)) for side, at in SIDES.items()], lambda at: put(float(at)))
-    else:
-        said, field = f"{value:g}", number_field(value, put, -1e6, 1e6, 1)
+        if along == "facing":
+            said = next((side for side, at in SIDES.items() if at == value), f"{value:g}°")
+            field: Field = choice_field(said, [(side, str(at)) for side, at in SIDES.items()],
+                                        lambda at, put=put: put(float(at)))
+        else:
+            said, field = f"{value:g}", number_field(value, put, -1e6, 1e6, 1)
+        tokens.append(Token(said, theme.INDIGO, field, name=f"place of {placed.clip}{' too' if number else ''}"))
     name = clip.name if clip else placed.clip
     return [
-        Word(name), Token(said, theme.INDIGO, field, name=f"place of {placed.clip}"),
+        Word(name), *tokens,
         Token("×", theme.MADDER, quiet=True, name=f"take out {placed.clip}", tip=f"Take {name} out",
               action=lambda: document.edit(
                   "take clip out of spread", lambda now: edits.spread_clip_taken_out(now, spread.id, placed.clip))),
