@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from itertools import pairwise
+from math import ceil, floor
 from typing import NamedTuple
 
 from .ends import Ends, Place, Tail, bottom_port, seam_of, top_port
@@ -59,10 +60,13 @@ def route(ends: Ends, tails: Iterable[Tail]) -> tuple[Thread, ...]:
 class _Router:
     def __init__(self, ends: Ends) -> None:
         self.ends, self.layout = ends, ends.layout
-        self.used: dict[int, dict[int, str]] = {}
-        """By row, what crosses it, in steps of `SLOT`, and where each leads."""
+        self.used: dict[int, int] = {}
+        """By row, where it is crossed, in steps of `SLOT`: one bit a slot."""
+        self.own: dict[tuple[int, str], int] = {}
+        """The same, by row and where the threads lead to."""
         self.gaps: dict[int, list[tuple[float, float]]] = {}
-        self.ports: dict[tuple[str, str], Place] = {}
+        self.together: dict[tuple[int, int], list[tuple[float, float]]] = {}
+        """Where all rows from one to another can be crossed at once."""
 
     def threads(self, tails: Iterable[Tail]) -> tuple[Thread, ...]:
         made: list[Thread | _Way] = []
@@ -127,7 +131,10 @@ class _Router:
         while rows:
             free, count = self._free(rows[0]), 1
             for row in rows[1:]:
-                both = _shared(free, self._free(row))
+                stretch = (rows[0], row)
+                both = self.together.get(stretch)
+                if both is None:
+                    both = self.together[stretch] = _shared(free, self._free(row))
                 if not both:
                     break
                 free, count = both, count + 1
@@ -159,45 +166,35 @@ class _Router:
         def cost(x: float) -> float:
             return abs(x - start) + abs(x - wanted) + 0.01 * abs(x - start)
 
+        taken = self._taken(rows, tail)
         gaps = sorted(free, key=lambda gap: cost(min(max(wanted, gap[0]), gap[1])))
         for gap in gaps:
-            found = self._in_gap(rows, gap, wanted, tail)
+            found = _in_gap(gap, wanted, taken)
             if found is not None:
-                return found
+                return self._take(rows, found, tail)
         low, high = gaps[0]
         return self._take(rows, (low + high) / 2, tail)
-
-    def _in_gap(self, rows: list[int], gap: tuple[float, float], wanted: float, tail: Tail) -> float | None:
-        low, high = gap
-        centre = min(max(wanted, low), high) if high - low > 3 * SLOT else (low + high) / 2
-        steps = max(1, int((high - low) / SLOT) + 1)
-        # What crosses a row does so in slots, so that whether one is free is looked up.
-        first = round(centre / SLOT)
-        for number in range(2 * steps):
-            x = (first + (number + 1) // 2 * (1 if number % 2 else -1)) * SLOT
-            if low <= x <= high and self._is_clear(rows, x, tail):
-                return self._take(rows, x, tail)
-        return None
 
     def _slot(self, rows: range, gap: tuple[float, float], tail: Tail) -> float:
         """An x beside a seam."""
         low, high = min(gap), max(gap)
-        own = list(rows)
-        found = self._in_gap(own, (low, high), gap[0], tail)
-        return found if found is not None else self._take(own, gap[0], tail)
+        found = _in_gap((low, high), gap[0], self._taken(rows, tail))
+        return self._take(rows, found if found is not None else gap[0], tail)
 
-    def _is_clear(self, rows: Iterable[int], x: float, tail: Tail) -> bool:
-        slot, target = round(x / SLOT), tail.target
+    def _taken(self, rows: Iterable[int], tail: Tail) -> int:
+        """The slots that threads to another card cross some of these rows in, as bits."""
+        taken, target = 0, tail.target
         for row in rows:
             used = self.used.get(row)
-            if used is not None and used.get(slot, target) != target:
-                return False
-        return True
+            if used:
+                taken |= used & ~self.own.get((row, target), 0)
+        return taken
 
     def _take(self, rows: Iterable[int], x: float, tail: Tail) -> float:
-        slot = round(x / SLOT)
+        bit, target = 1 << max(0, round(x / SLOT)), tail.target
         for row in rows:
-            self.used.setdefault(row, {})[slot] = tail.target
+            self.used[row] = self.used.get(row, 0) | bit
+            self.own[row, target] = self.own.get((row, target), 0) | bit
         return x
 
     # Lanes ------------------------------------------------------------------------------------------------------
@@ -256,6 +253,27 @@ def between(source: Card, target: Card) -> tuple[Place, Place]:
         return (source.box.right, y), (target.box.x, y)
     y = source.box.y + height * 0.66
     return (source.box.x, y), (target.box.right, y)
+
+
+def _in_gap(gap: tuple[float, float], wanted: float, taken: int) -> float | None:
+    """The x of the free slot of a gap that is nearest to the one wanted."""
+    low, high = gap
+    centre = min(max(wanted, low), high) if high - low > 3 * SLOT else (low + high) / 2
+    first, last = ceil(low / SLOT), floor(high / SLOT)
+    if last < first:
+        return None
+    free = ~taken & ((1 << last + 1) - (1 << first))
+    if not free:
+        return None
+    at = max(0, round(centre / SLOT))
+    above = free >> at
+    up = (above & -above).bit_length() - 1 if above else None
+    below = free & ((1 << at) - 1)
+    down = at - below.bit_length() + 1 if below else None
+    if up is not None and (down is None or up <= down):
+        return (at + up) * SLOT
+    assert down is not None
+    return (at - down) * SLOT
 
 
 def _runs(way: _Way) -> list[Run]:
