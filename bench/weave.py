@@ -9,6 +9,7 @@ from __future__ import annotations
 import gc
 import os
 import tempfile
+import threading
 from collections.abc import Callable
 from pathlib import Path
 from statistics import median
@@ -31,10 +32,13 @@ SIZES = (100, 1000)
 TURNS = 40
 
 
-def times(work: Callable[[], object], turns: int = TURNS) -> list[float]:
-    """How long each of several turns takes, in milliseconds, sorted."""
+def times(
+    work: Callable[[], object], turns: int = TURNS, before: Callable[[], object] = lambda: None
+) -> list[float]:
+    """How long each of several turns takes, in milliseconds, sorted; `before` each, something that is not counted."""
     found = []
     for _ in range(turns):
+        before()
         start = perf_counter()
         work()
         found.append((perf_counter() - start) * 1000)
@@ -73,13 +77,24 @@ def measure(states: int, folder: Path) -> dict[str, list[float]]:
     def painted() -> None:
         view.repaint()
 
+    def quiet() -> None:
+        """Hands rest between two edits: what follows the last one in threads has ended."""
+        window.snags.refresh()
+        while window.player.busy or len(threading.enumerate()) > 1:
+            QApplication.processEvents()
+
     for _ in range(5):
         played()
     found["a tick on show"] = times(played, 120)
     found["a paint"] = times(painted, 120)
     names = iter(range(10_000))
     found["an edit on show"] = times(lambda: shown(window, lambda: window.document.edit(
-        "rename", lambda now: edits.state_changed(now, "s5", name=f"Renamed {next(names)}"))), 12)
+        "rename", lambda now: edits.state_changed(now, "s5", name=f"Renamed {next(names)}"))), 40, quiet)
+    found["a state added on show"] = times(lambda: shown(window, lambda: window.document.edit(
+        "add", lambda now: edits.state_added(now, f"New {next(names)}", None, now.groups[0].id, 3, "body")[0])), 40,
+        quiet)
+    found["an edit right after another"] = times(lambda: shown(window, lambda: window.document.edit(
+        "rename", lambda now: edits.state_changed(now, "s5", name=f"Renamed {next(names)}"))), 40)
     found["a card selected"] = times(lambda: shown(window, lambda: window.document.select(
         "state", f"s{next(names) % states}")), 20)
     window.files.drop_edits()

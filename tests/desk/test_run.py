@@ -10,6 +10,7 @@ from PyQt6.QtTest import QTest
 
 from tests.desk.case import DeskCase
 from yarn_puppet.core.model.edits import graph as edits
+from yarn_puppet.core.model.edits import wiring as wiring_edits
 from yarn_puppet.core.model.events import Rule
 from yarn_puppet.core.takes.recording import run_again
 from yarn_puppet.demo import DEMO_TAKE
@@ -158,6 +159,20 @@ class Trace(Run):
         runs = window_runs(self.records, "pole", 0, 200)
         self.assertEqual([(run.first, run.last) for run in runs], [(145, 151)], "five ticks, and two of hit stop")
         self.assertEqual(values(self.records, "action:guard", 156, 159), [0.0, 0.0, 1.0, 1.0])
+
+    def test_a_threshold_that_conditions_read_has_a_lane(self) -> None:
+        puppet, id = wiring_edits.threshold_added(self.puppet, "speed", 60.0, 20.0)
+        name = puppet.thresholds[0].name
+        self.window.document.edit("threshold", edits.transition_changed(
+            puppet, "idle_to_walk", when=f"{id} or move_x != 0"))
+        self.settle()
+        self.hold(Qt.Key.Key_Right, 30)
+        lanes = {lane.label for lane in lanes_of(self.puppet, self.player.recording.setup.program)}
+        self.assertIn(name.replace("_", " "), lanes)
+        told = values(self.records, f"threshold:{id}", 0, 60)
+        speeds = values(self.records, "sense:speed", 0, 60)
+        self.assertEqual({on for on, speed in zip(told, speeds, strict=True) if speed < 20}, {0.0})
+        self.assertEqual({on for on, speed in zip(told, speeds, strict=True) if speed > 60}, {1.0})
 
     def test_a_click_on_an_exit_selects_its_transition(self) -> None:
         self.load_take()

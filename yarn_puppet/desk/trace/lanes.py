@@ -40,7 +40,8 @@ class Flag(NamedTuple):
 
 
 def lanes_of(puppet: Puppet, program: Program) -> tuple[Lane, ...]:
-    """States, the actions that intents listen to, the senses and memos that conditions read, windows, moments."""
+    """States, the actions that intents listen to, the senses, memos and thresholds that conditions read, windows,
+    moments."""
     lanes = [Lane("states", layer.id, "state" if number == 0 else layer.name)
              for number, layer in enumerate(puppet.layers)]
     listened = {intent.action for intent in puppet.intents}
@@ -54,6 +55,8 @@ def lanes_of(puppet: Puppet, program: Program) -> tuple[Lane, ...]:
     for place, memo in enumerate(puppet.memos):
         if ("memo", place) in read and memo.type != "choice":
             lanes.append(Lane("steps" if memo.type == "bool" else "curve", f"memo:{memo.id}", memo.name, 0, 8))
+    lanes += [Lane("steps", f"threshold:{each.id}", each.name.replace("_", " "))
+              for place, each in enumerate(puppet.thresholds) if ("threshold", place) in read]
     names = dict.fromkeys(
         (window.kind, window.name) for clip in puppet.clips for window in clip.windows
     )
@@ -93,7 +96,7 @@ def values(records: Sequence[Record], key: str, first: int, last: int) -> list[f
         elif kind == "action":
             found.append(float(record.inputs.down[place]))
         else:
-            value = record.report.senses[place] if kind == "sense" else record.report.memos[place]
+            value = getattr(record.report, f"{kind}s")[place]
             found.append(float(value) if isinstance(value, int | float) else 0.0)
     return found
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ...core.model.puppet import Puppet
-from .sentences.conditions import term_texts
+from .sentences.conditions import Terms
 
 Found = tuple[str, str, str, str]
 """Kind, id, what is shown, and a remark."""
@@ -25,8 +25,9 @@ def found(puppet: Puppet) -> list[Found]:
         ("state", playing[id], f"{name}", f"clip of {names.get(playing[id], playing[id])}")
         for id, name in clips.items() if id in playing and name != names.get(playing[id])
     ]
+    terms = Terms(puppet)
     for each in puppet.transitions:
-        words = " + ".join(text for _, text, _ in term_texts(each.when, puppet)) or "always"
+        words = terms.words(each.when)
         if each.leave.kind == "in a window":
             words += f" + {each.leave.window} window"
         ends = f"{names.get(each.source, each.source)} → {names.get(each.target, each.target)}"

@@ -47,6 +47,7 @@ class WeaveGround(DrawnView):
         self.showing = showing or Showing(document)
         self.picture = WeavePicture(document, player, art, snags)
         self._made: tuple[tuple[object, ...], Layout] | None = None
+        self._ordered: tuple[tuple[_Same, _Same], _Same] | None = None
         self._room = 400.0
         self.at = QPointF()
         """Where the mouse is."""
@@ -79,13 +80,23 @@ class WeaveGround(DrawnView):
     def layout_now(self) -> Layout:
         """Where everything stands."""
         showing, puppet = self.showing, self.document.puppet
-        # States and groups that are the same tuples as before stand where they stood: no need to compare one by one.
-        key = (_Same(puppet.states), _Same(puppet.groups), float(self.width()), self._room, showing.size,
-               showing.layer, showing.folded)
+        key = (self._order, float(self.width()), self._room, showing.size, showing.layer, showing.folded)
         if self._made is None or self._made[0] != key:
             made = lay_out(puppet, float(self.width()), self._room, showing.size, showing.layer, showing.folded)
             self._made = (key, made)
         return self._made[1]
+
+    @property
+    def _order(self) -> object:
+        """All of the puppet that says where cards stand. Most edits leave it as it was, and so all cards."""
+        puppet = self.document.puppet
+        key = (_Same(puppet.states), _Same(puppet.groups))
+        if self._ordered is None or self._ordered[0] != key:
+            order = (tuple([(each.id, each.layer, each.group, each.place) for each in puppet.states]),
+                     tuple([(each.id, each.layer, each.group) for each in puppet.groups]))
+            same = self._ordered is not None and self._ordered[1].it == order
+            self._ordered = (key, self._ordered[1] if same and self._ordered else _Same(order))
+        return self._ordered[1]
 
     def show_card(self, state: str) -> None:
         """Ask for a card to be scrolled to."""

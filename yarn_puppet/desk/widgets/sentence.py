@@ -90,8 +90,9 @@ class _Flow(QLayout):
     """Lays its items out like the words of a text."""
 
     def __init__(self, parent: QWidget) -> None:
-        super().__init__(parent)
         self._items: list[QLayoutItem] = []
+        self._heights: dict[int, int] = {}
+        super().__init__(parent)
 
     def addItem(self, item: QLayoutItem | None) -> None:
         self._items.append(item)
@@ -109,7 +110,14 @@ class _Flow(QLayout):
         return True
 
     def heightForWidth(self, width: int) -> int:
-        return self._place(QRect(0, 0, width, 0), move=False)
+        # Qt asks many times for one sentence.
+        if width not in self._heights:
+            self._heights[width] = self._place(QRect(0, 0, width, 0), move=False)
+        return self._heights[width]
+
+    def invalidate(self) -> None:
+        self._heights.clear()
+        super().invalidate()
 
     def setGeometry(self, rect: QRect) -> None:
         super().setGeometry(rect)
@@ -179,6 +187,8 @@ class Sentence(QWidget):
             widget.hide()
             widget.deleteLater()
         self._parts = list(parts)
+        # Laid out once all of it is there, not word by word.
+        self._flow.setEnabled(False)
         for part in self._parts:
             widget = self._word(part) if isinstance(part, Word) else TokenButton(part, self)
             self._flow.addWidget(widget)
@@ -188,6 +198,7 @@ class Sentence(QWidget):
                 focused = None
         if focused is not None and self.fallback is not None:
             self.fallback.setFocus()
+        self._flow.setEnabled(True)
         self._flow.invalidate()
         self.updateGeometry()
         self.setMinimumHeight(self._flow.heightForWidth(max(120, self.width())))

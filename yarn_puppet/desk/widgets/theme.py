@@ -111,9 +111,13 @@ def elided(text: str, of: QFont, width: float) -> str:
 
 def tint(color: QColor, share: float, ground: QColor = PAPER) -> QColor:
     """`color` mixed into `ground`; a share of 1 is the colour itself."""
-    return QColor(
-        *(round(a * share + b * (1 - share)) for a, b in zip(color.getRgb()[:3], ground.getRgb()[:3], strict=True))
-    )
+    return QColor.fromRgb(_mixed(color.rgb(), share, ground.rgb()))
+
+
+@lru_cache(maxsize=4096)
+def _mixed(color: int, share: float, ground: int) -> int:
+    both = zip(QColor.fromRgb(color).getRgb()[:3], QColor.fromRgb(ground).getRgb()[:3], strict=True)
+    return QColor(*(round(a * share + b * (1 - share)) for a, b in both)).rgb()
 
 
 def with_alpha(color: QColor, alpha: int) -> QColor:

@@ -19,7 +19,7 @@ from ..placing.ends import Ends, Tail
 from ..placing.layout import Band, Card, Layout
 from ..placing.routing import between, neighbours
 from ..placing.sizes import DOTS
-from ..sentences.conditions import term_texts
+from ..sentences.conditions import Terms
 from . import cards, threads
 from .standing_out import Focus, Hints, StandingOut
 
@@ -35,6 +35,8 @@ class WeavePicture(StandingOut):
         self._kept: tuple[object, ...] = ()
         """Holds on to what the key tells apart by identity, so that no other value can take its place."""
         self._labels: tuple[object, dict[str, str]] = (None, {})
+        self._terms = Terms(document.puppet)
+        self._colors: tuple[object, dict[str | None, QColor]] = (None, {})
 
     # Drawing ----------------------------------------------------------------------------------------------------
 
@@ -91,6 +93,8 @@ class WeavePicture(StandingOut):
         cards.draw_spare(painter, QRectF(*layout.spare), not layout.bands, hints.over_spare)
         for thread in self.at_rest(layout, hints.grown, seen):
             threads.draw_thread(painter, thread, theme.tint(self._color(thread.target), 0.55), 1.1, True)
+        tails: threads.Tails = {}
+        dimmed: threads.Tails = {}
         rows = [row for row in layout.rows if row.bottom + 30 > seen.top() and row.top - 10 < seen.bottom()]
         for row in rows:
             for card, other in zip(row.cards, row.cards[1:], strict=False):
@@ -100,15 +104,18 @@ class WeavePicture(StandingOut):
                 painter.setOpacity(0.38 if dim else 1.0)
                 if card.state not in active:
                     self._draw_card(painter, layout, card, None, card.state in hints.targets)
-                self._draw_tails(painter, ends.tails(card.state))
+                self._gather(dimmed if dim else tails, ends.tails(card.state))
+        painter.setOpacity(0.38)
+        threads.draw_tails(painter, dimmed)
         painter.setOpacity(1.0)
         for band in layout.bands:
             if band.group is not None and not band.folded and seen.intersects(QRectF(*band.box)):
-                self._draw_tails(painter, ends.tails(band.group))
+                self._gather(tails, ends.tails(band.group))
+        threads.draw_tails(painter, tails)
 
-    def _draw_tails(self, painter: QPainter, tails: tuple[Tail, ...]) -> None:
+    def _gather(self, into: threads.Tails, tails: tuple[Tail, ...]) -> None:
         for tail in tails:
-            threads.draw_tail(painter, tail, self._color(tail.target))
+            into.setdefault(self._color(tail.target).rgb(), []).append(threads.tail_line(tail))
 
     def _draw_short(
         self, painter: QPainter, layout: Layout, ends: Ends, one: Card, other: Card, focus: Focus
@@ -189,20 +196,26 @@ class WeavePicture(StandingOut):
 
     def _color(self, node: str | None) -> QColor:
         """The colour of the band that a state or group is in."""
-        group = self.index.groups.get(self.index.outermost(node or "") or "")
-        return theme.THREADS[group.thread] if group is not None else theme.FAINT
+        index, key = self.index, (self.index, theme.edition())
+        if self._colors[0] != key:
+            self._colors = (key, {})
+        known = self._colors[1].get(node)
+        if known is None:
+            group = index.groups.get(index.outermost(node or "") or "")
+            known = self._colors[1][node] = theme.THREADS[group.thread] if group is not None else theme.FAINT
+        return known
 
     def label(self, id: str) -> str:
         """What a transition waits for, in words."""
         index = self.index
         if self._labels[0] is not index:
-            self._labels = (index, {})
+            self._labels, self._terms = (index, {}), Terms(self.document.puppet)
         labels = self._labels[1]
         if id not in labels:
             transition = index.transitions.get(id)
             if transition is None:
                 return ""
-            words = [text for _, text, _ in term_texts(transition.when, self.document.puppet)]
+            words = [text for _, text, _ in self._terms.of(transition.when)]
             if transition.leave.kind == "in a window":
                 words.append(f"{transition.leave.window} window")
             elif transition.leave.kind == "after":

@@ -61,8 +61,10 @@ class StandingOut:
 
     def ends(self, layout: Layout) -> Ends:
         """Where threads begin and end in this layout."""
-        if self._ends is None or self._ends.layout is not layout or self._ends.of_puppet is not self.document.puppet:
-            self._ends = Ends(self.document.puppet, layout)
+        puppet = self.document.puppet
+        # In one layout every node is where it was, and what leads where is in the transitions.
+        if self._ends is None or self._ends.layout is not layout or self._ends.transitions is not puppet.transitions:
+            self._ends = Ends(puppet, layout)
         return self._ends
 
     def focus(self, layout: Layout, hints: Hints) -> Focus:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from itertools import pairwise
 from math import atan2, cos, sin
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPolygonF
 
 from ...widgets import theme
@@ -15,11 +15,21 @@ from ..placing.routing import Thread
 ROUND = 5.0
 
 
-def draw_tail(painter: QPainter, tail: Tail, color: QColor) -> None:
-    """A transition at rest: a short end in the colour of the band it leads to."""
-    painter.setPen(theme.pen(color, 1.8))
-    painter.drawLine(QPointF(tail.start[0], tail.start[1] + (1.5 if tail.end[1] > tail.start[1] else 0)),
-                     QPointF(*tail.end))
+Tails = dict[int, list[QLineF]]
+"""Transitions at rest, by the colour of the band that they lead to."""
+
+
+def tail_line(tail: Tail) -> QLineF:
+    """A transition at rest: a short end."""
+    (x, y), (end_x, end_y) = tail.start, tail.end
+    return QLineF(x, y + 1.5 if end_y > y else y, end_x, end_y)
+
+
+def draw_tails(painter: QPainter, tails: Tails) -> None:
+    """All of one colour at once: there may be thousands."""
+    for color, lines in tails.items():
+        painter.setPen(theme.pen(QColor.fromRgb(color), 1.8))
+        painter.drawLines(lines)
 
 
 def draw_short(painter: QPainter, points: tuple[Place, ...], color: QColor) -> None:

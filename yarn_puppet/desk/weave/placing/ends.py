@@ -32,7 +32,7 @@ class Ends:
     """What the threads of a puppet hang on in one layout."""
 
     def __init__(self, puppet: Puppet, layout: Layout) -> None:
-        self.layout, self.of_puppet = layout, puppet
+        self.layout, self.transitions = layout, puppet.transitions
         self.parents = {node.id: node.group for node in puppet.nodes}
         self.of_source: dict[str, list[Transition]] = {}
         self.into: dict[str, list[Transition]] = {}

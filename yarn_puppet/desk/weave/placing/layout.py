@@ -165,6 +165,8 @@ def lay_out(
     sizes = (size,) if size is not None else SIZES
     # The last size is what there is, however high it gets: side by side only if all of it is seen then.
     for each in sizes[:-1]:
+        if sorter.least_height(width, each, folded) > height * ENOUGH:
+            continue
         enough = height * ENOUGH if each is not CARDS else height
         for paired, limit in ((False, height), (True, enough)):
             made = _Page(sorter, width, each, paired, folded).laid_out(limit)
@@ -191,6 +193,11 @@ class _Sorted:
                 self.states.setdefault(state.group if state.group in groups else None, []).append(state)
         for group in groups.values():
             self.groups.setdefault(group.group if group.group in groups else None, []).append(group)
+
+    def least_height(self, width: float, size: Size, folded: frozenset[str]) -> float:
+        """What the cards take at least, were they all in one band: for very many it need not be tried."""
+        count = sum(len(states) for group, states in self.states.items() if group not in folded)
+        return count // max(1, int(width / (size.width + size.gap))) * size.height
 
     def blocks(self, group: str | None, size: Size) -> list[Block]:
         """What flows in a group: the groups inside it, then its own states."""

@@ -12,22 +12,32 @@ from ....core.rules.tree import Read, Type, conjuncts, reads
 from ...widgets.parts import Suggestion
 
 
-def term_texts(when: str, puppet: Puppet) -> list[tuple[str, str, str]]:
-    """The terms of a stored condition: each as stored, in words, and the kind of what it reads first."""
-    if not when.strip():
-        return []
-    try:
-        tree = parse(when, scope_by_id(puppet))
-    except ConditionError:
-        return [(when, when, "broken")]
-    names = {node.id: node.name for node in puppet.nodes}
-    found = []
-    for term in conjuncts(tree):
-        first = next(iter(reads(term)), None)
-        kind = first.symbol.kind if isinstance(first, Read) else "window" if first else "built-in"
-        text = when[term.span[0]: term.span[1]]
-        found.append((f"({text})" if " or " in text else text, phrase(term, names), kind))
-    return found
+class Terms:
+    """Reads the conditions of one puppet: what they can name is looked up once for all of them."""
+
+    def __init__(self, puppet: Puppet) -> None:
+        self.scope = scope_by_id(puppet)
+        self.names = {node.id: node.name for node in puppet.nodes}
+
+    def of(self, when: str) -> list[tuple[str, str, str]]:
+        """The terms of a stored condition: each as stored, in words, and the kind of what it reads first."""
+        if not when.strip():
+            return []
+        try:
+            tree = parse(when, self.scope)
+        except ConditionError:
+            return [(when, when, "broken")]
+        found = []
+        for term in conjuncts(tree):
+            first = next(iter(reads(term)), None)
+            kind = first.symbol.kind if isinstance(first, Read) else "window" if first else "built-in"
+            text = when[term.span[0]: term.span[1]]
+            found.append((f"({text})" if " or " in text else text, phrase(term, self.names), kind))
+        return found
+
+    def words(self, when: str) -> str:
+        """A stored condition in words."""
+        return " + ".join(text for _, text, _ in self.of(when)) or "always"
 
 
 def wrong(text: str, puppet: Puppet, expected: Type = "bool", longest: int = LONGEST_CONDITION) -> str | None:

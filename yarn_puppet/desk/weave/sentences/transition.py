@@ -16,7 +16,7 @@ from ...session.document import Document
 from ...session.player import Player
 from ...widgets import theme
 from ...widgets.parts import Field, Part, Token, Word, choice_field, number_field
-from .conditions import explained, term_suggestions, term_texts, used_windows, wrong
+from .conditions import Terms, explained, term_suggestions, used_windows, wrong
 from .tokens import remove_token
 
 
@@ -68,7 +68,7 @@ def _order(document: Document, each: Transition, count: int, change: Callable[..
 def _condition(document: Document, each: Transition, player: Player | None) -> list[Part]:
     """One token a term; an empty text removes the term. A last token adds one."""
     puppet = document.puppet
-    terms = term_texts(each.when, puppet)
+    terms = Terms(puppet).of(each.when)
     suggestions = term_suggestions(puppet)
 
     def room(number: int) -> int:

@@ -15,7 +15,7 @@ from ...widgets import theme
 from ...widgets.view import DrawnView, distance
 from ..placing.layout import lay_out
 from ..placing.sizes import DOTS
-from ..sentences.conditions import term_texts
+from ..sentences.conditions import Terms
 from ..showing import Index, Showing
 
 HEAD, SIDE = 92.0, 116.0
@@ -195,13 +195,13 @@ class CrossingsView(DrawnView):
             painter.drawText(inner, Qt.AlignmentFlag.AlignCenter, str(first.order) + ("+" if len(found) > 1 else ""))
 
     def _draw_ends(self, painter: QPainter, state: str, y: float, through: list[Way]) -> None:
-        names = {node.id: node.name for node in self.document.puppet.nodes}
+        names, terms = {node.id: node.name for node in self.document.puppet.nodes}, Terms(self.document.puppet)
         x = theme.draw_text(painter, 10, y, "What ends ", theme.font(13), theme.QUIET)
         theme.draw_text(painter, x, y, names[state], theme.font(13, strong=True), theme.INK)
         for number, way in enumerate(self.ways_out(state)):
             y += LINE
             each = way.transition
-            words = " + ".join(text for _, text, _ in term_texts(each.when, self.document.puppet)) or "always"
+            words = terms.words(each.when)
             if each.leave.kind != "any time":
                 words += f" · {each.leave.window + ' window' if each.leave.kind == 'in a window' else each.leave.kind}"
             owner = "" if way.owner == state else f" · through {names.get(way.owner, way.owner)}"
@@ -252,7 +252,7 @@ class CrossingsView(DrawnView):
             return f"{names[source]} does not go to {names[target]}"
         lines = []
         for way in ways:
-            words = " + ".join(text for _, text, _ in term_texts(way.transition.when, self.document.puppet)) or "always"
+            words = Terms(self.document.puppet).words(way.transition.when)
             through = "" if way.owner == source else f", through {names.get(way.owner, way.owner)}"
             lines.append(f"{names[source]} → {names[target]}: {words}{through}, tried {way.order}.")
         return "\n".join(lines)
