@@ -6,7 +6,6 @@ the two sizes is what counts, since machines differ.
 
 from __future__ import annotations
 
-import gc
 import os
 import tempfile
 import threading
@@ -14,6 +13,7 @@ from collections.abc import Callable
 from pathlib import Path
 from statistics import median
 from time import perf_counter
+from typing import NamedTuple
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
@@ -29,20 +29,14 @@ from yarn_puppet.desk.weave.placing.layout import lay_out
 from yarn_puppet.desk.weave.placing.routing import route
 
 SIZES = (100, 1000)
-TURNS = 40
 
 
-def times(
-    work: Callable[[], object], turns: int = TURNS, before: Callable[[], object] = lambda: None
-) -> list[float]:
-    """How long each of several turns takes, in milliseconds, sorted; `before` each, something that is not counted."""
-    found = []
-    for _ in range(turns):
-        before()
-        start = perf_counter()
-        work()
-        found.append((perf_counter() - start) * 1000)
-    return sorted(found)
+class Work(NamedTuple):
+    """What is measured: some work, how often, and what goes before each turn without being counted."""
+
+    does: Callable[[], object]
+    turns: int
+    before: Callable[[], object] = lambda: None
 
 
 def said(found: list[float]) -> str:
@@ -50,32 +44,28 @@ def said(found: list[float]) -> str:
     return f"p50 {median(found):7.2f}  p95 {found[len(found) * 95 // 100]:7.2f} ms"
 
 
-def measure(states: int, folder: Path) -> dict[str, list[float]]:
-    """All figures of one size."""
+def works(states: int, folder: Path) -> dict[str, Work]:
+    """All that is measured of one size."""
     puppet = large_puppet(states)
     path = folder / f"{states}.puppet.json"
     save_puppet(puppet, path)
     layout = lay_out(puppet, 762)
-    found = {
-        "layout": times(lambda: lay_out(puppet, 762), 10),
-        "routing of one card": times(lambda: route_of(puppet, layout, ["s1"]), 20),
-        "routing of a page": times(lambda: route_of(puppet, layout, list(layout.cards)[:100]), 5),
-        "routing of all": times(lambda: route_of(puppet, layout, list(layout.cards)), 3),
-    }
     window = Window()
     window.resize(1280, 800)
     window.show()
-    found["opening"] = times(lambda: shown(window, lambda: window.files.load(path)), 3)
+    window.files.load(path)
     view = window.page("Weave").view
     window.player.restart()
     window.player.pause()
+    names = iter(range(100_000))
 
     def played() -> None:
         window.player.step(1)
         QApplication.processEvents()
 
-    def painted() -> None:
-        view.repaint()
+    def opened() -> None:
+        window.files.drop_edits()
+        shown(lambda: window.files.load(path))
 
     def quiet() -> None:
         """Hands rest between two edits: what follows the last one in threads has ended."""
@@ -83,26 +73,42 @@ def measure(states: int, folder: Path) -> dict[str, list[float]]:
         while window.player.busy or len(threading.enumerate()) > 1:
             QApplication.processEvents()
 
+    def renamed() -> None:
+        shown(lambda: window.document.edit("rename", lambda now: edits.state_changed(
+            now, "s5", name=f"Renamed {next(names)}")))
+
+    def added() -> None:
+        shown(lambda: window.document.edit("add", lambda now: edits.state_added(
+            now, f"New {next(names)}", None, now.groups[0].id, 3, "body")[0]))
+
     for _ in range(5):
         played()
-    found["a tick on show"] = times(played, 120)
-    found["a paint"] = times(painted, 120)
-    names = iter(range(10_000))
-    found["an edit on show"] = times(lambda: shown(window, lambda: window.document.edit(
-        "rename", lambda now: edits.state_changed(now, "s5", name=f"Renamed {next(names)}"))), 40, quiet)
-    found["a state added on show"] = times(lambda: shown(window, lambda: window.document.edit(
-        "add", lambda now: edits.state_added(now, f"New {next(names)}", None, now.groups[0].id, 3, "body")[0])), 40,
-        quiet)
-    found["an edit right after another"] = times(lambda: shown(window, lambda: window.document.edit(
-        "rename", lambda now: edits.state_changed(now, "s5", name=f"Renamed {next(names)}"))), 40)
-    found["a card selected"] = times(lambda: shown(window, lambda: window.document.select(
-        "state", f"s{next(names) % states}")), 20)
-    window.files.drop_edits()
-    window.close()
-    window.deleteLater()
-    QApplication.processEvents()
-    gc.collect()
-    return found
+    return {
+        "layout": Work(lambda: lay_out(puppet, 762), 20),
+        "routing of one card": Work(lambda: route_of(puppet, layout, ["s1"]), 20),
+        "routing of a page": Work(lambda: route_of(puppet, layout, list(layout.cards)[:100]), 20),
+        "routing of all": Work(lambda: route_of(puppet, layout, list(layout.cards)), 8),
+        "a tick on show": Work(played, 120),
+        "a paint": Work(view.repaint, 120),
+        "an edit on show": Work(renamed, 40, quiet),
+        "a state added on show": Work(added, 40, quiet),
+        "an edit right after another": Work(renamed, 40),
+        "a card selected": Work(lambda: shown(lambda: window.document.select(
+            "state", f"s{next(names) % states}")), 40, quiet),
+        "opening": Work(opened, 5, quiet),
+    }
+
+
+def measured(both: tuple[Work, Work]) -> tuple[list[float], list[float]]:
+    """How long each turn took, in milliseconds, sorted. The two sizes take turns, since machines change their speed."""
+    found: tuple[list[float], list[float]] = ([], [])
+    for _ in range(both[0].turns):
+        for work, times in zip(both, found, strict=True):
+            work.before()
+            start = perf_counter()
+            work.does()
+            times.append((perf_counter() - start) * 1000)
+    return sorted(found[0]), sorted(found[1])
 
 
 def route_of(puppet, layout, nodes: list[str]) -> object:  # type: ignore[no-untyped-def]
@@ -111,11 +117,10 @@ def route_of(puppet, layout, nodes: list[str]) -> object:  # type: ignore[no-unt
     return route(ends, ends.all_tails(nodes))
 
 
-def shown(window: Window, does: Callable[[], object]) -> None:
-    """Do something, and let the window show it."""
+def shown(does: Callable[[], object]) -> None:
+    """Do something, and let the window paint it."""
     does()
     QApplication.processEvents()
-    window.page("Weave").view.repaint()
 
 
 def main() -> None:
@@ -123,11 +128,11 @@ def main() -> None:
     application = make_application()
     with tempfile.TemporaryDirectory() as folder:
         os.environ["XDG_CONFIG_HOME"] = folder
-        few, many = (measure(size, Path(folder)) for size in SIZES)
-    for name in few:
-        ratio = median(many[name]) / max(1e-6, median(few[name]))
-        print(f"{name:>20}: {SIZES[0]} states {said(few[name])}   {SIZES[1]} states {said(many[name])}"
-              f"   {ratio:5.1f} ×")
+        few, many = (works(size, Path(folder)) for size in SIZES)
+        for name in few:
+            one, other = measured((few[name], many[name]))
+            print(f"{name:>27}: {SIZES[0]} states {said(one)}   {SIZES[1]} states {said(other)}"
+                  f"   {median(other) / max(1e-6, median(one)):5.1f} ×", flush=True)
     application.quit()
 
 

@@ -57,8 +57,8 @@ class LayerPill(QAbstractButton):
 
     def sizeHint(self) -> QSize:
         wide = theme.text_width(self.layer.name, theme.font(13, strong=True))
-        bar = 40 if self.has_bar else 0
-        return QSize(int(wide) + STATE_ROOM + 32 + bar, HEIGHT)
+        bar = 28 if self.has_bar else 0
+        return QSize(int(wide) + STATE_ROOM + 28 + bar, HEIGHT)
 
     def paintEvent(self, event: object) -> None:
         painter = QPainter(self)
@@ -72,12 +72,12 @@ class LayerPill(QAbstractButton):
         ink, quiet = (theme.PAPER, theme.SEAM) if on else (theme.INK, theme.QUIET)
         x = theme.draw_text(painter, rect.x() + 10, rect.center().y() + 4.5, self.layer.name,
                             theme.font(13, strong=True), ink)
-        bar = self.has_bar and rect.right() - x > 54
-        room = rect.right() - x - 18 - (36 if bar else 0)
+        bar = self.has_bar and rect.right() - x > 44
+        room = rect.right() - x - 16 - (26 if bar else 0)
         if room > 16:
             theme.draw_text(painter, x + 8, rect.center().y() + 4.5, state, theme.font(12), quiet, room)
         if bar:
-            whole = QRectF(rect.right() - 42, rect.center().y() - 1.5, 32, 3.5)
+            whole = QRectF(rect.right() - 32, rect.center().y() - 1.5, 22, 3.5)
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(theme.with_alpha(theme.SEAM, 200))
             painter.drawRoundedRect(whole, 1.7, 1.7)
