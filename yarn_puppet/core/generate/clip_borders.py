@@ -49,10 +49,10 @@ class ClipTable:
     begins at or after it and ends in stretch i meets none.
     """
 
-    __slots__ = ("clip", "cuts", "cycle", "frames", "id", "masks", "own", "signs", "since", "told")
+    __slots__ = ("clip", "cuts", "cycle", "ends", "frames", "id", "masks", "own", "signs", "since", "told")
 
     def __init__(self, program: Program, place: int, variant: int, clip: ProgramClip) -> None:
-        self.clip, self.id, self.cycle = clip, clip.id, clip.cycle
+        self.clip, self.id, self.cycle, self.ends = clip, clip.id, clip.cycle, not clip.loops
         events = {0, clip.cycle, *(moment.at for moment in clip.moments)}
         events |= {time for window in clip.windows for time in (window.start, window.end)}
         self.cuts = sorted(events | set(clip.ends))
@@ -164,6 +164,15 @@ class StateTables:
                     (table.own[stretch] + table.signs[stretch] * (now - cuts[stretch])) / self.scale,
                     table.frames[stretch], 1.0, ticks / self.rate, loops, False, (), serial, self.weight,
                 )), table.told[stretch]
+        elif table.ends and time == table.cycle and not fresh and not hits[2] and blending is None:
+            # It stands at its end, and so does all that hangs on it.
+            ticks += 1
+            return new(LayerState, (
+                at, ticks, time, loops, False, True, table.masks[-1], serial, variant, hits, advance, None,
+            )), new(LayerReport, (
+                self.layer, self.id, self.groups, table.id, table.own[-1] / self.scale, table.frames[-1], 1.0,
+                ticks / self.rate, loops, True, (), serial, self.weight,
+            )), table.told[-1]
         clip = table.clip
         played = play(clip, time, fresh, advance)
         fired, hits = sorted_moments(played, clip, hits)

@@ -113,13 +113,16 @@ class _FastTick:
         self.playback = "playback" in program.special
         self.eased = "eased" in program.special
         self.deeds_at_moments = any(moment.deeds for clip in program.clips.values() for moment in clip.moments)
+        # Asked once a tick in place of each of them: most programs have none.
+        self.more_to_play = self.playback or self.deeds_at_moments
+        self.returning = any(memo.life for memo in program.memos)
 
     def tick(self, state: MachineState, inputs: Inputs) -> tuple[MachineState, Report]:
         """One tick. Pure: the same arguments give the same result."""
         (number, layers, actions, lives, memos, facing, remembered, events, sequences, memo_lives, held, thresholds,
          shown, shares) = state
         down, senses, landed, stopped = inputs
-        if memo_lives != self.none_living and not stopped:
+        if self.returning and memo_lives != self.none_living and not stopped:
             memos, memo_lives = self.returned(memos, memo_lives)
         actions, lives, sequences = self.controls(number, actions, lives, sequences, down, stopped)
         if events:
@@ -128,8 +131,8 @@ class _FastTick:
         if self.thresholds and not stopped:
             thresholds = passed_thresholds(self.program, senses, seen, thresholds)
         moments: list[Fired] = []
-        taken: list[Taken] = []
-        used: list[str] = []
+        taken: list[Taken] | tuple[()] = ()
+        used: list[str] | tuple[()] = ()
         stuck = False
         if landed:
             values, kept = Values(lives, down, senses, seen, facing, remembered, thresholds), Kept(
@@ -143,6 +146,7 @@ class _FastTick:
                     found = self.choosers[layer[0]](
                         layer, layers, lives, down, senses, seen, facing, remembered, thresholds)
                     if found is not None:
+                        taken, used = taken or [], used or []
                         values, kept = Values(lives, down, senses, seen, facing, remembered, thresholds), Kept(
                             actions, memos, memo_lives, held)
                         layers, values, kept, ended = self.go(place, found, layers, values, kept, taken, used)
@@ -151,13 +155,21 @@ class _FastTick:
                         stuck = stuck or ended
             if self.eased:
                 shares = eased(shares, rules_of_nodes(self.program, layers), of_windows=False)
-            if self.conditional or shown != self.all_shown:
+            if shown is not self.all_shown and shown == self.all_shown:
+                # One and the same from now on, which is told at once.
+                shown = self.all_shown
+            if self.conditional or shown is not self.all_shown:
                 shown = self.shown_on(
                     shown, layers, Values(lives, down, senses, seen, facing, remembered, thresholds))
         factors: Any = ()
         if self.one_layer and (at := layers[0][0]) >= 0:
             if stopped:
                 report, told = self.tables[at].tell(layers[0])
+            elif not self.more_to_play:
+                layer, report, told = self.tables[at].step(
+                    layers[0], lives, down, senses, seen, facing, remembered, thresholds, (), moments
+                )
+                layers = (layer,)
             else:
                 if self.playback:
                     factors = playback(self.program, 0, layers, shares)
@@ -201,7 +213,7 @@ class _FastTick:
             all_told = [told for _, _, told in stepped]
             windows = tuple([each for told in all_told for each in told.windows])
             whole, simple = of_layers(all_told)
-        if not simple or shares or held or shown != self.all_shown:
+        if not simple or shares or held or (shown is not self.all_shown and shown != self.all_shown):
             whole, reports, shares, held = self.put_together(layers, reports, windows, shares, held, shown, stopped)
         rules, move_speed, gravity, jump_height, lock_movement, lock_facing, safe = whole
         if self.facing_sense >= 0 and not lock_facing and not stopped:
@@ -216,8 +228,8 @@ class _FastTick:
             shares,
         )), new(Report, (
             number, reports, facing, senses, over(memos, held) if held else memos, thresholds,
-            () if lives == self.none_armed else armed_ids(self.program, lives), tuple(used), tuple(moments), windows,
-            rules, tuple(taken), move_speed, gravity, jump_height, lock_movement, lock_facing, safe, stuck,
+            () if lives == self.none_armed else armed_ids(self.program, lives), tuple(used) if used else (),
+            tuple(moments) if moments else (), windows, rules, tuple(taken) if taken else (), move_speed, gravity, jump_height, lock_movement, lock_facing, safe, stuck,
         ))
 
     # Steps ------------------------------------------------------------------------------------------------------
