@@ -229,7 +229,8 @@ class _FastTick:
         )), new(Report, (
             number, reports, facing, senses, over(memos, held) if held else memos, thresholds,
             () if lives == self.none_armed else armed_ids(self.program, lives), tuple(used) if used else (),
-            tuple(moments) if moments else (), windows, rules, tuple(taken) if taken else (), move_speed, gravity, jump_height, lock_movement, lock_facing, safe, stuck,
+            tuple(moments) if moments else (), windows, rules, tuple(taken) if taken else (), move_speed, gravity,
+            jump_height, lock_movement, lock_facing, safe, stuck,
         ))
 
     # Steps ------------------------------------------------------------------------------------------------------
