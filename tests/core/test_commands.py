@@ -6,6 +6,7 @@ import contextlib
 import io
 import json
 import os
+import shlex
 import subprocess
 import sys
 import tempfile
@@ -73,7 +74,8 @@ class Commands(Case):
         self.assertIn("tour", err)
 
     def test_a_reader_that_stops_early_is_no_error(self) -> None:
-        command = f"{sys.executable} -m yarn_puppet play {FIRST_STEPS} --take {DEMO_TAKE} | head -n 1"
+        run = shlex.join([sys.executable, "-m", "yarn_puppet", "play", str(FIRST_STEPS), "--take", str(DEMO_TAKE)])
+        command = f"{run} | head -n 1"
         done = subprocess.run(command, shell=True, cwd=ROOT, capture_output=True, text=True, check=False)
         self.assertEqual((done.returncode, done.stderr), (0, ""))
         self.assertEqual(json.loads(done.stdout)["tick"], 0)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+import shlex
 import subprocess
 import sys
 import tempfile
@@ -48,7 +49,7 @@ class Locks(Case):
 
 class Scripts(Case):
     def sourced(self, command: str, folder: Path) -> subprocess.CompletedProcess[str]:
-        return subprocess.run(["bash", "-c", f". {ROOT}/scripts/set-up.sh; {command}"], cwd=folder, text=True,
+        return subprocess.run(["bash", "-c", f". {shlex.quote(str(ROOT))}/scripts/set-up.sh; {command}"], cwd=folder, text=True,
                               capture_output=True, check=False)
 
     def test_once_stamped_nothing_is_installed(self) -> None:

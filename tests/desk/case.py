@@ -20,7 +20,7 @@ from yarn_puppet.core.takes.run import Record
 from yarn_puppet.demo import FIRST_STEPS
 from yarn_puppet.desk.shell.application import make_application
 from yarn_puppet.desk.shell.window import Window
-from yarn_puppet.desk.tour.hand import PATIENCE, Hand
+from yarn_puppet.desk.tour.hand import PATIENCE, Hand, typed
 
 qInstallMessageHandler(lambda kind, context, message: None)
 APPLICATION = make_application()
@@ -127,7 +127,7 @@ class DeskCase(Case):
         dialog = self.dialog("file dialog")
         line = dialog.findChild(QLineEdit, "fileNameEdit")
         line.selectAll()
-        QTest.keyClicks(line, str(path))
+        typed(line, str(path))
         if line.completer() is not None:
             line.completer().popup().hide()
         QTest.keyClick(line, Qt.Key.Key_Return)

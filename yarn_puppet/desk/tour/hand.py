@@ -18,6 +18,17 @@ PATIENCE = 60.0
 """Seconds after which something awaited is given up."""
 
 
+def typed(line: QWidget, text: str) -> None:
+    """Type a text into a line."""
+    if text.isascii():
+        QTest.keyClicks(line, text)
+        return
+    # Other scripts come from an input method, not from keys.
+    event = QInputMethodEvent()
+    event.setCommitString(text)
+    QApplication.sendEvent(line, event)
+
+
 class Hand:
     """Counts what it does: a click, a drag, a key or a typed word is one gesture each."""
 
@@ -74,13 +85,7 @@ class Hand:
         popup = self.popup()
         popup.line.selectAll()
         QTest.keyClick(popup.line, Qt.Key.Key_Delete)
-        if text.isascii():
-            QTest.keyClicks(popup.line, text)
-        else:
-            # Other scripts come from an input method, not from keys.
-            event = QInputMethodEvent()
-            event.setCommitString(text)
-            QApplication.sendEvent(popup.line, event)
+        typed(popup.line, text)
         QTest.keyClick(popup.line, Qt.Key.Key_Return)
         self.wait()
 
