@@ -49,8 +49,9 @@ class Locks(Case):
 
 class Scripts(Case):
     def sourced(self, command: str, folder: Path) -> subprocess.CompletedProcess[str]:
-        return subprocess.run(["bash", "-c", f". {shlex.quote(str(ROOT))}/scripts/set-up.sh; {command}"], cwd=folder, text=True,
-                              capture_output=True, check=False)
+        script = shlex.quote(str(ROOT / "scripts" / "set-up.sh"))
+        return subprocess.run(["bash", "-c", f". {script}; {command}"], cwd=folder, text=True, capture_output=True,
+                              check=False)
 
     def test_once_stamped_nothing_is_installed(self) -> None:
         with tempfile.TemporaryDirectory() as name:
