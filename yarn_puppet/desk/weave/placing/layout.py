@@ -188,6 +188,7 @@ class _Sorted:
         groups = {group.id: group for group in puppet.groups if group.layer == layer}
         self.states: dict[str | None, list[State]] = {}
         self.groups: dict[str | None, list[Group]] = {}
+        self.flows: dict[tuple[str | None, float, Size], list[tuple[Flowed, ...]]] = {}
         for state in puppet.states:
             if state.layer == layer:
                 self.states.setdefault(state.group if state.group in groups else None, []).append(state)
@@ -198,6 +199,14 @@ class _Sorted:
         """What the cards take at least, were they all in one band: for very many it need not be tried."""
         count = sum(len(states) for group, states in self.states.items() if group not in folded)
         return count // max(1, int(width / (size.width + size.gap))) * size.height
+
+    def flow(self, group: str | None, width: float, size: Size) -> list[tuple[Flowed, ...]]:
+        """The rows of a band of this width. Several pages are tried, and ask for the same."""
+        key = (group, width, size)
+        known = self.flows.get(key)
+        if known is None:
+            known = self.flows[key] = flowed(self.blocks(group, size), width, size)
+        return known
 
     def blocks(self, group: str | None, size: Size) -> list[Block]:
         """What flows in a group: the groups inside it, then its own states."""
@@ -245,14 +254,13 @@ class _Page:
         if group in self.folded:
             return True
         half = (self.width - BAND_GAP) / 2 - self.size.lead - RIGHT
-        return len(flowed(self.nodes.blocks(group, self.size), half, self.size)) <= 2
+        return len(self.nodes.flow(group, half, self.size)) <= 2
 
     def _shelf(self, groups: list[str | None], y: float) -> float:
         """Lay one band, or two beside each other, from y down; gives their lower edge."""
         each_width = (self.width - BAND_GAP * (len(groups) - 1)) / len(groups)
         across = [
-            [] if group in self.folded else flowed(
-                self.nodes.blocks(group, self.size), each_width - self.size.lead - RIGHT, self.size)
+            [] if group in self.folded else self.nodes.flow(group, each_width - self.size.lead - RIGHT, self.size)
             for group in groups
         ]
         first, size = len(self.rows), self.size
