@@ -8,12 +8,14 @@ from msgspec.structs import replace
 
 from tests.core.test_demo_promises import presses
 from tests.helpers import Case, Press, demo_puppet, demo_setup, run
-from yarn_puppet.core.booth.booth import SENSES, BoothState, booth_senses
-from yarn_puppet.core.booth.mover import Body, Moving, move
+from yarn_puppet.core.booth.body import Body, Moving, Wish
+from yarn_puppet.core.booth.booth import BoothState
+from yarn_puppet.core.booth.mover import move
+from yarn_puppet.core.booth.senses import SENSES, told
 from yarn_puppet.core.model.clips import Box
 from yarn_puppet.core.model.edits.boxes import box_added
-from yarn_puppet.core.model.starter import BOOTH_SENSES
-from yarn_puppet.core.model.wiring import Mover
+from yarn_puppet.core.model.mover import Mover
+from yarn_puppet.core.model.starter import BOOTH_SENSES, MORE_SENSES
 from yarn_puppet.core.model.world import TILE, Dummy, World
 from yarn_puppet.core.pose.place import placed
 from yarn_puppet.core.takes.run import Record, Setup, set_up
@@ -32,10 +34,8 @@ def walked(wanted: list[int], mover: Mover | None = None, world: World = FLAT, *
     """The body after each tick of walking in the wanted directions."""
     body, found = Body(world.start_x, world.start_y, 0.0, 0.0, True, False, 0.0), []
     for each in wanted:
-        body = move(world, mover or Mover(), body, each, Moving(values.get("factor", 1.0),
-        locked=bool(values.get("locked"))),
-                    False,
-                    1 / RATE)
+        body = move(world, mover or Mover(), body, Wish(each),
+                    Moving(values.get("factor", 1.0), locked=bool(values.get("locked"))), 1 / RATE)
         found.append(body)
     return found
 
@@ -51,7 +51,7 @@ class Walking(Case):
 
     def test_locked_on_the_ground_it_stands_at_once(self) -> None:
         body = walked([1] * 30)[-1]
-        locked = move(FLAT, Mover(), body, 1, Moving(locked=True), False, 1 / RATE)
+        locked = move(FLAT, Mover(), body, Wish(1), Moving(locked=True), 1 / RATE)
         self.assertEqual((locked.vx, locked.x), (0.0, body.x))
 
     def test_a_wall_blocks_and_is_sensed_only_while_pushed(self) -> None:
@@ -107,13 +107,20 @@ class Jumping(Case):
 
 class Senses(Case):
     def test_they_say_what_the_body_does(self) -> None:
-        state = booth(run(demo_setup(), [], 1)[0])
-        moving = state._replace(body=Body(0.0, 0.0, -30.0, -120.0, False, True, 0.5))
-        self.assertEqual(dict(zip(SENSES, booth_senses(moving, -1), strict=True)), {
-            "grounded": False, "speed": 30.0, "vx": -30.0, "vy": 120.0, "move_x": -1, "blocked": True,
-            "fall_time": 0.5, "hit_landed": False,
+        body = Body(100.0, 40.0, -30.0, -120.0, False, True, 0.5)
+        news = (True, False, True)
+        found = dict(zip(SENSES, (-1, 0, *told(FLAT, Mover(), body, 10800.0, 3, news)), strict=True))
+        self.assertEqual(found, {
+            "move_x": -1, "move_y": 0, "grounded": False, "speed": 30.0, "vx": -30.0, "vy": 120.0, "blocked": True,
+            "fall_time": 0.5, "footing": False, "on_slope": False, "on_ladder": False, "ladder_above": False,
+            "at_ledge": False, "ledge_side": "none", "in_water": False, "water_depth": 0.0, "headroom": 160.0,
+            "bumped_head": False, "zone": "", "yaw_rate": 10800.0, "health": 3, "hurt": True, "guarded": False,
+            "hit_landed": True,
         })
-        self.assertEqual([(each.id, each.type) for each in BOOTH_SENSES], list(SENSES.items()))
+
+    def test_every_one_of_them_can_be_added_to_a_puppet(self) -> None:
+        offered = {each.id: each.type for each in (*BOOTH_SENSES, *MORE_SENSES)}
+        self.assertEqual(offered, SENSES)
 
 
 class Hits(Case):

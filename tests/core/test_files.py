@@ -21,7 +21,7 @@ from yarn_puppet.core.formats.take_file import load_take, save_take
 from yarn_puppet.core.formats.writing import plain
 from yarn_puppet.core.model.edits.frames import frame_changed
 from yarn_puppet.core.model.puppet import Puppet
-from yarn_puppet.core.model.world import Take
+from yarn_puppet.core.model.take import Take
 from yarn_puppet.core.takes.recording import take_of
 from yarn_puppet.core.takes.run import Controls, controls_of
 from yarn_puppet.demo import DEMO_BOOTH, DEMO_FOLDER, DEMO_PUPPET, DEMO_TAKE, FIRST_STEPS

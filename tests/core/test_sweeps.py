@@ -7,12 +7,13 @@ from hypothesis import strategies as some
 from msgspec.structs import replace
 
 from tests.helpers import Case, clip, puppet_of, run
-from yarn_puppet.core.booth.mover import Body, Moving, move
+from yarn_puppet.core.booth.body import FREE, Body, Wish
+from yarn_puppet.core.booth.mover import move
 from yarn_puppet.core.booth.sweep import along, is_solid
 from yarn_puppet.core.booth.terrain import terrain_of
 from yarn_puppet.core.model.events import Moment
 from yarn_puppet.core.model.graph import State
-from yarn_puppet.core.model.wiring import Mover
+from yarn_puppet.core.model.mover import Mover
 from yarn_puppet.core.model.world import TILE, Dummy, World
 from yarn_puppet.core.takes.run import Record, set_up
 
@@ -47,7 +48,7 @@ class Bodies(Case):
                       gravity=speed * 10, jump_speed=speed)
         body = Body(world.start_x, world.start_y, 0.0, 0.0, False, False, 0.0)
         for wanted, jump in hands:
-            body = move(world, mover, body, wanted, Moving(), jump, 1 / rate)
+            body = move(world, mover, body, Wish(wanted, jump=jump), FREE, 1 / rate)
             inside = (body.x - 6.99, body.y - 29.99, body.x + 6.99, body.y - 0.01)
             self.assertFalse(is_solid(terrain_of(world), *inside), body)
             self.assertTrue(0 < body.x < 16 * TILE)

@@ -9,9 +9,15 @@ from ..model.puppet import Puppet
 from ..model.world import TILE, World
 from ..rules.numbers import sign
 from . import effects as bring
+from .asked import moving_of, wish_of
+from .blows import Blow, blows
+from .body import Body
+from .dummies import DummyState, at_first
 from .effects import Effect, Prop, Shake, Shot
-from .hits import NOTHING_STRUCK, DummyState, Hit, Struck, after_hits, shot_hits, window_hits
-from .mover import Body, Moving, move
+from .hits import NOTHING_STRUCK, Hit, Struck, after_hits, shot_hits, window_hits
+from .mover import at_start, move, settled
+from .pushing import Hands
+from .senses import told, turned_by
 
 WORLD_DEPTH = 400
 """Pixels below the lowest tile from which a fallen puppet is put back to its start."""
@@ -20,7 +26,9 @@ WORLD_DEPTH = 400
 class BoothState(NamedTuple):
     """The world after a tick. While `stop` is above nought a hit stop holds the puppet and the dummies.
 
-    `landed` says that a hit landed which no tick that chooses has been told of yet.
+    `told` is what it reports of the puppet, in the order of `SENSES` after the first two; `news` whether the puppet was
+    hurt, guarded a blow or landed a hit, which no tick that chooses has been told of yet. `health` is what is left of
+    the puppet's, `facing` where it faced.
     """
 
     body: Body
@@ -30,56 +38,91 @@ class BoothState(NamedTuple):
     props: tuple[Prop, ...]
     struck: Struck
     hits: tuple[Hit, ...]
-    landed: bool
+    blows: tuple[Blow, ...]
+    news: tuple[bool, bool, bool]
     shake: Shake | None
     stop: int
+    health: int
+    facing: str
+    told: tuple[Any, ...]
 
 
-def initial_booth(world: World) -> BoothState:
+NO_NEWS = (False, False, False)
+
+
+def initial_booth(world: World, puppet: Puppet) -> BoothState:
     """The world before the first tick."""
-    body = Body(world.start_x, world.start_y, 0.0, 0.0, True, False, 0.0)
-    dummies = (DummyState(0, -1, 1, 0.0, 0.0),) * len(world.dummies)
-    return BoothState(body, dummies, (), (), (), NOTHING_STRUCK, (), False, None, 0)
-
-
-SENSES = {
-    "grounded": "bool", "speed": "float", "vx": "float", "vy": "float", "move_x": "int", "blocked": "bool",
-    "fall_time": "float", "hit_landed": "bool",
-}
-"""The ids and types of what the world reports, in the order of `booth_senses`."""
-
-
-def booth_senses(state: BoothState, wanted: float) -> tuple[Any, ...]:
-    """What the world reports. Speeds in pixels a second, `fall_time` in seconds, vy upwards positive; `move_x` is the
-    side that is pushed to, however far."""
-    body = state.body
-    return (
-        body.grounded, abs(body.vx), body.vx, 0.0 - body.vy, sign(wanted), body.blocked, body.fall_time, state.landed,
+    body = at_start(world, puppet.mover)
+    dummies = tuple([at_first(dummy, world.start_x) for dummy in world.dummies])
+    health = puppet.mover.health
+    return BoothState(
+        body, dummies, (), (), (), NOTHING_STRUCK, (), (), NO_NEWS, None, 0, health, puppet.facing.start,
+        told(world, puppet.mover, body, 0.0, health, NO_NEWS),
     )
 
 
-def step(world: World, puppet: Puppet, state: BoothState, report: Report, wanted: float) -> BoothState:
+def booth_senses(state: BoothState, hands: Hands) -> tuple[Any, ...]:
+    """What the world reports, in the order of `SENSES`; docs/world.md lists it."""
+    return (sign(hands.across), sign(hands.up), *state.told)
+
+
+def step(world: World, puppet: Puppet, state: BoothState, report: Report, hands: Hands) -> BoothState:
     """The world after the puppet's tick that gave `report`."""
     moments = report.moments
     shaking, props = bring.shake(state.shake, report) if moments else state.shake, bring.props(state.props, report)
     if state.stop > 0:
         # What a hit brought about still begins; who hit and who was hit stand still.
         effects = bring.effects(puppet, state.effects, report, state.body)
-        return state._replace(effects=effects, props=props, hits=(), shake=shaking, stop=state.stop - 1)
-    jump = bool(moments) and any(fired.moment.name == "jump" and fired.moment.kind == "call" for fired in moments)
-    body = move(
-        world, puppet.mover, state.body, wanted, Moving(report.move_speed, report.gravity, report.jump_height,
-        report.lock_movement), jump, 1.0 / puppet.rate,
-    )
+        return state._replace(effects=effects, props=props, hits=(), blows=(), shake=shaking, stop=state.stop - 1)
+    mover = puppet.mover
+    body = move(world, mover, state.body, wish_of(report, hands), moving_of(report), 1.0 / puppet.rate)
     if body.y > len(world.rows) * TILE + WORLD_DEPTH:
-        body = initial_booth(world).body
+        body = at_start(world, mover)
     hits, struck = window_hits(world, puppet, state.dummies, state.struck, report, body)
     flying = state.shots
     if flying or moments:
         more, flying = shot_hits(world, state.dummies, bring.shots(world, puppet, flying, report, body))
         hits += more
+    dummies = after_hits(world, state.dummies, hits, report.tick, puppet.rate, body)
+    met: tuple[Blow, ...] = ()
+    if dummies is not state.dummies:
+        met, dummies = blows(world, puppet, dummies, report, body)
+    news, health = NO_NEWS, state.health
+    if hits or met:
+        hurting = [blow for blow in met if blow.how == "hurt"]
+        news = bool(hurting), any(blow.how == "guarded" for blow in met), bool(hits)
+        pushed = sum(blow.push for blow in met if blow.how != "safe")
+        if pushed:
+            body = body._replace(push=body.push + pushed)
+        if mover.health:
+            health = max(0, health - sum(blow.damage for blow in hurting))
+    reported = state.told
+    if (
+        body is not state.body or news is not state.news or report.facing != state.facing
+        or health != state.health or reported[YAW]
+    ):
+        reported = told(
+            world, mover, body, turned_by(state.facing, report.facing) * puppet.rate + 0.0, health, news)
+    stops = [hit.hit_stop for hit in hits] + [blow.hit_stop for blow in met if blow.how != "safe"]
     return BoothState(
-        body, after_hits(world, state.dummies, hits, report.tick, body),
-        bring.effects(puppet, state.effects, report, body), flying, props, struck, hits, bool(hits),
-        shaking, max((hit.hit_stop for hit in hits), default=0),
+        body, dummies, bring.effects(puppet, state.effects, report, body), flying, props, struck, hits, met, news,
+        shaking, max(stops, default=0), health, report.facing, reported,
     )
+
+
+def carried_over(world: World, puppet: Puppet, before: World, state: BoothState) -> BoothState:
+    """The state of a booth as one of an edited world, or of an edited puppet in it: nobody is left in a brick, and
+    dummies that are still there, by name, go on."""
+    body = settled(world, puppet.mover, state.body)
+    known = {dummy.name: each for dummy, each in zip(before.dummies, state.dummies, strict=True)}
+    dummies = tuple([known.get(dummy.name) or at_first(dummy, world.start_x) for dummy in world.dummies])
+    health = min(state.health, puppet.mover.health) if state.health else puppet.mover.health
+    return state._replace(
+        body=body, dummies=dummies, health=health, struck=NOTHING_STRUCK if world is not before else state.struck,
+        hits=() if world is not before else state.hits, blows=() if world is not before else state.blows,
+        told=told(world, puppet.mover, body, 0.0, health, state.news),
+    )
+
+
+YAW = 17
+"""The place of the turning speed in what is told."""

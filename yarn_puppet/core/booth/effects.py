@@ -10,7 +10,7 @@ from ..model.puppet import Puppet
 from ..model.world import World
 from ..pose.figure import anchor_in, place_of, standing
 from ..pose.place import Rectangle, placed
-from .mover import Body
+from .body import Body
 from .sweep import along
 from .terrain import terrain_of
 

@@ -1,4 +1,4 @@
-"""Hits in the booth: where open hit windows hit, what they meet, and how what was hit is pushed."""
+"""Hits in the booth: where open hit windows hit, and what they and projectiles meet."""
 
 from __future__ import annotations
 
@@ -9,15 +9,9 @@ from ..model.puppet import Puppet
 from ..model.world import World
 from ..pose.figure import place_of, standing
 from ..pose.place import Placed, Rectangle, placed
+from .body import Body
+from .dummies import DummyState, acted, dummy_box, struck
 from .effects import Shot
-from .mover import Body
-from .sweep import TOUCH, across
-from .terrain import terrain_of
-
-PUSHED_A_TICK = 0.25
-"""The share of the way still to go that a pushed dummy moves in one tick."""
-LEAST_PUSH = 0.05
-"""Pixels below which a push is over."""
 
 
 class Hit(NamedTuple):
@@ -36,29 +30,9 @@ class Hit(NamedTuple):
     loops: int = 0
 
 
-class DummyState(NamedTuple):
-    """How often a dummy was hit, in which tick last (-1 never), and from which side (-1 or 1).
-
-    `moved` is how far it was pushed from its place so far, `push` how far it still goes; pixels, right is positive.
-    """
-
-    hits: int
-    last: int
-    side: int
-    moved: float
-    push: float
-
-
 Struck = frozenset[tuple[str, int, int, str, int, int]]
 """(layer, visit, pass, window's name and number, dummy) of what was hit: a window hits a target once in a pass."""
 NOTHING_STRUCK: Struck = frozenset()
-
-
-def dummy_box(world: World, index: int, state: DummyState) -> Rectangle:
-    """The body box of a dummy in the world."""
-    dummy = world.dummies[index]
-    x = dummy.x + state.moved
-    return Rectangle(x - dummy.width / 2, dummy.y - dummy.height, dummy.width, dummy.height)
 
 
 def hit_rectangles(puppet: Puppet, report: Report, body: Body) -> list[tuple[str, Rectangle]]:
@@ -132,26 +106,15 @@ def shot_hits(
 
 
 def after_hits(
-    world: World, before: tuple[DummyState, ...], hits: tuple[Hit, ...], tick: int, body: Body
+    world: World, before: tuple[DummyState, ...], hits: tuple[Hit, ...], tick: int, rate: int, body: Body
 ) -> tuple[DummyState, ...]:
-    """The dummies after a tick's hits: counted, swaying away from the blow, and pushed on."""
-    if not hits and not any(each.push for each in before):
+    """The dummies after a tick: what each does, then what hits did to it."""
+    if not before:
         return before
-    dummies = [_pushed_on(world, index, each) for index, each in enumerate(before)]
+    dummies = [acted(world, index, each, tick, rate, body.x) for index, each in enumerate(before)]
     for hit in hits:
-        each = dummies[hit.dummy]
-        side = 1 if world.dummies[hit.dummy].x + each.moved >= body.x else -1
-        dummies[hit.dummy] = DummyState(each.hits + 1, tick, side, each.moved, each.push + side * hit.push)
+        dummies[hit.dummy] = struck(
+            world.dummies[hit.dummy], dummies[hit.dummy], tick, hit.damage, hit.push, body.x)
+    if all([one is other for one, other in zip(dummies, before, strict=True)]):
+        return before
     return tuple(dummies)
-
-
-def _pushed_on(world: World, index: int, state: DummyState) -> DummyState:
-    if abs(state.push) < LEAST_PUSH:
-        return state if state.push == 0.0 else state._replace(push=0.0)
-    by = state.push * PUSHED_A_TICK
-    box = dummy_box(world, index, state)
-    edge = box.x + box.width if by > 0 else box.x
-    stopped = across(terrain_of(world), edge, box.y, box.y + box.height - TOUCH, by)
-    if stopped is not None:
-        return state._replace(moved=state.moved + stopped - edge, push=0.0)
-    return state._replace(moved=state.moved + by, push=state.push - by)

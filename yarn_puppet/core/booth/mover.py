@@ -1,106 +1,159 @@
-"""The walker: acceleration, gravity and tiles. Pixels and seconds; y is downwards, so rising is a negative vy."""
+"""Moves the puppet one tick: picks the way of moving that the world and the while-rules ask for. docs/world.md."""
 
 from __future__ import annotations
 
-from math import floor, sqrt
-from typing import NamedTuple
-
-from ..model.wiring import Mover
-from ..model.world import TILE, World
-from ..rules.numbers import sign
-from .sweep import TOUCH, across, down, is_solid, up
+from ..model.mover import Mover
+from ..model.world import World
+from .body import Body, Ledge, Moving, Wish
+from .modes.above import footprint, move_from_above
+from .modes.air import move_in_air
+from .modes.ground import move_on_ground
+from .modes.ladder import ladder_at, move_on_ladder
+from .modes.ledge import felt, hanging_at, move_at_ledge, still_out_of_mind
+from .modes.step import Step
+from .modes.water import floats, is_in_water, move_in_water, surface_over
+from .slopes import lift
+from .stepping import Box, box_of, fall, got_out, is_free, slide
+from .sweep import TOUCH, down, is_solid
 from .terrain import Terrain, terrain_of
 
-
-class Body(NamedTuple):
-    """The puppet in the world, its feet at x, y. `fall_time` is the seconds since it last stood."""
-
-    x: float
-    y: float
-    vx: float
-    vy: float
-    grounded: bool
-    blocked: bool
-    fall_time: float
+LEAST_PUSH = 0.05
+"""Pixels below which a push is over."""
+PUSH_LEFT = 0.75
+"""What is left of a push after a sixtieth of a second."""
 
 
-class Moving(NamedTuple):
-    """What while-rules make of the mover's numbers: factors of its speed, of gravity and of how high it jumps."""
-
-    speed: float = 1.0
-    gravity: float = 1.0
-    jump_height: float = 1.0
-    locked: bool = False
-
-
-def move(
-    world: World, mover: Mover, body: Body, wanted: float, moving: Moving, jump: bool, dt: float
-) -> Body:
-    """One tick of walking, falling and running into tiles.
-
-    `wanted` is -1 to 1, how far it is pushed. `locked` stops a walker on the ground at once, so that it cannot slide;
-    in the air it keeps its speed. `jump` leaves the ground when it stands.
-    """
-    locked = moving.locked
-    target = 0.0 if locked else wanted * mover.walk_speed * moving.speed
-    vx = body.vx
-    if locked and body.grounded:
-        vx = 0.0
-    elif not locked or body.grounded:
-        speeding_up = abs(target) > abs(vx) and target * vx >= 0
-        step = (mover.acceleration if speeding_up else mover.deceleration) * dt
-        vx = min(target, vx + step) if vx < target else max(target, vx - step)
-    if jump and body.grounded:
-        # Twice as high needs the root of two times the speed.
-        vy = -mover.jump_speed * sqrt(max(0.0, moving.jump_height))
-    else:
-        vy = min(body.vy + mover.gravity * moving.gravity * dt, mover.fall_speed)
-        if moving.gravity < 0:
-            # What falls upwards has a limit too.
-            vy = max(vy, -mover.fall_speed)
-
+def move(world: World, mover: Mover, body: Body, wish: Wish, moving: Moving, dt: float) -> Body:
+    """The body after one tick."""
     terrain = terrain_of(world)
-    x, blocked = body.x, False
-    if vx or wanted or body.vx or not body.grounded:
-        x, blocked = _slide_across(terrain, mover, body.x, body.y, vx * dt, wanted)
-    if blocked or (x != body.x + vx * dt and vx != 0.0):
-        vx = 0.0
-    y, grounded, bumped = _slide_down(terrain, mover, x, body.y, vy * dt)
-    if grounded or bumped:
-        vy = 0.0
-    return Body(x, y, vx, vy, grounded, blocked, 0.0 if grounded else body.fall_time + dt)
+    if world.seen == "from above":
+        after = move_from_above(Step(terrain, mover, body, footprint(mover.width), wish, moving, dt))
+        return _pushed(terrain, footprint(mover.width), after, dt) if after.push else after
+    if moving.height != body.low:
+        body = _as_high(terrain, mover, body, moving.height)
+    elif (
+        body.grounded and body.mode == "ground" and not (
+            wish.across or body.vx or wish.jump or wish.drop or body.push or body.on_slope or body.bumped)
+        and not moving.mode and moving.gravity >= 0 and body.near is None
+    ):
+        # It stands, and will stand: most ticks of most takes.
+        return body if not body.blocked else body._replace(blocked=False)
+    box = box_of(mover, body.height(mover))
+    before_y = body.y
+    after = _moved(Step(terrain, mover, body, box, wish, moving, dt))
+    if after.push:
+        after = _pushed(terrain, box, after, dt)
+    return _felt(terrain, mover, box, after, body, before_y, wish.side)
 
 
-def _slide_across(
-    terrain: Terrain, mover: Mover, x: float, y: float, by: float, wanted: float
-) -> tuple[float, bool]:
-    """Where a body that moves across gets to, and whether a wall stands in the wanted direction."""
-    half = mover.width / 2
-    top, bottom = y - mover.height, y - TOUCH
-    side = 1 if by > 0 else -1
-    stopped = across(terrain, x + side * half, top, bottom, by)
-    x = x + by if stopped is None else stopped - side * half
-    if stopped is None and is_solid(terrain, x - half + TOUCH, top, x + half - TOUCH, bottom):
-        x = _pushed_out(terrain, x, half, top, bottom)
-    reach = x + sign(wanted) * (half + 0.5)
-    return x, wanted != 0 and is_solid(terrain, min(reach, x), top, max(reach, x), bottom)
+def _moved(step: Step) -> Body:
+    terrain, mover, body, box, wish, moving, _ = step
+    height = body.height(mover)
+    ledge = body.ledge or body.near
+    holds_ledge = moving.mode == "ledge" and ledge is not None and is_free(
+        terrain, box, *hanging_at(mover, box, ledge, body.x))
+    ladder = ladder_at(terrain, body.x, body.y, height, body.grounded) if moving.mode == "ladder" else None
+    surface = surface_over(terrain, body.x, body.y, mover.height)
+    swims = moving.mode == "water" and is_in_water(surface, body.y, mover.height)
+    if wish.jump or wish.drop:
+        thin = body.grounded and _on_thin(terrain, box, body)
+        holding = body.mode in ("ledge", "ladder") or holds_ledge or ladder is not None
+        if wish.drop and (thin or (holding and not body.grounded)):
+            return _air(step, False, thin)
+        if wish.jump and thin and wish.up < 0:
+            return _air(step, False, True)
+        if wish.jump and (body.grounded or body.grace > 0 or holding or (
+                body.mode == "water" and floats(surface, body.y, mover.height))):
+            return _air(step, True, False)
+    if holds_ledge and ledge is not None:
+        return move_at_ledge(step, ledge)
+    if ladder is not None:
+        return _let_go(move_on_ladder(step, ladder))
+    if swims and surface is not None:
+        return _let_go(move_in_water(step, surface))
+    if body.grounded and moving.gravity >= 0:
+        return _let_go(move_on_ground(step))
+    return _air(step, False, False)
 
 
-def _pushed_out(terrain: Terrain, x: float, half: float, top: float, bottom: float) -> float:
-    """Out of a wall that a body stands in, as where its start was put there or it has become wider."""
-    for side in (-1, 1):
-        edge = x + side * half
-        if is_solid(terrain, min(edge, x), top, max(edge, x), bottom):
-            column = floor(edge / TILE) if side > 0 else floor(edge / TILE) + 1
-            x = column * TILE - side * half
-    return x
+def _air(step: Step, jumps: bool, drops: bool) -> Body:
+    surface = surface_over(step.terrain, step.body.x, step.body.y, step.mover.height)
+    return _let_go(move_in_air(step, jumps, drops, is_in_water(surface, step.body.y, step.mover.height)))
 
 
-def _slide_down(terrain: Terrain, mover: Mover, x: float, y: float, by: float) -> tuple[float, bool, bool]:
-    """Where a body that falls or rises gets to, whether the feet stand, and whether the head met a ceiling."""
-    left, right = x - mover.width / 2 + TOUCH, x + mover.width / 2 - TOUCH
-    if by < 0:
-        ceiling = up(terrain, left, right, y - mover.height, by)
-        return (y + by, False, False) if ceiling is None else (ceiling + mover.height, False, True)
-    floor_ = down(terrain, left, right, y, by)
-    return (y + by, False, False) if floor_ is None else (floor_, True, False)
+def _let_go(body: Body) -> Body:
+    return body if body.ledge is None else body._replace(ledge=None, left=body.ledge)
+
+
+def _on_thin(terrain: Terrain, box: Box, body: Body) -> bool:
+    """Whether nothing but planks and ladders' tops holds the feet."""
+    left, right = body.x - box.half + TOUCH, body.x + box.half - TOUCH
+    return not body.on_slope and down(terrain, left, right, body.y, TOUCH, terrain.brick) is None
+
+
+def _as_high(terrain: Terrain, mover: Mover, body: Body, share: float) -> Body:
+    """As high as it is asked to be; higher only where there is room."""
+    share = max(0.2, min(1.0, share))
+    if share < body.low or is_free(terrain, box_of(mover, mover.height * share), body.x, body.y):
+        return body._replace(low=share)
+    return body
+
+
+def _pushed(terrain: Terrain, box: Box, body: Body, dt: float) -> Body:
+    """Pushed on by a blow."""
+    left = PUSH_LEFT ** (60 * dt)
+    by = body.push * (1 - left)
+    slid = slide(terrain, box, body.x, body.y, by, standing=body.grounded)
+    rest = 0.0 if slid.stopped or abs(body.push * left) < LEAST_PUSH else body.push * left
+    return body._replace(x=slid.x, y=slid.y, push=rest, cell=None)
+
+
+def _felt(
+    terrain: Terrain, mover: Mover, box: Box, after: Body, before: Body, before_y: float, side: int
+) -> Body:
+    """The body with the ledge its hands are at."""
+    near: Ledge | None = after.ledge
+    left = after.left
+    if left is not None:
+        left = still_out_of_mind(mover, after, box)
+    if near is None and terrain.has_ledges and not after.grounded and (
+        after.mode == "water" or (after.mode in ("air", "ladder") and after.vy >= 0)
+    ):
+        near = felt(terrain, mover, box, after._replace(left=left), before_y, side)
+    if near != after.near or left != after.left:
+        return after._replace(near=near, left=left)
+    return after
+
+
+def settled(world: World, mover: Mover, body: Body) -> Body:
+    """A body put out of whatever it finds itself in, as where its start was put there or the world was painted over
+    it; at the start where there is no place near."""
+    terrain = terrain_of(world)
+    if world.seen == "from above":
+        box = footprint(mover.width)
+        free = not is_solid(terrain, body.x - box.half + TOUCH, body.y - box.height + TOUCH,
+                            body.x + box.half - TOUCH, body.y - TOUCH)
+        return body if free else body._replace(x=world.start_x, y=world.start_y, cell=None)
+    box = box_of(mover, body.height(mover))
+    place = got_out(terrain, box, body.x, body.y)
+    if place is None:
+        return body._replace(x=world.start_x, y=world.start_y, vx=0.0, vy=0.0, grounded=False, ledge=None, near=None)
+    if place != (body.x, body.y):
+        body = body._replace(x=place[0], y=place[1], ledge=None, near=None)
+    if body.grounded and not fall(terrain, box, body.x, body.y, 0.0).landed:
+        # The ground was painted away under it.
+        body = body._replace(grounded=False, mode="air", on_slope=False)
+    return body
+
+
+def at_start(world: World, mover: Mover) -> Body:
+    """The body before the first tick."""
+    body = settled(world, mover, Body(world.start_x, world.start_y, 0.0, 0.0, True, False, 0.0))
+    if world.seen == "from above":
+        return body._replace(mode="above")
+    terrain = terrain_of(world)
+    box = box_of(mover, mover.height)
+    stands = fall(terrain, box, body.x, body.y, 0.0)
+    on_slope = bool(terrain.slopes) and lift(terrain, box.half, body.x, body.y) > 0
+    return body._replace(grounded=stands.landed, mode="ground" if stands.landed else "air", on_slope=on_slope,
+                         grace=mover.grace if stands.landed else 0.0)

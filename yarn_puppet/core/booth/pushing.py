@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from typing import NamedTuple
 
 from ..model.puppet import Puppet
 from ..model.wiring import AXIS_STEPS, Axis
@@ -27,10 +28,33 @@ def axis_value(axis: Axis, down: frozenset[str], steps: Mapping[str, int]) -> fl
     return float((axis.more in down) - (axis.less in down))
 
 
-def wanted_direction(puppet: Puppet, down: frozenset[str], axes: tuple[tuple[str, int], ...] = ()) -> float:
-    """-1 to 1: how far the hands push to the right. Both sides at once is neither."""
-    if puppet.mover.across is not None:
-        axis = next((each for each in puppet.axes if each.id == puppet.mover.across), None)
-        if axis is not None:
-            return axis_value(axis, down, dict(axes))
-    return float((puppet.mover.right in down) - (puppet.mover.left in down))
+class Hands(NamedTuple):
+    """What the hands ask of the mover: across and up, -1 to 1, and whether the jump's action is down."""
+
+    across: float = 0.0
+    up: float = 0.0
+    jump: bool = False
+
+
+def hands_of(puppet: Puppet, down: frozenset[str], axes: tuple[tuple[str, int], ...] = ()) -> Hands:
+    """What actions and axes ask of the mover. Both sides at once is neither."""
+    mover = puppet.mover
+    if not down and not axes:
+        return NO_HANDS
+    return Hands(
+        _wanted(puppet, mover.across, mover.left, mover.right, down, axes),
+        _wanted(puppet, mover.along, mover.down, mover.up, down, axes), mover.jump in down,
+    )
+
+
+NO_HANDS = Hands()
+
+
+def _wanted(
+    puppet: Puppet, axis: str | None, less: str, more: str, down: frozenset[str], axes: tuple[tuple[str, int], ...]
+) -> float:
+    if axis is not None:
+        found = next((each for each in puppet.axes if each.id == axis), None)
+        if found is not None:
+            return axis_value(found, down, dict(axes))
+    return float((more in down) - (less in down))

@@ -1,7 +1,6 @@
 """Sweeps through the tiles: how far something gets before it meets a solid one, at any speed.
 
-Pixels, y downwards. Past either end of a row is a wall, above and below the rows is air, so no sweep looks at more
-tiles than the world has.
+Pixels, y downwards. No sweep looks at more tiles than the world has.
 """
 
 from __future__ import annotations
@@ -9,13 +8,13 @@ from __future__ import annotations
 from math import ceil, floor
 
 from ..model.world import TILE
-from .terrain import Terrain
+from .terrain import Grid, Terrain
 
 TOUCH = 0.001
 """Pixels by which two things that touch do not overlap."""
 
 
-def _between(low: float, high: float, count: int) -> range:
+def between(low: float, high: float, count: int) -> range:
     """The tiles between two places, counted in the terrain's grid; what lies outside counts as its nearest outside."""
     first, last = floor(low / TILE) + 1, ceil(high / TILE) + 1
     if first < 0:
@@ -29,27 +28,31 @@ def _between(low: float, high: float, count: int) -> range:
     return range(first, last)
 
 
-def is_solid(terrain: Terrain, left: float, top: float, right: float, bottom: float) -> bool:
-    """Whether a rectangle of the world meets a solid tile."""
-    columns = _between(left, right, terrain.columns)
+def is_solid(
+    terrain: Terrain, left: float, top: float, right: float, bottom: float, grid: Grid | None = None
+) -> bool:
+    """Whether a rectangle of the world meets a brick, or something of another grid."""
+    columns = between(left, right, terrain.columns)
     first, last = columns.start, columns.stop
+    grid = grid or terrain.brick
     # Bytes are looked through faster than tile by tile.
-    return any([terrain.grid[row].find(1, first, last) >= 0 for row in _between(top, bottom, terrain.rows)])
+    return any([grid[row].find(1, first, last) >= 0 for row in between(top, bottom, terrain.rows)])
 
 
 def across(terrain: Terrain, edge: float, top: float, bottom: float, by: float) -> float | None:
     """Where the leading edge of something that moves across by `by` is stopped, or None where nothing stops it."""
     if by == 0.0:
         return None
-    rows = [terrain.grid[row] for row in _between(top, bottom, terrain.rows)]
+    grid = terrain.to_right if by > 0 else terrain.to_left
+    rows = [grid[row] for row in between(top, bottom, terrain.rows)]
     if by > 0:
-        for column in _between(edge - TOUCH, edge + by, terrain.columns):
+        for column in between(edge - TOUCH, edge + by, terrain.columns):
             if (column - 1) * TILE >= edge - TOUCH:
                 for row in rows:
                     if row[column]:
                         return float((column - 1) * TILE)
         return None
-    for column in reversed(_between(edge + by, edge + TOUCH, terrain.columns)):
+    for column in reversed(between(edge + by, edge + TOUCH, terrain.columns)):
         if column * TILE <= edge + TOUCH:
             for row in rows:
                 if row[column]:
@@ -57,35 +60,36 @@ def across(terrain: Terrain, edge: float, top: float, bottom: float, by: float) 
     return None
 
 
-def down(terrain: Terrain, left: float, right: float, feet: float, by: float) -> float | None:
-    """Where the feet of something that falls by `by` stand, or None where nothing is under them."""
-    columns = _between(left, right, terrain.columns)
-    for row in _between(feet - TOUCH, feet + by + TOUCH, terrain.rows):
+def down(
+    terrain: Terrain, left: float, right: float, feet: float, by: float, grid: Grid | None = None
+) -> float | None:
+    """The first top of a tile at or under the feet of something that falls by `by`; None where nothing is under
+    them."""
+    columns = between(left, right, terrain.columns)
+    grid = grid or terrain.tops
+    for row in between(feet - TOUCH, feet + by + TOUCH, terrain.rows):
         top = (row - 1) * TILE
-        if feet - TOUCH <= top <= feet + by and terrain.grid[row].find(1, columns.start, columns.stop) >= 0:
+        if feet - TOUCH <= top <= feet + by and grid[row].find(1, columns.start, columns.stop) >= 0:
             return float(top)
     return None
 
 
 def up(terrain: Terrain, left: float, right: float, head: float, by: float) -> float | None:
     """Where the head of something that rises by `by` (below nought) is stopped, or None where nothing is above it."""
-    columns = _between(left, right, terrain.columns)
-    for row in reversed(_between(head + by, head + TOUCH, terrain.rows)):
-        if row * TILE <= head + TOUCH and terrain.grid[row].find(1, columns.start, columns.stop) >= 0:
+    columns = between(left, right, terrain.columns)
+    for row in reversed(between(head + by, head + TOUCH, terrain.rows)):
+        if row * TILE <= head + TOUCH and terrain.above[row].find(1, columns.start, columns.stop) >= 0:
             return float(row * TILE)
     return None
 
 
 def along(terrain: Terrain, x: float, y: float, by_x: float, by_y: float) -> float | None:
-    """What share of a straight way, 0 to 1, a point goes before it is in a solid tile; None where none stops it.
+    """What share of a straight way, 0 to 1, a point goes before it is in a brick; None where none stops it.
 
     Steps from tile to tile (Amanatides and Woo, "A fast voxel traversal algorithm for ray tracing", 1987).
     """
-    def solid(column: int, row: int) -> int:
-        return terrain.grid[max(0, min(row + 1, terrain.rows + 1))][max(0, min(column + 1, terrain.columns + 1))]
-
     column, row = floor(x / TILE), floor(y / TILE)
-    if solid(column, row):
+    if terrain.at(terrain.brick, column, row):
         return 0.0
     step_x, step_y = (1 if by_x > 0 else -1), (1 if by_y > 0 else -1)
     next_x = ((column + (by_x > 0)) * TILE - x) / by_x if by_x else 2.0
@@ -99,6 +103,6 @@ def along(terrain: Terrain, x: float, y: float, by_x: float, by_y: float) -> flo
             column, next_x = column + step_x, next_x + each_x
         else:
             row, next_y = row + step_y, next_y + each_y
-        if solid(column, row):
+        if terrain.at(terrain.brick, column, row):
             return share
     return 1.0

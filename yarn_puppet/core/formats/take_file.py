@@ -5,8 +5,8 @@ from __future__ import annotations
 from pathlib import Path
 
 from ..model.puppet import Puppet
+from ..model.take import Take
 from ..model.values import WORDING, is_fit
-from ..model.world import Take
 from .errors import FileProblem, read_json
 from .writing import laid_out, write_safely
 

@@ -13,8 +13,9 @@ MomentKind = Literal["effect", "sound", "shake", "launch", "attach", "call"]
 WindowKind = Literal["hit", "cancel", "guard", "safe", "named"]
 RuleKind = Literal[
     "move_speed", "lock_movement", "lock_facing", "gravity", "jump_height", "memo", "prop", "box", "safe", "tint",
-    "playback", "layer_weight",
+    "playback", "layer_weight", "mode", "height",
 ]
+Mode = Literal["", "ladder", "ledge", "water"]
 DeedKind = Literal["set", "arm", "drop"]
 
 Time = Annotated[float, Meta(ge=0, le=1e9)]
@@ -35,6 +36,8 @@ class Rule(Value, frozen=True):
     memo: `memo` reads as `to`, whatever it is set to.
     prop: the picture or clip `shows` is held at `anchor`. box: body boxes named `box` stand in place of those without a
     name.
+    mode: the mover may hold a ladder or a ledge, or swim, where the world has one. height: so much of its height it has
+    against walls and ceilings, 0.2 to 1.
     safe: it cannot be hit. `lock_movement` and `lock_facing` hold it where it is.
     """
 
@@ -49,6 +52,7 @@ class Rule(Value, frozen=True):
     box: str = ""
     colour: Colour = ""
     layer: Identifier | None = None
+    mode: Mode = ""
 
 
 class Deed(Value, frozen=True):

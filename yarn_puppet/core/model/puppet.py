@@ -8,7 +8,8 @@ from typing import Literal, TypeVar
 from .base import Name, Value
 from .clips import Anchor, Clip, Sheet
 from .graph import BODY, Group, Layer, Spread, State, Transition
-from .wiring import Action, Axis, Facing, Intent, Memo, Mover, Rate, Sense, Threshold
+from .mover import Mover
+from .wiring import Action, Axis, Facing, Intent, Memo, Rate, Sense, Threshold
 
 Entry = TypeVar("Entry", Sheet, Anchor, Clip, Spread, Layer, Group, State, Transition, Action, Intent, Sense, Memo)
 

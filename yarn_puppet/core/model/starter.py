@@ -32,7 +32,27 @@ BOOTH_SENSES = (
     Sense("fall_time", "fall_time", "float", 0.0, 0.0, 2.0, unit="s"),
     Sense("hit_landed", "hit_landed", "bool", False, event=True),
 )
-"""The senses every booth reports, by these ids."""
+"""The senses a new puppet begins with."""
+
+MORE_SENSES = (
+    Sense("move_y", "move_y", "int", 0, -1.0, 1.0),
+    Sense("footing", "footing", "bool", True),
+    Sense("on_slope", "on_slope", "bool", False),
+    Sense("on_ladder", "on_ladder", "bool", False),
+    Sense("ladder_above", "ladder_above", "bool", False),
+    Sense("at_ledge", "at_ledge", "bool", False),
+    Sense("ledge_side", "ledge_side", "choice", "none", choices=("none", "left", "right")),
+    Sense("in_water", "in_water", "bool", False),
+    Sense("water_depth", "water_depth", "float", 0.0, 0.0, 96.0, unit="px"),
+    Sense("headroom", "headroom", "float", 160.0, -32.0, 160.0, unit="px"),
+    Sense("bumped_head", "bumped_head", "bool", False, event=True),
+    Sense("zone", "zone", "choice", "", choices=("",)),
+    Sense("yaw_rate", "yaw_rate", "float", 0.0, -10800.0, 10800.0, unit="°/s"),
+    Sense("health", "health", "int", 0, 0.0, 20.0),
+    Sense("hurt", "hurt", "bool", False, event=True),
+    Sense("guarded", "guarded", "bool", False, event=True),
+)
+"""What the booth reports beside those: added to a puppet where it wants to read them."""
 
 
 def new_puppet(name: str = "new puppet") -> Puppet:

@@ -1,4 +1,4 @@
-"""What the graph reads: actions, intents, senses, memos; and what moves the puppet."""
+"""What the graph reads: actions, axes, intents, senses, memos, thresholds; and how the puppet faces."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from msgspec import Meta
 
-from .base import Fraction, Identifier, Name, Number, Positive, Scalar, Value
+from .base import Fraction, Identifier, Name, Number, Scalar, Value
 
 Gesture = Literal["press", "release", "tap", "hold", "double tap", "held", "sequence", "both", "repeat"]
 LONGEST_SEQUENCE = 16
@@ -123,25 +123,6 @@ class Facing(Value, frozen=True):
     follows: Identifier = "move_x"
     start: FacingSide = "right"
     follows_up: Identifier = "move_y"
-
-
-class Mover(Value, frozen=True):
-    """The numbers of the walker, in pixels and seconds, and the actions it listens to, or the axis `across`.
-
-    A "call" moment named `jump` makes it leave the ground, so the graph decides when a jump begins.
-    """
-
-    left: Identifier = "left"
-    right: Identifier = "right"
-    width: Positive = 16.0
-    height: Positive = 44.0
-    walk_speed: Fraction = 90.0
-    acceleration: Fraction = 600.0
-    deceleration: Fraction = 900.0
-    gravity: Fraction = 900.0
-    jump_speed: Fraction = 300.0
-    fall_speed: Fraction = 420.0
-    across: Identifier | None = None
 
 
 Rate = Annotated[int, Meta(ge=1, le=1000)]

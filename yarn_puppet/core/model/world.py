@@ -1,4 +1,4 @@
-"""The small playable world, as it is stored, and the recorded controls of one run."""
+"""The small playable world, as it is stored."""
 
 from __future__ import annotations
 
@@ -6,17 +6,32 @@ from typing import Annotated, Literal
 
 from msgspec import Meta
 
-from .base import Name, Number, Positive, Scalar, Value
-from .wiring import Rate
+from .base import Fraction, Name, Number, Positive, Value
+from .mover import Speed
 
 TILE = 16
 """The width and height of a tile in pixels."""
+MOST_COLUMNS = 4096
+MOST_ROWS = 1024
+AIR, BRICK, PLANK, LADDER, WATER = ".", "#", "=", "H", "~"
+STEEP_UP, STEEP_DOWN = "r", "f"
+"""Slopes that rise, or fall, to the right."""
+GENTLE_UP, GENTLE_DOWN = "ab", "cd"
+"""The two tiles of a gentle slope, from the left."""
+SLOPES = STEEP_UP + STEEP_DOWN + GENTLE_UP + GENTLE_DOWN
+
+Does = Literal["stands", "walks", "guards", "strikes", "replays"]
+Picture = Annotated[str, Meta(pattern=r"^[A-Za-z0-9_-]*(\.png)?$")]
+"""The file name of a PNG beside the booth, or empty."""
 
 
 class Dummy(Value, frozen=True):
-    """Something to hit, standing with its feet at x, y; pixels, y downwards. `picture` is a PNG beside the booth.
+    """Something to hit, and to be hit by, standing with its feet at x, y; pixels, y downwards.
 
     A blow leaves it reeling for `reels` ticks, and for `reels_guarding` one that it guards; 0 says nothing of it.
+    `health` of nought is not counted. What it `does` stands in docs/world.md: one that walks goes `span` pixels to
+    either side at `speed`; one that strikes does so every `every` seconds, as far as `reach` pixels; one that replays
+    has its take in the file `take`.
     """
 
     name: Name
@@ -24,20 +39,61 @@ class Dummy(Value, frozen=True):
     y: Number
     width: Positive = 18.0
     height: Positive = 40.0
-    picture: Annotated[str, Meta(pattern=r"^[A-Za-z0-9_-]*(\.png)?$")] = ""
+    picture: Picture = ""
     reels: Annotated[int, Meta(ge=0, le=1000)] = 0
     reels_guarding: Annotated[int, Meta(ge=0, le=1000)] = 0
+    does: Does = "stands"
+    health: Annotated[int, Meta(ge=0, le=1_000_000)] = 0
+    span: Fraction = 32.0
+    speed: Speed = 30.0
+    every: Annotated[float, Meta(ge=0.05, le=1000)] = 2.0
+    reach: Annotated[float, Meta(ge=0, le=1000)] = 26.0
+    damage: Annotated[int, Meta(ge=0, le=1_000_000)] = 1
+    push: Annotated[float, Meta(ge=-1000, le=1000)] = 12.0
+    hit_stop: Annotated[int, Meta(ge=0, le=1000)] = 3
+    take: Annotated[str, Meta(max_length=4096)] = ""
+
+
+class Zone(Value, frozen=True):
+    """A named area, in tiles from the upper left."""
+
+    name: Name
+    x: Annotated[int, Meta(ge=0, le=MOST_COLUMNS)]
+    y: Annotated[int, Meta(ge=0, le=MOST_ROWS)]
+    width: Annotated[int, Meta(ge=1, le=MOST_COLUMNS)] = 1
+    height: Annotated[int, Meta(ge=1, le=MOST_ROWS)] = 1
+
+
+class WorldProp(Value, frozen=True):
+    """Something to look at, its lower edge's middle at x, y; behind the puppet, or before it.
+
+    `picture` lies beside the booth; without one it is drawn as a crate.
+    """
+
+    name: Name
+    x: Number
+    y: Number
+    picture: Picture = ""
+    before: bool = False
 
 
 class World(Value, frozen=True):
-    """A booth. Each of `rows` is a line of tiles from the top: `#` is solid, `.` is air, `~` is water to look at."""
+    """A booth. `rows` are lines of tiles from the top, `wet` lines that say where there is water; docs/world.md lists
+    the letters. `barred` are ledges that cannot be grabbed: (column, row, side), the side of the tile it is at, 0 for a
+    plank.
+    """
 
     name: Name
-    rows: tuple[Annotated[str, Meta(pattern=r"^[#.~]*$", max_length=4096)], ...]
+    rows: tuple[Annotated[str, Meta(pattern=r"^[.#=H~rfabcd]*$", max_length=MOST_COLUMNS)], ...]
     start_x: Number
     start_y: Number
     format: Literal[1] = 1
     dummies: tuple[Dummy, ...] = ()
+    wet: tuple[Annotated[str, Meta(pattern=r"^[.~]*$", max_length=MOST_COLUMNS)], ...] = ()
+    zones: tuple[Zone, ...] = ()
+    props: tuple[WorldProp, ...] = ()
+    barred: tuple[tuple[int, int, Literal[-1, 0, 1]], ...] = ()
+    seen: Literal["from the side", "from above"] = "from the side"
 
     @property
     def columns(self) -> int:
@@ -45,29 +101,18 @@ class World(Value, frozen=True):
         return max((len(row) for row in self.rows), default=0)
 
     def tile(self, column: int, row: int) -> str:
-        """The tile at a place. Past either end of its row is a wall; above and below the rows is air."""
+        """What stands at a place. Past either end of its row is brick; above and below the rows is air."""
         last = len(self.rows) - 1
         line = self.rows[0 if row < 0 else last if row > last else row] if self.rows else ""
         if column < 0 or column >= len(line):
-            return "#"
-        return line[column] if 0 <= row <= last else "."
+            return BRICK
+        if not 0 <= row <= last:
+            return AIR
+        return AIR if line[column] == WATER else line[column]
 
-
-Tick = Annotated[int, Meta(ge=0, le=100_000_000)]
-
-
-class Take(Value, frozen=True):
-    """The recorded controls of one run.
-
-    `controls` holds (tick, action id, 1 or 0) at each change. With no booth, `senses` (tick, sense id, value) are
-    all that changes; with a booth they are those forced by hand, and a value of None lets one go again. `axes` holds
-    (tick, axis id, step) at each change of a stick, in whole steps of a hundredth.
-    """
-
-    booth: str | None
-    rate: Rate
-    ticks: Annotated[int, Meta(ge=0, le=1_000_000)]
-    controls: tuple[tuple[Tick, str, Literal[0, 1]], ...] = ()
-    senses: tuple[tuple[Tick, str, Scalar | None], ...] = ()
-    format: Literal[1] = 1
-    axes: tuple[tuple[Tick, str, Annotated[int, Meta(ge=-100, le=100)]], ...] = ()
+    def is_wet(self, column: int, row: int) -> bool:
+        """Whether there is water at a place."""
+        if row < 0 or column < 0 or row >= len(self.rows):
+            return False
+        return self.rows[row][column:column + 1] == WATER or (
+            row < len(self.wet) and self.wet[row][column:column + 1] == WATER)

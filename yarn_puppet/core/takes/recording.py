@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
+from ..booth.booth import carried_over
 from ..model.base import Scalar
 from ..model.puppet import Puppet
-from ..model.world import Take, World
+from ..model.take import Take
+from ..model.world import World
 from .memory import SAMPLE, SET_ASIDE, set_aside, weight_of
 from .migrate import migrate
 from .run import NO_CONTROLS, Controls, Record, RunState, Setup, advance, set_up, start
@@ -50,11 +52,17 @@ class Recording:
         if count % SET_ASIDE == 0:
             set_aside()
 
-    def edit(self, puppet: Puppet) -> None:
-        """Go on from here with another puppet."""
-        setup = set_up(puppet, self.setup.world, self.setup.program)
-        machine = migrate(self.setup.program, setup.program, self.state.machine)
-        self.state = self.state._replace(machine=machine)
+    def edit(self, puppet: Puppet, world: World | None = None) -> None:
+        """Go on from here with another puppet, and in another world where one is given."""
+        before = self.setup
+        setup = set_up(puppet, world or before.world, before.program)
+        machine = migrate(before.program, setup.program, self.state.machine)
+        booth = self.state.booth
+        if setup.world is not None and before.world is not None and booth is not None and (
+            setup.world is not before.world or puppet.mover != before.puppet.mover
+        ):
+            booth = carried_over(setup.world, puppet, before.world, booth)
+        self.state = RunState(machine, booth)
         self.setup = setup
 
     def adopt(self, again: list[Record]) -> bool:

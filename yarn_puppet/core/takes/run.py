@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from typing import NamedTuple
 
 from ..booth.booth import BoothState, booth_senses, initial_booth, step
-from ..booth.pushing import wanted_direction
+from ..booth.pushing import Hands, hands_of
 from ..engine.compiling.puppets import compile_puppet
 from ..engine.program import Program
 from ..engine.state import Inputs, Landed, MachineState, Report
@@ -14,7 +14,8 @@ from ..engine.tick import initial_state
 from ..generate.fast_tick import Tick, fast_tick
 from ..model.base import Scalar
 from ..model.puppet import Puppet
-from ..model.world import Take, World
+from ..model.take import Take
+from ..model.world import World
 from .sampling import Sampler
 
 
@@ -67,20 +68,21 @@ def set_up(puppet: Puppet, world: World | None, before: Program | None = None) -
 
 def start(setup: Setup) -> RunState:
     """The state before tick 0."""
-    return RunState(initial_state(setup.program), initial_booth(setup.world) if setup.world else None)
+    return RunState(
+        initial_state(setup.program), initial_booth(setup.world, setup.puppet) if setup.world else None)
 
 
-def inputs_of(setup: Setup, state: RunState, controls: Controls, wanted: float) -> Inputs:
+def inputs_of(setup: Setup, state: RunState, controls: Controls, hands: Hands) -> Inputs:
     """The engine's inputs: what is down, and each sense as forced, as the booth has it, or as it starts.
 
-    `wanted` is how far the hands push to the right, -1 to 1.
+    `hands` is what they ask of the mover.
     """
     program, booth = setup.program, state.booth
     held = controls.down
     down = tuple([action in held for action in program.actions])
     if booth is None:
         return Inputs(down, setup.sampler.alone(controls.forced))
-    senses = setup.sampler.reported(booth_senses(booth, wanted), controls.forced)
+    senses = setup.sampler.reported(booth_senses(booth, hands), controls.forced)
     return Inputs(down, senses, news_of(program, booth) if booth.hits else (), booth.stop > 0)
 
 
@@ -94,12 +96,12 @@ def news_of(program: Program, booth: BoothState) -> tuple[Landed, ...]:
 
 def advance(setup: Setup, state: RunState, controls: Controls) -> Record:
     """One tick of the puppet and of the world around it."""
-    wanted = wanted_direction(setup.puppet, controls.down, controls.axes)
-    inputs = inputs_of(setup, state, controls, wanted)
+    hands = hands_of(setup.puppet, controls.down, controls.axes)
+    inputs = inputs_of(setup, state, controls, hands)
     machine, report = setup.tick(state.machine, inputs)
     booth = state.booth
     if setup.world is not None and booth is not None:
-        booth = step(setup.world, setup.puppet, booth, report, wanted)
+        booth = step(setup.world, setup.puppet, booth, report, hands)
     return Record(setup, state, inputs, controls, report, RunState(machine, booth))
 
 

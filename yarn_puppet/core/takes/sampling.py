@@ -5,9 +5,10 @@ Takes and games are not trusted to keep to the types: what cannot be read as one
 
 from __future__ import annotations
 
+from operator import itemgetter
 from typing import Any
 
-from ..booth.booth import SENSES
+from ..booth.senses import SENSES
 from ..engine.program import Program
 from ..model.base import Scalar
 from ..rules.numbers import fitted
@@ -24,10 +25,12 @@ class Sampler:
         self.sources = tuple([order.get(sense.id, -1) for sense in program.senses])
         self.other_types = tuple([
             place for place, sense in enumerate(program.senses)
-            if sense.id in SENSES and SENSES[sense.id] != sense.type
+            if sense.id in SENSES and (SENSES[sense.id] != sense.type or sense.type == "choice")
         ])
 
-        self.as_reported = self.sources == tuple(range(len(SENSES))) and not self.other_types
+        # Most programs read only what the world reports, and one look picks it all.
+        plain = len(self.sources) > 1 and min(self.sources) >= 0
+        self.picked = itemgetter(*self.sources) if plain else None
 
     def alone(self, forced: tuple[tuple[str, Scalar], ...]) -> tuple[Any, ...]:
         """The senses where there is no booth."""
@@ -35,12 +38,16 @@ class Sampler:
 
     def reported(self, values: tuple[Any, ...], forced: tuple[tuple[str, Scalar], ...]) -> tuple[Any, ...]:
         """The senses as the booth reports them, in the order of `SENSES`."""
-        if self.as_reported and not forced:
-            return values
-        found = [
-            values[source] if source >= 0 else start
-            for source, start in zip(self.sources, self.starts, strict=True)
-        ]
+        if self.picked is not None:
+            picked: tuple[Any, ...] = self.picked(values)
+            if not forced and not self.other_types:
+                return picked
+            found = list(picked)
+        else:
+            found = [
+                values[source] if source >= 0 else start
+                for source, start in zip(self.sources, self.starts, strict=True)
+            ]
         for place in self.other_types:
             found[place] = self._fitted(place, found[place])
         return self._forced(found, forced) if forced else tuple(found)

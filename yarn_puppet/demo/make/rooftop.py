@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from ...core.model.world import Dummy, Take, World
+from ...core.model.take import Take
+from ...core.model.world import Dummy, World
 
 BOOTH = "rooftop.booth.json"
 

@@ -11,8 +11,9 @@ from PyQt6.QtCore import QObject, Qt, QTimer, pyqtSignal
 
 from ...core.model.base import Scalar
 from ...core.model.puppet import Puppet
+from ...core.model.take import Take
 from ...core.model.wiring import Intent
-from ...core.model.world import Take, World
+from ...core.model.world import World
 from ...core.takes.recording import Recording, run_again
 from ...core.takes.run import Controls, Record, advance, controls_of
 

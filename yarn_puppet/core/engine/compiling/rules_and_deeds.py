@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from ...rules.bind import Key
@@ -16,6 +17,12 @@ if TYPE_CHECKING:
 
 Where = tuple[str, str]
 """The kind and id of the entry in which a problem is found."""
+
+
+TEXTS: dict[str, Callable[[Rule], str]] = {
+    "box": lambda rule: rule.box, "tint": lambda rule: rule.colour, "mode": lambda rule: rule.mode,
+}
+"""What a while-rule of these kinds has to choose."""
 
 
 def share_step(seconds: float, rate: int) -> int:
@@ -75,8 +82,8 @@ class RulesAndDeeds:
                 self._problem(where, f"while it is active it would hold a prop at {text or 'an anchor'}, which does not"
                                      " exist", "choose an anchor that is there")
                 return None
-        elif rule.kind in ("box", "tint"):
-            text = rule.box if rule.kind == "box" else rule.colour
+        elif rule.kind in TEXTS:
+            text = TEXTS[rule.kind](rule)
             if not text:
                 self._problem(where, f"while it is active it has a {rule.kind} that is not chosen yet",
                               "choose one, or take the while-rule away")

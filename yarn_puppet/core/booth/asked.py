@@ -1,0 +1,42 @@
+"""What a tick's report asks of the mover: its calls, and what the while-rules make of the mover's numbers."""
+
+from __future__ import annotations
+
+from ..engine.state import InForce, Report
+from ..pose.ruled import HALF, by_strength
+from .body import FREE, Moving, Wish
+from .pushing import Hands
+
+CALLS = frozenset(("jump", "drop", "pull_up"))
+"""The calls that the mover listens to."""
+
+
+def wish_of(report: Report, hands: Hands) -> Wish:
+    """What the hands and the calls of a tick ask for."""
+    side = -1 if report.facing.endswith("left") else 1
+    called = [
+        fired.moment.name for fired in report.moments
+        if fired.moment.kind == "call" and fired.moment.name in CALLS
+    ] if report.moments else ()
+    return Wish(hands.across, hands.up, hands.jump, "jump" in called, "drop" in called, "pull_up" in called, side)
+
+
+def moving_of(report: Report) -> Moving:
+    """What the while-rules of a tick come to."""
+    if not report.rules:
+        return FREE
+    mode, height = "", 1.0
+    kinds = [each.rule.kind for each in report.rules]
+    if "height" in kinds:
+        height = _height(report.rules)
+    if "mode" in kinds:
+        mode = next((each.rule.text for each in by_strength(report, "mode") if each.share >= HALF), "")
+    return Moving(report.move_speed, report.gravity, report.jump_height, report.lock_movement, mode, height)
+
+
+def _height(rules: tuple[InForce, ...]) -> float:
+    height = 1.0
+    for each in rules:
+        if each.rule.kind == "height":
+            height *= 1.0 + (each.rule.value - 1.0) * each.share
+    return max(0.2, min(1.0, height))

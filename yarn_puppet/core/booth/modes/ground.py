@@ -1,0 +1,50 @@
+"""On the ground: walking, up and down slopes too."""
+
+from __future__ import annotations
+
+from math import copysign, sqrt
+
+from ...rules.numbers import sign
+from ..body import Body, approach
+from ..slopes import NEAR, slope_between
+from ..stepping import fall, slide, wall_beside
+from .step import Step
+
+
+def coasted(
+    body: Body, gravity: float, x: float, y: float, vx: float, raised: float
+) -> tuple[float, float, float]:
+    """The place and speed of a body that a slope raised while nobody walks it up: rising costs speed, or a slope would
+    be a gift. Where it has too little, it stays."""
+    left = vx * vx - 2 * gravity * raised
+    return (x, y, copysign(sqrt(left), vx)) if left >= 0 else (body.x, body.y, 0.0)
+
+
+def move_on_ground(step: Step) -> Body:
+    """One tick of standing or walking."""
+    terrain, mover, body, box, wish, moving, dt = step
+    if moving.locked:
+        before = after = 0.0
+    else:
+        before = body.vx
+        after = approach(before, wish.across * mover.walk_speed * moving.speed, mover.acceleration * dt,
+                         mover.deceleration * dt)
+    x, y, stopped, raised = body.x, body.y, False, 0.0
+    if before or after:
+        x, y, stopped, raised = slide(terrain, box, x, y, (before + after) / 2 * dt, standing=True)
+        if stopped:
+            after = 0.0
+        elif raised and wish.across * after <= 0:
+            x, y, after = coasted(body, mover.gravity, x, y, after, raised)
+    pull = mover.gravity * moving.gravity * dt
+    fell = fall(terrain, box, x, y, max(0.0, pull / 2 * dt))
+    on_slope = fell.slope is not None or (
+        bool(terrain.slopes) and slope_between(terrain, x, fell.y - NEAR, fell.y + NEAR) is not None)
+    blocked = wish.across != 0 and wall_beside(terrain, box, x, fell.y, sign(wish.across))
+    if not fell.landed or pull < 0:
+        return body._replace(
+            x=x, y=fell.y, vx=after, vy=min(pull, mover.fall_speed), grounded=False, blocked=blocked,
+            fall_time=dt, mode="air", on_slope=False, bumped=False, grace=mover.grace, carry=0.0)
+    return body._replace(
+        x=x, y=fell.y, vx=after, vy=0.0, grounded=True, blocked=blocked, fall_time=0.0, mode="ground",
+        on_slope=on_slope, bumped=False, grace=mover.grace, carry=0.0)

@@ -1,0 +1,209 @@
+"""Moves a box through the tiles: across, up and down, over slopes, and out of what it finds itself in."""
+
+from __future__ import annotations
+
+from math import ceil, floor, radians, tan
+from typing import NamedTuple
+
+from ..model.mover import Mover
+from ..model.world import TILE
+from .slopes import NEAR, lift, slope_between
+from .sweep import TOUCH, across, down, is_solid, up
+from .terrain import Slope, Terrain
+
+STRIDE = 8.0
+"""Pixels across of one step where slopes are about."""
+MOST_OUT = 3 * TILE
+"""How far a body that finds itself inside something is moved to get out."""
+
+
+class Box(NamedTuple):
+    """What is moved: half its width, its height, and the steepest slope it stands on, in pixels up for one across."""
+
+    half: float
+    height: float
+    steepest: float = 1.0
+
+
+def box_of(mover: Mover, height: float) -> Box:
+    """The box of a mover that is so high now."""
+    return Box(mover.width / 2, height, tan(radians(min(89.9, mover.steepest))) + 1e-9)
+
+
+class Slid(NamedTuple):
+    """Where moving across led, whether something stopped it, and by how much a slope raised it (pixels)."""
+
+    x: float
+    y: float
+    stopped: bool
+    raised: float = 0.0
+
+
+def slide(terrain: Terrain, box: Box, x: float, y: float, by: float, standing: bool) -> Slid:
+    """Move across; one that stands keeps to slopes."""
+    side = 1 if by > 0 else -1
+    if not terrain.slopes or not _slopes_about(terrain, box, x, y, by):
+        stop = across(terrain, x + side * box.half, y - box.height, y - TOUCH, by)
+        return Slid(x + by, y, False) if stop is None else Slid(stop - side * box.half, y, True)
+    count = max(1, ceil(abs(by) / STRIDE))
+    first = y
+    for _ in range(count):
+        step = by / count
+        low = y - lift(terrain, box.half, x + step, y, side)
+        stop = across(terrain, x + side * box.half, y - box.height, low - TOUCH, step)
+        to = x + step if stop is None else stop - side * box.half
+        new_y = _kept_to(terrain, box, x, to, y, standing)
+        if new_y is None or (new_y < y and is_solid(
+            terrain, to - box.half + TOUCH, new_y - box.height, to + box.half - TOUCH, y - box.height - TOUCH,
+            terrain.above,
+        )):
+            # The floor rises too steeply, or there is no room for the head.
+            return Slid(x, y, True, max(0.0, first - y))
+        x, y = to, new_y
+        if stop is not None:
+            return Slid(x, y, True, max(0.0, first - y))
+    return Slid(x, y, False, max(0.0, first - y))
+
+
+def _slopes_about(terrain: Terrain, box: Box, x: float, y: float, by: float) -> bool:
+    left, right = min(x, x + by) - box.half - TILE, max(x, x + by) + box.half + TILE
+    return is_solid(terrain, left, y - box.height, right, y + TILE, terrain.sloping)
+
+
+def _kept_to(terrain: Terrain, box: Box, x: float, to: float, y: float, standing: bool) -> float | None:
+    """The feet's height after one step from x to `to`; None where the floor there is too high to get to."""
+    rise = abs(to - x) + NEAR
+    # Whatever slope the middle would be in, from the tile of its head on.
+    head = floor((y - box.height) / TILE) * TILE
+    found = slope_between(terrain, to, head, y + rise if standing else y)
+    if found is not None:
+        at, slope = found
+        if at < y - rise:
+            return None
+        if at < y - TOUCH:
+            return at if slope.steepness <= box.steepest else None
+        if not standing or slope.steepness > box.steepest or is_solid(
+            terrain, to - box.half + TOUCH, y, to + box.half - TOUCH, at - lift(terrain, box.half, to, at) - TOUCH
+        ):
+            return y
+        return at
+    column, row = floor(to / TILE), floor((y - NEAR) / TILE)
+    if terrain.at(terrain.brick, column, row):
+        # Only the brick at the upper end of a slope lets the middle come so far.
+        free = row * TILE >= y - rise and not terrain.at(terrain.above, column, row - 1)
+        return float(row * TILE) if free else None
+    if not standing or slope_between(terrain, x, y - NEAR, y + NEAR) is None:
+        return y
+    # From a slope onto the flat at its lower end.
+    flat = down(terrain, to - box.half + TOUCH, to + box.half - TOUCH, y, rise)
+    return flat if flat is not None else y
+
+
+class Fell(NamedTuple):
+    """Where moving up or down led: the place, whether the feet stand, whether the head met something, and the slope
+    that holds the feet."""
+
+    x: float
+    y: float
+    landed: bool
+    bumped: bool
+    slope: Slope | None = None
+
+
+def fall(terrain: Terrain, box: Box, x: float, y: float, by: float, thin: bool = True) -> Fell:
+    """Move down by `by`; planks and ladders' tops hold it where `thin`."""
+    left, right = x - box.half + TOUCH, x + box.half - TOUCH
+    top = down(terrain, left, right, y, by, terrain.tops if thin else terrain.brick)
+    if not terrain.slopes:
+        return Fell(x, y + by, False, False) if top is None else Fell(x, top, True, False)
+    found = slope_between(terrain, x, y - NEAR, y + by)
+    while top is not None and _leads_to(terrain, x, left, right, int(top) // TILE):
+        # The upper end of the slope it stands over holds nothing.
+        further = top + TILE
+        top = down(terrain, left, right, further, y + by - further) if further <= y + by else None
+    if found is not None and (top is None or found[0] <= top):
+        return Fell(x, min(found[0], y + by), True, False, found[1])
+    return Fell(x, y + by, False, False) if top is None else Fell(x, top, True, False)
+
+
+def _leads_to(terrain: Terrain, x: float, left: float, right: float, row: int) -> bool:
+    """Whether all that stands under a box in a row is what the slope under its middle leads up to."""
+    column = floor(x / TILE)
+    slope = terrain.slopes.get((column, row))
+    if slope is None or max(slope.left, slope.right) < TILE:
+        return False
+    low_side = (left, column * TILE - TOUCH) if slope.right > slope.left else ((column + 1) * TILE + TOUCH, right)
+    return low_side[0] >= low_side[1] or not is_solid(
+        terrain, low_side[0], row * TILE + 1, low_side[1], row * TILE + 2, terrain.tops)
+
+
+def rise(terrain: Terrain, box: Box, x: float, y: float, by: float, corner: float = 0.0) -> Fell:
+    """Move up by `by` (below nought), round corners that hold it by no more than `corner` pixels."""
+    left, right = x - box.half + TOUCH, x + box.half - TOUCH
+    head = y - box.height
+    ceiling = up(terrain, left, right, head, by)
+    if ceiling is None:
+        return Fell(x, y + by, False, False)
+    if corner > 0:
+        aside = _aside(terrain, box, x, head, by, corner)
+        if aside is not None:
+            return Fell(aside, y + by, False, False)
+    return Fell(x, min(y, ceiling + box.height), False, True)
+
+
+def _aside(terrain: Terrain, box: Box, x: float, head: float, by: float, corner: float) -> float | None:
+    """The nearest x within `corner` pixels at which the way up is free and the way there too."""
+    # Only where an edge of the box stands flush with a tile can a way open.
+    left_edge = ceil((x - box.half) / TILE) * TILE + box.half
+    right_edge = floor((x + box.half) / TILE) * TILE - box.half
+    for to in sorted((left_edge, right_edge), key=lambda each: abs(each - x)):
+        if 0 < abs(to - x) <= corner and not is_solid(
+            terrain, min(x, to) - box.half + TOUCH, head, max(x, to) + box.half - TOUCH, head + box.height - TOUCH,
+        ) and up(terrain, to - box.half + TOUCH, to + box.half - TOUCH, head, by) is None:
+            return to
+    return None
+
+
+def is_free(terrain: Terrain, box: Box, x: float, y: float) -> bool:
+    """Whether a box may stand at x, y."""
+    low = y - lift(terrain, box.half, x, y)
+    if is_solid(terrain, x - box.half + TOUCH, y - box.height + TOUCH, x + box.half - TOUCH, low - TOUCH):
+        return False
+    if not terrain.slopes:
+        return True
+    # The middle is under no slope's floor, and in no brick.
+    column = floor(x / TILE)
+    return not is_solid(terrain, x - TOUCH, y - box.height, x + TOUCH, y - TOUCH) and all(
+        slope_between(terrain, x, row * TILE, min(y - NEAR, (row + 1) * TILE)) is None or (
+            row * TILE >= y - NEAR)
+        for row in range(floor((y - box.height) / TILE), floor((y - NEAR) / TILE) + 1)
+        if (column, row) in terrain.slopes
+    )
+
+
+def got_out(terrain: Terrain, box: Box, x: float, y: float) -> tuple[float, float] | None:
+    """The nearest free place of a body that is inside something, upwards before aside; None where there is none
+    near."""
+    if is_free(terrain, box, x, y):
+        return x, y
+    for step in range(1, MOST_OUT + 1):
+        if is_free(terrain, box, x, y - step):
+            # Stand on what it came out of, not a part of a pixel over it.
+            fell = fall(terrain, box, x, y - step, 1.0)
+            return fell.x, fell.y if fell.landed else y - step
+    for step in range(1, MOST_OUT + 1):
+        for to in (x - step, x + step):
+            if is_free(terrain, box, to, y):
+                return to, y
+    return None
+
+
+def wall_beside(
+    terrain: Terrain, box: Box, x: float, y: float, side: int, ignored_below: float | None = None
+) -> bool:
+    """Whether something solid stands within half a pixel of a side; what lies under `ignored_below` does not count."""
+    low = y - lift(terrain, box.half, x + side * 0.5, y, side)
+    if ignored_below is not None:
+        low = min(low, ignored_below)
+    top = y - box.height
+    return top < low and across(terrain, x + side * box.half, top, low - TOUCH, side * 0.5) is not None

@@ -1,0 +1,29 @@
+"""The recorded controls of one run."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from msgspec import Meta
+
+from .base import Scalar, Value
+from .wiring import Rate
+
+Tick = Annotated[int, Meta(ge=0, le=100_000_000)]
+
+
+class Take(Value, frozen=True):
+    """The recorded controls of one run.
+
+    `controls` holds (tick, action id, 1 or 0) at each change. With no booth, `senses` (tick, sense id, value) are
+    all that changes; with a booth they are those forced by hand, and a value of None lets one go again. `axes` holds
+    (tick, axis id, step) at each change of a stick, in whole steps of a hundredth.
+    """
+
+    booth: str | None
+    rate: Rate
+    ticks: Annotated[int, Meta(ge=0, le=1_000_000)]
+    controls: tuple[tuple[Tick, str, Literal[0, 1]], ...] = ()
+    senses: tuple[tuple[Tick, str, Scalar | None], ...] = ()
+    format: Literal[1] = 1
+    axes: tuple[tuple[Tick, str, Annotated[int, Meta(ge=-100, le=100)]], ...] = ()
