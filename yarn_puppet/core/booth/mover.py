@@ -43,7 +43,7 @@ def move(world: World, mover: Mover, body: Body, wish: Wish, moving: Moving, dt:
     after = _moved(Step(terrain, mover, body, box, wish, moving, dt))
     if after.push:
         after = _pushed(terrain, box, after, dt)
-    return _felt(terrain, mover, box, after, body, before_y, wish.side)
+    return _felt(terrain, mover, box, after, before_y, wish.side)
 
 
 def _moved(step: Step) -> Body:
@@ -109,17 +109,16 @@ def _pushed(terrain: Terrain, box: Box, body: Body, dt: float) -> Body:
 
 
 def _felt(
-    terrain: Terrain, mover: Mover, box: Box, after: Body, before: Body, before_y: float, side: int
+    terrain: Terrain, mover: Mover, box: Box, after: Body, before_y: float, side: int
 ) -> Body:
     """The body with the ledge its hands are at."""
     near: Ledge | None = after.ledge
-    left = after.left
-    if left is not None:
-        left = still_out_of_mind(mover, after, box)
     if near is None and terrain.has_ledges and not after.grounded and (
         after.mode == "water" or (after.mode in ("air", "ladder") and after.vy >= 0)
     ):
-        near = felt(terrain, mover, box, after._replace(left=left), before_y, side)
+        near = felt(terrain, mover, box, after, before_y, side)
+    # Forgotten only now: what the hands passed on the way out of reach is not felt either.
+    left = still_out_of_mind(mover, after, box) if after.left is not None else None
     if near != after.near or left != after.left:
         return after._replace(near=near, left=left)
     return after

@@ -31,12 +31,13 @@ def slope_between(terrain: Terrain, x: float, top: float, bottom: float) -> tupl
 
 
 def lift(terrain: Terrain, half: float, x: float, y: float, side: int = 0) -> float:
-    """How far the lower edge that meets walls is lifted for a body of half a width at x, y: only slopes that rise
-    towards the side it goes to count, or all for 0."""
+    """How far the lower edge that meets walls is lifted for a body of half a width at x, y: only slopes under its
+    middle or on the side it goes to, that rise that way, count; all for 0."""
     if not terrain.slopes:
         return 0.0
     row = between(y - TOUCH, y - TOUCH, terrain.rows).start
-    columns = between(x - half - TOUCH, x + half + TOUCH, terrain.columns)
+    left, right = x - half * (side <= 0) - TOUCH, x + half * (side >= 0) + TOUCH
+    columns = between(left, right, terrain.columns)
     if terrain.sloping[row].find(1, columns.start, columns.stop) < 0:
         return 0.0
     steepest = max(

@@ -99,14 +99,17 @@ def _along_column(terrain: Terrain, left: float, right: float, edge: float, by: 
 def _round(
     terrain: Terrain, box: Box, x: float, y: float, side: int, corner: float, room: float, upright: bool
 ) -> float:
-    """Where a body that a corner holds goes aside to, towards the way that is free within `corner` pixels."""
-    at = x if upright else y
-    for away in (1, -1):
-        past = corner + TOUCH
-        free_x, free_y = (x + away * past, y) if upright else (x, y + away * past)
-        if side and not _is_wall(terrain, box, free_x, free_y, 0 if upright else side, side if upright else 0):
-            return _swept(terrain, box, x, y, away * min(room, corner), upright)[0]
-    return at
+    """Where a body that a corner holds goes aside to, if the way is free within `corner` pixels."""
+    high = x + box.half if upright else y
+    low = x - box.half if upright else y - box.height
+    # Only where an edge stands flush with a tile can a way open.
+    for by in sorted((-(high % TILE), -low % TILE), key=abs):
+        free_x, free_y = (x + by, y) if upright else (x, y + by)
+        if 0 < abs(by) <= corner and not _is_wall(
+            terrain, box, free_x, free_y, 0 if upright else side, side if upright else 0
+        ):
+            return _swept(terrain, box, x, y, max(-room, min(room, by)), not upright)[0]
+    return x if upright else y
 
 
 def _is_wall(terrain: Terrain, box: Box, x: float, y: float, across_side: int, down_side: int) -> bool:

@@ -65,9 +65,15 @@ def move_in_air(step: Step, jumps: bool, drops: bool, sinks: bool) -> Body:
         blocked=across != 0 and wall_beside(terrain, box, fell.x, fell.y, sign(across)),
         fall_time=0.0 if fell.landed else body.fall_time + dt, mode="ground" if fell.landed else "air",
         on_slope=on_slope, bumped=fell.bumped,
-        grace=mover.grace if fell.landed else 0.0 if jumps or drops else max(0.0, body.grace - dt),
-        carry=0.0 if fell.landed or fell.bumped else carry - carried,
+        grace=mover.grace if fell.landed else 0.0 if jumps or drops else _left(body.grace, dt),
+        carry=0.0 if fell.landed or fell.bumped else _left(carry, carried),
     )
+
+
+def _left(seconds: float, gone: float) -> float:
+    """What is left of some seconds; what is no more than a rounding is nothing."""
+    left = seconds - gone
+    return left if left > 1e-9 else 0.0
 
 
 def _pulled(vy: float, gravity: float, limit: float, dt: float) -> tuple[float, float]:
@@ -95,5 +101,5 @@ def _slid(step: Step, fell: Fell, slope: Slope, vx: float, vy: float) -> Body:
     return body._replace(
         x=fell.x, y=fell.y, vx=along * ahead, vy=along * below, grounded=False, blocked=False,
         fall_time=body.fall_time + dt, mode="air", on_slope=True, bumped=False, carry=0.0,
-        grace=max(0.0, body.grace - dt),
+        grace=_left(body.grace, dt),
     )

@@ -7,6 +7,7 @@ from math import floor
 from ...model.world import TILE
 from ..body import Body
 from ..stepping import fall, rise, slide
+from ..sweep import TOUCH
 from ..terrain import Terrain
 from .step import Step
 
@@ -17,7 +18,7 @@ def ladder_at(terrain: Terrain, x: float, y: float, height: float, standing: boo
         return None
     column = floor(x / TILE)
     # Under the feet only what it stands on: it would climb down from there.
-    for at in (y - height / 2, y - 0.5, *((y + 0.5,) if standing else ())):
+    for at in (y - height / 2, y - TOUCH, *((y + TOUCH,) if standing else ())):
         if terrain.at(terrain.ladder, column, floor(at / TILE)):
             return column, floor(at / TILE)
     return None
