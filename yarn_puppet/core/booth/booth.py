@@ -6,7 +6,7 @@ from typing import Any, NamedTuple
 
 from ..engine.state import Report
 from ..model.puppet import Puppet
-from ..model.world import TILE, World
+from ..model.world import TILE, Dummy, World
 from ..rules.numbers import sign
 from . import effects as bring
 from .asked import moving_of, wish_of
@@ -114,14 +114,20 @@ def carried_over(world: World, puppet: Puppet, before: World, state: BoothState)
     """The state of a booth as one of an edited world, or of an edited puppet in it: nobody is left in a brick, and
     dummies that are still there, by name, go on."""
     body = settled(world, puppet.mover, state.body)
-    known = {dummy.name: each for dummy, each in zip(before.dummies, state.dummies, strict=True)}
-    dummies = tuple([known.get(dummy.name) or at_first(dummy, world.start_x) for dummy in world.dummies])
+    known = {dummy.name: (dummy, each) for dummy, each in zip(before.dummies, state.dummies, strict=True)}
+    dummies = tuple([_gone_on(dummy, world, *known.get(dummy.name, (None, None))) for dummy in world.dummies])
     health = min(state.health, puppet.mover.health) if state.health else puppet.mover.health
     return state._replace(
         body=body, dummies=dummies, health=health, struck=NOTHING_STRUCK if world is not before else state.struck,
         hits=() if world is not before else state.hits, blows=() if world is not before else state.blows,
         told=told(world, puppet.mover, body, 0.0, health, state.news),
     )
+
+
+def _gone_on(dummy: Dummy, world: World, was: Dummy | None, state: DummyState | None) -> DummyState:
+    if was is None or state is None:
+        return at_first(dummy, world.start_x)
+    return state if dummy.health == was.health else state._replace(health=dummy.health)
 
 
 YAW = 17

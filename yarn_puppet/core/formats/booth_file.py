@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from contextlib import suppress
 from pathlib import Path, PurePosixPath
 
-from ..model.world import World
+from ..model.world import MOST_ROWS, World
 from .errors import FileProblem, read_json
 from .writing import laid_out, write_safely
 
 SUFFIX = ".booth.json"
-MOST_ROWS = 1024
 
 
 def load_booth(path: Path) -> World:
@@ -23,7 +23,17 @@ def load_booth(path: Path) -> World:
 
 def save_booth(world: World, path: Path) -> None:
     """Write a booth's file safely. Raises FileProblem."""
-    write_safely(path, laid_out(world, frozenset(("rows", "dummies"))))
+    write_safely(path, laid_out(world, frozenset(("rows", "wet", "dummies", "zones", "props", "barred"))))
+
+
+def booths_in(folders: Iterable[Path]) -> dict[str, Path]:
+    """The booth files of folders by name; of one name, that of the first folder that has it."""
+    found: dict[str, Path] = {}
+    for folder in folders:
+        with suppress(OSError):
+            for path in sorted(folder.glob(f"*{SUFFIX}")):
+                found.setdefault(path.name, path)
+    return found
 
 
 def find_booth(name: str, folders: Iterable[Path]) -> World:

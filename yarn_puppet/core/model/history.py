@@ -1,20 +1,22 @@
-"""Undo and redo: since a puppet is a value, undoing is keeping the old one."""
+"""Undo and redo: since puppets and booths are values, undoing is keeping the old ones."""
 
 from __future__ import annotations
 
 from .base import Value
 from .puppet import Puppet
+from .world import World
 
 
 class Step(Value, frozen=True):
-    """A puppet and the name of the edit that led to it."""
+    """A puppet, the name of the edit that led to it, and the booths that were edited by then, by file name."""
 
     puppet: Puppet
     name: str
+    worlds: tuple[tuple[str, World], ...] = ()
 
 
 class History(Value, frozen=True):
-    """The puppets that were and those that were undone. `past` ends with the present one and is never empty."""
+    """The steps that were and those that were undone. `past` ends with the present one and is never empty."""
 
     past: tuple[Step, ...]
     future: tuple[Step, ...] = ()
@@ -30,6 +32,11 @@ class History(Value, frozen=True):
         return self.past[-1].puppet
 
     @property
+    def worlds(self) -> dict[str, World]:
+        """The booths that were edited, by file name, as they are now."""
+        return dict(self.past[-1].worlds)
+
+    @property
     def undo_name(self) -> str | None:
         """The name of the edit that `undone` takes back, or None."""
         return self.past[-1].name if len(self.past) > 1 else None
@@ -39,12 +46,16 @@ class History(Value, frozen=True):
         """The name of the edit that `redone` makes again, or None."""
         return self.future[-1].name if self.future else None
 
-    def edited(self, puppet: Puppet, name: str, merge: bool = False) -> History:
+    def edited(
+        self, puppet: Puppet, name: str, merge: bool = False, worlds: dict[str, World] | None = None
+    ) -> History:
         """With one more edit. An edit that changes nothing is none; `merge` joins it to the last of the same name."""
-        if puppet == self.puppet:
+        last = self.past[-1]
+        now = last.worlds if worlds is None else tuple(worlds.items())
+        if puppet == last.puppet and now == last.worlds:
             return self
-        past = self.past[:-1] if merge and len(self.past) > 1 and self.past[-1].name == name else self.past
-        return History((*past, Step(puppet, name)))
+        past = self.past[:-1] if merge and len(self.past) > 1 and last.name == name else self.past
+        return History((*past, Step(puppet, name, now)))
 
     def undone(self) -> History:
         """One edit back, or the same history where there is none."""

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
-from typing import Literal, TypeVar
+from typing import Annotated, Literal, TypeVar
+
+from msgspec import Meta
 
 from .base import Name, Value
 from .clips import Anchor, Clip, Sheet
@@ -42,6 +44,8 @@ class Puppet(Value, frozen=True):
     axes: tuple[Axis, ...] = ()
     facing: Facing = Facing()
     mover: Mover = Mover()
+    booth: Annotated[str, Meta(max_length=255)] = ""
+    """The file name of the booth it is tried in; empty for the first that ships."""
 
     @property
     def nodes(self) -> tuple[State | Group, ...]:

@@ -3,15 +3,18 @@
 from __future__ import annotations
 
 import random
+from collections.abc import Callable
 from functools import lru_cache
 from math import exp, floor, sin
 from pathlib import Path
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QImage, QLinearGradient, QPainter, QPixmap
+from PyQt6.QtGui import QColor, QImage, QLinearGradient, QPainter, QPainterPath, QPixmap, QPolygonF
 
 from ...core.booth.booth import BoothState
-from ...core.model.world import TILE, World
+from ...core.booth.dummies import DummyState, arm_of
+from ...core.booth.terrain import SLOPE_OF
+from ...core.model.world import AIR, BRICK, LADDER, PLANK, SLOPES, TILE, Dummy, World
 from ..widgets import theme
 
 PITCH = 62
@@ -22,6 +25,7 @@ SKY_TOP, SKY_LOW = theme.NIGHT, QColor("#3A3A63")
 HOUSE, HOUSE_FAR, LIT = QColor("#20253F"), QColor("#272C4B"), QColor("#8A6F3C")
 BRICKS = (QColor("#6B4A45"), QColor("#75524B"), QColor("#624340"), QColor("#6F4E49"))
 MORTAR, LEDGE, WATER = QColor("#3A2B33"), QColor("#A98A78"), QColor("#2D4C70")
+PLANK_WOOD, RUNGS, FLAGS = QColor("#8A5A32"), QColor("#C79A4B"), QColor("#39424A")
 
 
 def draw_sky(painter: QPainter, rect: QRectF, camera_x: float) -> None:
@@ -62,27 +66,91 @@ def _houses(stretch: int, width: int, height: int, row: int) -> QPixmap:
 
 
 def draw_tiles(painter: QPainter, world: World, seen: QRectF, tick: int) -> None:
-    """The tiles in `seen`, a rectangle of the world. Bricks are laid in staggered rows, two to a tile."""
+    """The tiles in `seen`, a rectangle of the world."""
     left, right = floor(seen.left() / TILE) - 1, floor(seen.right() / TILE) + 1
     top, bottom = max(0, floor(seen.top() / TILE)), min(len(world.rows) + 14, floor(seen.bottom() / TILE) + 1)
     last, width = len(world.rows) - 1, world.columns
+    above = world.seen == "from above"
     painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, False)
+    if above:
+        painter.fillRect(seen, FLAGS)
     for row in range(top, bottom + 1):
         for column in range(left, right + 1):
             within = 0 <= column < width
-            kind = world.tile(column, min(row, last)) if within else "#"
-            x, y = column * TILE, row * TILE
-            if kind == "#":
-                bricks = _bricks((column * 7 + row * 3) % len(BRICKS), row % 2)
-                painter.drawPixmap(QRectF(x, y, TILE, TILE), bricks, QRectF(bricks.rect()))
-                if within and row <= last and world.tile(column, row - 1) != "#":
-                    painter.fillRect(QRectF(x, y, TILE, 2), LEDGE)
-            elif kind == "~":
-                painter.fillRect(QRectF(x, y, TILE, TILE), WATER)
-                if world.tile(column, row - 1) != "~" and row <= last:
-                    glint = 2 + 1.2 * sin(tick / 14 + column)
-                    painter.fillRect(QRectF(x, y + glint, TILE, 1), QColor(160, 196, 220, 150))
+            kind = world.tile(column, min(row, last)) if within else BRICK
+            if row > last and kind in SLOPES:
+                # What a slope stands on goes on below the world.
+                kind = BRICK
+            if kind != AIR and (row <= last or kind == BRICK):
+                _draw_tile(painter, world, kind, column, row, within and row <= last)
+            if within and world.is_wet(column, min(row, last)):
+                _draw_water(painter, world, column, row, tick)
     painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+
+
+def _draw_tile(painter: QPainter, world: World, kind: str, column: int, row: int, within: bool) -> None:
+    x, y = column * TILE, row * TILE
+    if kind == BRICK:
+        bricks = _bricks((column * 7 + row * 3) % len(BRICKS), row % 2)
+        painter.drawPixmap(QRectF(x, y, TILE, TILE), bricks, QRectF(bricks.rect()))
+        if within and world.tile(column, row - 1) not in (BRICK, *SLOPES):
+            painter.fillRect(QRectF(x, y, TILE, 2), LEDGE)
+    elif kind == PLANK:
+        painter.fillRect(QRectF(x, y, TILE, 4), PLANK_WOOD)
+        painter.fillRect(QRectF(x, y, TILE, 1), LEDGE)
+        painter.fillRect(QRectF(x + (column % 2) * 8 + 3, y + 1.5, 1, 2), MORTAR)
+    elif kind == LADDER:
+        painter.fillRect(QRectF(x + 2, y, 1.6, TILE), RUNGS)
+        painter.fillRect(QRectF(x + 12.4, y, 1.6, TILE), RUNGS)
+        for rung in (2.5, 7.8, 13.1):
+            painter.fillRect(QRectF(x + 2, y + rung, 12, 1.3), RUNGS)
+    elif kind in SLOPE_OF:
+        slope = SLOPE_OF[kind]
+        corner = [QPointF(x, y + TILE - slope.left), QPointF(x + TILE, y + TILE - slope.right),
+                  QPointF(x + TILE, y + TILE), QPointF(x, y + TILE)]
+        path = QPainterPath()
+        path.addPolygon(QPolygonF(corner))
+        painter.save()
+        painter.setClipPath(path, Qt.ClipOperation.IntersectClip)
+        bricks = _bricks((column * 7 + row * 3) % len(BRICKS), row % 2)
+        painter.drawPixmap(QRectF(x, y, TILE, TILE), bricks, QRectF(bricks.rect()))
+        painter.restore()
+        painter.setPen(theme.pen(LEDGE, 2))
+        painter.drawLine(corner[0] + QPointF(0, 1), corner[1] + QPointF(0, 1))
+
+
+def _draw_water(painter: QPainter, world: World, column: int, row: int, tick: int) -> None:
+    x, y = column * TILE, row * TILE
+    painter.fillRect(QRectF(x, y, TILE, TILE), theme.with_alpha(WATER, 215))
+    if not world.is_wet(column, row - 1) and row < len(world.rows):
+        glint = 2 + 1.2 * sin(tick / 14 + column)
+        painter.fillRect(QRectF(x, y + glint, TILE, 1), QColor(160, 196, 220, 150))
+
+
+def draw_world_props(painter: QPainter, world: World, before: bool, picture: Callable[[str], QPixmap | None]) -> None:
+    """What there is to look at, behind the puppet or before it."""
+    for prop in world.props:
+        if prop.before == before:
+            drawn = picture(prop.picture)
+            if drawn is not None:
+                painter.drawPixmap(QPointF(prop.x - drawn.width() / 2, prop.y - drawn.height()), drawn)
+            else:
+                painter.setPen(theme.pen(theme.CLAY, 1.2))
+                painter.setBrush(QColor("#A9753F"))
+                painter.drawRect(QRectF(prop.x - 8, prop.y - 14, 16, 14))
+                painter.drawLine(QPointF(prop.x - 8, prop.y - 14), QPointF(prop.x + 8, prop.y))
+
+
+def draw_zones(painter: QPainter, world: World, named: bool = True) -> None:
+    """Named areas, dashed."""
+    for zone in world.zones:
+        rect = QRectF(zone.x * TILE, zone.y * TILE, zone.width * TILE, zone.height * TILE)
+        painter.setBrush(theme.with_alpha(theme.PLUM, 26))
+        painter.setPen(theme.pen(QColor("#B79BC0"), 1, (3, 3)))
+        painter.drawRect(rect)
+        if named:
+            theme.draw_text(painter, rect.x() + 3, rect.y() + 9, f"zone: {zone.name}", theme.font(8, strong=True),
+                            QColor("#E4D3E8"), rect.width() - 5)
 
 
 @lru_cache(maxsize=16)
@@ -131,7 +199,8 @@ class Dummies:
         self.folder = folder
         self._pictures: dict[str, QPixmap | None] = {}
 
-    def _picture(self, name: str) -> QPixmap | None:
+    def picture(self, name: str) -> QPixmap | None:
+        """A picture that lies beside the booth, or None."""
         if name not in self._pictures:
             image = QImage(str(self.folder / name)) if name else QImage()
             self._pictures[name] = None if image.isNull() else QPixmap.fromImage(image)
@@ -159,7 +228,7 @@ class Dummies:
             painter.save()
             painter.translate(dummy.x + moved, dummy.y)
             painter.rotate(sway)
-            picture = self._picture(dummy.picture)
+            picture = self.picture(dummy.picture)
             if picture is not None:
                 scale = dummy.height / (picture.height() - 8)
                 wide, high = picture.width() * scale, picture.height() * scale
@@ -174,10 +243,31 @@ class Dummies:
                 painter.setBrush(theme.WELD)
                 painter.drawEllipse(QRectF(-dummy.width / 2, -dummy.height, dummy.width, dummy.height * 0.66))
             painter.restore()
+            if booth is not None:
+                self._draw_deeds(painter, dummy, booth.dummies[number], rate)
             if booth is not None and booth.dummies[number].last >= 0 and dummy.reels:
                 left = 1 - (tick - booth.dummies[number].last) / dummy.reels
                 if left > 0:
                     self._draw_reeling(painter, QPointF(dummy.x + moved, dummy.y - dummy.height - 8), left)
+
+    def _draw_deeds(self, painter: QPainter, dummy: Dummy, state: DummyState, rate: int) -> None:
+        """Its arm or its guard, on the side it faces, and its health as a number over its head."""
+        x, side = dummy.x + state.moved, state.heading
+        arm = arm_of(dummy, state, rate)
+        if arm is not None and (arm.raised > 0 or arm.reaches):
+            shoulder = QPointF(x + side * dummy.width / 3, dummy.y - dummy.height * 0.66)
+            raised = QPointF(-side * 4, -dummy.height * 0.4) * arm.raised
+            reach = QPointF(side * dummy.reach, 4) if arm.reaches else raised
+            painter.setPen(theme.pen(QColor("#E4626A") if arm.reaches else theme.WELD, 3))
+            painter.drawLine(shoulder, shoulder + reach)
+        if dummy.does == "guards":
+            painter.setPen(theme.pen(QColor("#9FB4E8"), 2.4))
+            at = x + side * (dummy.width / 2 + 3)
+            painter.drawLine(QPointF(at, dummy.y - dummy.height * 0.85), QPointF(at, dummy.y - dummy.height * 0.25))
+        if dummy.health:
+            text, of = str(state.health), theme.font(9, bold=True)
+            theme.draw_text(painter, x - theme.text_width(text, of) / 2, dummy.y - dummy.height - 12, text, of,
+                            theme.MOONLIGHT if state.health else QColor("#E4626A"))
 
     def _draw_reeling(self, painter: QPainter, at: QPointF, left: float) -> None:
         """How long it reels still, as a bar over its head that runs out."""

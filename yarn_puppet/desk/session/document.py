@@ -15,6 +15,7 @@ from ...core.model.clips import Clip
 from ...core.model.history import History
 from ...core.model.puppet import Puppet
 from ...core.model.starter import new_puppet
+from ...core.model.world import World
 
 Selection = tuple[str, str]
 """What is selected: a kind ("state", "group", "transition", "clip" …) and an id."""
@@ -24,6 +25,8 @@ class Document(QObject):
     """A puppet and its history. Views listen to `puppet_changed` and send `edit`; none of them keeps a copy."""
 
     puppet_changed = pyqtSignal()
+    world_changed = pyqtSignal()
+    """A booth was painted, and nothing else."""
     replaced = pyqtSignal()
     """Another puppet altogether: a new or opened one."""
     selection_changed = pyqtSignal()
@@ -33,6 +36,8 @@ class Document(QObject):
         self.path: Path | None = None
         self.history = History.starting_with(new_puppet())
         self.saved = self.history.puppet
+        self.saved_worlds: dict[str, World] = {}
+        """The edited booths as their files have them."""
         self.selection: Selection | None = None
         self.also: frozenset[str] = frozenset()
         """The states selected beside a selected state."""
@@ -68,12 +73,19 @@ class Document(QObject):
     @property
     def unsaved(self) -> bool:
         """Whether there are edits that no file has."""
-        return self.puppet != self.saved
+        return self.puppet != self.saved or self.history.worlds != self.saved_worlds
 
     def edit(self, name: str, change: Puppet | Callable[[Puppet], Puppet], merge: bool = False) -> None:
         """Make an edit under its name. `merge` joins it to the last edit of the same name, as while dragging."""
         puppet = change if isinstance(change, Puppet) else change(self.puppet)
         self._go(self.history.edited(puppet, name, merge))
+
+    def edit_worlds(
+        self, name: str, worlds: dict[str, World], merge: bool = False, puppet: Puppet | None = None
+    ) -> None:
+        """Make an edit of booths, of which `worlds` are all that were ever edited, and of the puppet where one is
+        given."""
+        self._go(self.history.edited(puppet or self.puppet, name, merge, worlds))
 
     def undo(self) -> None:
         """Take the last edit back."""
@@ -85,7 +97,10 @@ class Document(QObject):
 
     def _go(self, history: History) -> None:
         if history is not self.history:
-            self.history = history
+            before, self.history = self.puppet, history
+            if before is self.puppet:
+                self.world_changed.emit()
+                return
             self.also = frozenset(state.id for state in self.puppet.states if state.id in self.also) if self.also else (
                 self.also)
             self.puppet_changed.emit()
@@ -126,7 +141,7 @@ class Document(QObject):
     def _replace(self, puppet: Puppet, path: Path | None) -> None:
         self.path = path
         self.history = History.starting_with(puppet)
-        self.saved = puppet
+        self.saved, self.saved_worlds = puppet, {}
         self.selection, self.also = None, frozenset()
         self.replaced.emit()
         self.puppet_changed.emit()

@@ -266,9 +266,9 @@ class Player(QObject):
         self._show()
         self.state_changed.emit()
 
-    def edit(self, puppet: Puppet) -> None:
-        """Go on with an edited puppet at once; what was recorded is run again once edits pause."""
-        self.recording.edit(puppet)
+    def edit(self, puppet: Puppet, world: World | None = None) -> None:
+        """Go on with an edited puppet, or booth, at once; what was recorded is run again once edits pause."""
+        self.recording.edit(puppet, world)
         if self.records or self._opening is not None:
             # What a thread works on now would be of the puppet before.
             self._job += 1

@@ -12,6 +12,7 @@ from ...core.formats import puppet_file, take_file
 from ...core.formats.booth_file import find_booth
 from ...core.formats.errors import FileProblem
 from ...demo import DEMO_FOLDER, DEMO_PUPPET
+from ..session.booths import Booths
 from ..session.document import Document
 from ..session.player import Player
 from ..session.settings import Settings
@@ -27,10 +28,13 @@ class Files(QObject):
     begun = pyqtSignal()
     closable = pyqtSignal()
 
-    def __init__(self, window: QWidget, document: Document, player: Player, settings: Settings) -> None:
+    def __init__(
+        self, window: QWidget, document: Document, booths: Booths, player: Player, settings: Settings
+    ) -> None:
         super().__init__(window)
         self.window = window
         self.document = document
+        self.booths = booths
         self.player = player
         self.settings = settings
         self._sure = False
@@ -76,6 +80,7 @@ class Files(QObject):
 
     def _write(self, path: Path, then: Callable[[], object] | None = None) -> None:
         try:
+            self.booths.save(path.absolute().parent)
             self.document.save(path)
         except FileProblem as problem:
             self.complain("This puppet cannot be saved", problem)
@@ -157,7 +162,7 @@ class Files(QObject):
 
     def drop_edits(self) -> None:
         """Count the puppet as saved as it is: nothing will be asked about it."""
-        self.document.saved = self.document.puppet
+        self.document.saved, self.document.saved_worlds = self.document.puppet, self.document.history.worlds
 
     def may_close(self) -> bool:
         """Whether the window may close now; if not, it is asked about and closes after the answer."""

@@ -81,6 +81,7 @@ class Header(QWidget):
         self.rate.setStyleSheet("font-size: 12px;")
         row.addWidget(self.rate)
         document.puppet_changed.connect(self.refresh)
+        document.world_changed.connect(self.refresh)
         player.state_changed.connect(self.refresh)
         player.moved.connect(self._show_tick)
         self.refresh()

@@ -8,14 +8,14 @@ from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence
 from PyQt6.QtWidgets import QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
-from ...core.formats.booth_file import load_booth
 from ...core.takes.run import Record
-from ...demo import DEMO_BOOTH, DEMO_FOLDER
+from ...demo import DEMO_FOLDER
 from ..booth.booth_view import BoothView
 from ..booth.sounds import Sounds
 from ..booth.ways_out import WaysOut
 from ..pads.pads import Pads
 from ..pictures.art import Art
+from ..session.booths import Booths
 from ..session.collector import Collector
 from ..session.document import Document
 from ..session.hands import PadHands
@@ -30,7 +30,7 @@ from .appearance import WORDS, Appearance
 from .files import Files
 from .header import Header
 
-PAGES = ("Clips", "Weave", "Wiring", "Snags")
+PAGES = ("Clips", "Weave", "Wiring", "Booth", "Snags")
 LEAST_SIZE = (1100, 700)
 
 
@@ -43,14 +43,15 @@ class Window(QMainWindow):
         self.appearance = Appearance(self.settings)
         self.document = Document()
         self.art = Art()
-        self.player = Player(self.document.puppet, load_booth(DEMO_FOLDER / DEMO_BOOTH), DEMO_BOOTH)
+        self.booths = Booths(self.document)
+        self.player = Player(self.document.puppet, self.booths.world, self.booths.file)
         self.pads = Pads()
         self.pad_hands = PadHands(self.pads, self.document, self.player)
         self.collector = Collector(self.player)
         self.snags = SnagList(self.document, self.player)
         self.sources = Sources(self.document, self.art)
         self.sounds = Sounds()
-        self.files = Files(self, self.document, self.player, self.settings)
+        self.files = Files(self, self.document, self.booths, self.player, self.settings)
         self.header = Header(self.document, self.player, PAGES)
         self.booth = BoothView(self.document, self.player, self.art, DEMO_FOLDER)
         self.ways_out = WaysOut(self.document, self.player)
@@ -61,6 +62,7 @@ class Window(QMainWindow):
         self._lay_out()
         self._make_actions()
         self.document.puppet_changed.connect(self._puppet_changed)
+        self.document.world_changed.connect(self._world_changed)
         self.document.replaced.connect(self._puppet_replaced)
         self.snags.changed.connect(self._show_snags)
         self.sources.told.connect(self.update_pictures)
@@ -134,6 +136,10 @@ class Window(QMainWindow):
             snags = SnagsPage(self.document, self.snags)
             snags.wanted.connect(self._go_to)
             return snags
+        if name == "Booth":
+            from ..booth.painting.page import BoothPage
+
+            return BoothPage(self.document, self.booths, self.player, self.art, DEMO_FOLDER)
         from ..weave.page import WeavePage
 
         return WeavePage(self.document, self.player, self.art, self.snags)
@@ -220,15 +226,35 @@ class Window(QMainWindow):
 
     def _puppet_replaced(self) -> None:
         self.art.show(self.document.puppet, self.document.folder)
-        self.player.load(self.document.puppet, load_booth(DEMO_FOLDER / DEMO_BOOTH), DEMO_BOOTH)
+        self.player.load(self.document.puppet, self.booths.world, self.booths.file)
 
     def _puppet_changed(self) -> None:
         self.art.show(self.document.puppet, self.document.folder)
-        if self.player.recording.setup.puppet is not self.document.puppet:
-            self.player.edit(self.document.puppet)
+        self._follow()
         self.booth.update()
         self._title()
         self._refresh_actions()
+
+    def _world_changed(self) -> None:
+        self._follow()
+        self.booth.update()
+        self._title()
+        self._refresh_actions()
+
+    def _follow(self) -> None:
+        """Play on with the puppet and the booth as they are now; in another booth a new run begins."""
+        puppet, recording = self.document.puppet, self.player.recording
+        world, file = self.booths.world, self.booths.file
+        if puppet.booth != recording.setup.puppet.booth:
+            playing = self.player.playing
+            self.player.load(puppet, world, file)
+            if playing:
+                self.player.play()
+            return
+        # A take that was opened may be of another booth than the one that is painted.
+        painted = world if recording.booth == file else recording.setup.world
+        if recording.setup.puppet is not puppet or recording.setup.world is not painted:
+            self.player.edit(puppet, painted)
 
     def update_pictures(self) -> None:
         """The art is another: draw what shows it again."""

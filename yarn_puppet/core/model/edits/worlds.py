@@ -1,0 +1,181 @@
+"""Edits of a booth: functions from world to world. Tiles are told by column and row."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Any, Literal
+
+from msgspec.structs import replace
+
+from ..world import (
+    AIR,
+    BRICK,
+    GENTLE_DOWN,
+    GENTLE_UP,
+    MOST_COLUMNS,
+    MOST_ROWS,
+    STEEP_DOWN,
+    STEEP_UP,
+    TILE,
+    WATER,
+    Dummy,
+    World,
+    WorldProp,
+    Zone,
+)
+
+Cell = tuple[int, int]
+Thing = Literal["dummies", "props", "zones"]
+
+NEW_WIDTH, NEW_HEIGHT = 60, 16
+
+
+def new_world(name: str, seen: Literal["from the side", "from above"] = "from the side") -> World:
+    """An empty booth with a floor to stand on; seen from above, one with a wall around it."""
+    if seen == "from above":
+        rows = [BRICK * NEW_WIDTH, *[BRICK + AIR * (NEW_WIDTH - 2) + BRICK] * (NEW_HEIGHT - 2), BRICK * NEW_WIDTH]
+        return World(name, tuple(rows), 8.5 * TILE, 8.0 * TILE, seen=seen)
+    rows = [*[AIR * NEW_WIDTH] * (NEW_HEIGHT - 3), *[BRICK * NEW_WIDTH] * 3]
+    return World(name, tuple(rows), 8.5 * TILE, (NEW_HEIGHT - 3.0) * TILE)
+
+
+def _grid(world: World) -> list[list[str]]:
+    """The rows, all as long as the longest: what lay past the end of one is the brick that it counted as."""
+    return [list(row) + [BRICK] * (world.columns - len(row)) for row in world.rows]
+
+
+def _wet(world: World) -> list[list[str]]:
+    """Where there is water, by row."""
+    return [
+        [WATER if world.is_wet(column, row) else AIR for column in range(world.columns)]
+        for row in range(len(world.rows))
+    ]
+
+
+def _made(world: World, rows: list[list[str]], wet: list[list[str]]) -> World:
+    dry = [[AIR if each == WATER else each for each in row] for row in rows]
+    lines = tuple("".join(row).rstrip(AIR) for row in wet)
+    return replace(world, rows=tuple("".join(row) for row in dry), wet=lines if any(lines) else ())
+
+
+def pieces(kind: str, cells: Iterable[Cell], first: Cell) -> dict[Cell, str]:
+    """What each of some cells becomes. A gentle slope takes turns of its two halves from the `first` cell on."""
+    pairs = {GENTLE_UP[0]: GENTLE_UP, GENTLE_DOWN[0]: GENTLE_DOWN}.get(kind)
+    return {(x, y): pairs[(x - first[0]) % 2] if pairs else kind for x, y in cells}
+
+
+def painted(world: World, cells: Iterable[Cell], kind: str, first: Cell | None = None) -> World:
+    """With these tiles of a kind; water is laid over what stands there, air takes both away. What lies outside is left
+    out."""
+    rows, wet = _grid(world), _wet(world)
+    listed = list(cells)
+    for (column, row), piece in pieces(kind, listed, first or (listed[0] if listed else (0, 0))).items():
+        if 0 <= row < len(rows) and 0 <= column < world.columns:
+            if piece == WATER:
+                wet[row][column] = WATER
+                if rows[row][column] == BRICK:
+                    rows[row][column] = AIR
+            else:
+                rows[row][column] = piece
+                if piece in (AIR, BRICK):
+                    wet[row][column] = AIR
+    return _made(world, rows, wet)
+
+
+def look(world: World, column: int, row: int) -> str:
+    """What a tile looks like: its letter, or water where there is water in air."""
+    tile = world.tile(column, row)
+    return WATER if tile == AIR and world.is_wet(column, row) else tile
+
+
+def filled(world: World, column: int, row: int, kind: str) -> World:
+    """With the whole area of like tiles around a place made another kind."""
+    was = look(world, column, row)
+    if not (0 <= column < world.columns and 0 <= row < len(world.rows)) or was == kind:
+        return world
+    seen, waiting = {(column, row)}, [(column, row)]
+    while waiting:
+        x, y = waiting.pop()
+        for near in ((x + 1, y), (x - 1, y), (x, y + 1), (x, y - 1)):
+            inside = 0 <= near[0] < world.columns and 0 <= near[1] < len(world.rows)
+            if inside and near not in seen and look(world, *near) == was:
+                seen.add(near)
+                waiting.append(near)
+    return painted(world, sorted(seen), kind, (column, row))
+
+
+def between(one: Cell, other: Cell) -> list[Cell]:
+    """The cells on the way from one to another, so that a quick hand leaves no gaps (Bresenham, 1965)."""
+    (x, y), (to_x, to_y) = one, other
+    by_x, by_y = abs(to_x - x), -abs(to_y - y)
+    step_x, step_y = (1 if to_x > x else -1), (1 if to_y > y else -1)
+    error, found = by_x + by_y, [(x, y)]
+    while (x, y) != (to_x, to_y):
+        double = 2 * error
+        if double >= by_y:
+            error, x = error + by_y, x + step_x
+        if double <= by_x:
+            error, y = error + by_x, y + step_y
+        found.append((x, y))
+    return found
+
+
+def resized(world: World, columns: int, rows: int) -> World:
+    """As wide and as high as asked: it grows, or is cut, at the right and at the top, since the ground is below."""
+    columns, rows = max(1, min(MOST_COLUMNS, columns)), max(1, min(MOST_ROWS, rows))
+    more = rows - len(world.rows)
+    filler = BRICK if world.seen == "from above" else AIR
+
+    def fitted(grid: list[list[str]], fill: str) -> list[list[str]]:
+        wide = [(row + [fill] * columns)[:columns] for row in grid]
+        return [[fill] * columns for _ in range(more)] + wide if more > 0 else wide[-more:]
+
+    made = _made(world, fitted(_grid(world), filler), fitted(_wet(world), AIR))
+    by = more * TILE
+    return replace(
+        made, start_x=min(world.start_x, columns * TILE - TILE / 2), start_y=max(1.0, world.start_y + by),
+        dummies=tuple(replace(each, y=each.y + by) for each in world.dummies),
+        props=tuple(replace(each, y=each.y + by) for each in world.props),
+        zones=tuple(replace(each, y=max(0, each.y + more)) for each in world.zones),
+        barred=tuple((column, row + more, side) for column, row, side in world.barred),
+    )
+
+
+def start_moved(world: World, x: float, y: float) -> World:
+    """With the puppet's start elsewhere."""
+    return replace(world, start_x=x, start_y=y)
+
+
+def thing_added(world: World, kind: Thing, thing: Dummy | WorldProp | Zone) -> World:
+    """With one more dummy, prop or zone, under a name that nothing of its kind has."""
+    taken = {each.name for each in getattr(world, kind)}
+    name, number = thing.name, 2
+    while name in taken:
+        name, number = f"{thing.name} {number}", number + 1
+    return replace(world, **{kind: (*getattr(world, kind), replace(thing, name=name))})
+
+
+def thing_changed(world: World, kind: Thing, index: int, **values: Any) -> World:
+    """With a dummy, prop or zone changed. One that is not there is left as it is."""
+    things = getattr(world, kind)
+    if not 0 <= index < len(things):
+        return world
+    return replace(world, **{kind: (*things[:index], replace(things[index], **values), *things[index + 1:])})
+
+
+def thing_removed(world: World, kind: Thing, index: int) -> World:
+    """Without a dummy, prop or zone."""
+    things = getattr(world, kind)
+    return replace(world, **{kind: (*things[:index], *things[index + 1:])})
+
+
+def barring(world: World, column: int, row: int, side: Literal[-1, 0, 1]) -> World:
+    """With a ledge barred, or grabbed again where it was."""
+    place = (column, row, side)
+    if place in world.barred:
+        return replace(world, barred=tuple(each for each in world.barred if each != place))
+    return replace(world, barred=(*world.barred, place))
+
+
+SLOPE_KINDS = (STEEP_UP, STEEP_DOWN, GENTLE_UP[0], GENTLE_DOWN[0])
+"""What a hand paints slopes with: each gentle one stands for both its halves."""

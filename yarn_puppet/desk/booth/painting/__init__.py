@@ -1,0 +1,1 @@
+"""The Booth page: the world painted by hand, and the mover's numbers as sentences."""

@@ -1,0 +1,261 @@
+"""What the hand does on the painted booth: paint, erase, fill, put, choose, drag; with the mouse or with keys."""
+
+from __future__ import annotations
+
+from math import floor
+from typing import TYPE_CHECKING, Any
+
+from PyQt6.QtCore import QObject, QPointF, QRectF, Qt
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QWheelEvent
+
+from ....core.booth.sweep import down
+from ....core.booth.terrain import terrain_of
+from ....core.model.edits import worlds as edits
+from ....core.model.world import AIR, BRICK, TILE, Dummy, World, WorldProp, Zone
+from .brushes import BRUSHES, FROM_ABOVE
+from .view import ZOOM, PaintView, ledges_of
+
+if TYPE_CHECKING:
+    from .page import BoothPage
+
+KINDS = ("dummies", "props", "zones")
+STEPS = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1)}
+NEAR_LEDGE = 10.0
+"""Pixels of the world within which a click means a ledge."""
+
+
+class Painting(QObject):
+    """Turns what happens on the view into edits of the booth."""
+
+    def __init__(self, page: BoothPage, view: PaintView) -> None:
+        super().__init__(view)
+        self.page, self.view, self.booths = page, view, page.booths
+        self._stroke: tuple[str, tuple[int, int], tuple[int, int]] | None = None
+        """The tile being painted, the cell it began in, and the cell before."""
+        self._begun = False
+        """Whether this drag has made an edit, which the rest of it joins."""
+        self._dragging: tuple[str, int, QPointF] | None = None
+        self._panning: QPointF | None = None
+        self._corner: tuple[int, int] | None = None
+
+    # Edits ------------------------------------------------------------------------------------------------------
+
+    def edit(self, name: str, change: Any) -> None:
+        """One edit; those of one drag are one step of undo."""
+        self.booths.edit(name, change, merge=self._begun)
+        self._begun = True
+
+    def paint(self, cells: list[tuple[int, int]], tile: str, first: tuple[int, int]) -> None:
+        """Paint some tiles."""
+        name = next((brush.name for brush in BRUSHES.values() if brush.tile == tile), "tiles")
+        self.edit("erase" if tile == AIR else f"paint {name}", lambda world: edits.painted(world, cells, tile, first))
+
+    def remove_chosen(self) -> None:
+        """Take the thing away that is chosen."""
+        if self.view.chosen is not None:
+            kind, index = self.view.chosen
+            self.view.chosen = None
+            self._begun = False
+            self.edit(f"remove {kind[:-1]}", lambda world: edits.thing_removed(world, kind, index))  # type: ignore[arg-type]
+            self.page.refresh()
+
+    # The mouse --------------------------------------------------------------------------------------------------
+
+    def press(self, event: QMouseEvent) -> None:
+        """A button went down."""
+        self._begun = False
+        at, cell = event.position(), self.view.cell_at(event.position())
+        if event.button() == Qt.MouseButton.MiddleButton:
+            self._panning = at
+            return
+        if event.button() == Qt.MouseButton.RightButton:
+            self._stroke = (AIR, cell, cell)
+            self.paint([cell], AIR, cell)
+            return
+        brush = BRUSHES[self.view.brush]
+        if brush.tile and brush.name != "erase":
+            if event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
+                self.edit(f"fill with {brush.name}", lambda world: edits.filled(world, *cell, brush.tile))
+                return
+            self._stroke = (brush.tile, cell, cell)
+            self.paint([cell], brush.tile, cell)
+            return
+        self._put(brush.name, at, cell)
+
+    def _put(self, brush: str, at: QPointF, cell: tuple[int, int]) -> None:
+        point, world = self.view.to_world(at), self.view.world
+        if brush == "start":
+            self.edit("move the start", lambda now: edits.start_moved(now, *self.stands(now, point)))
+            self._dragging = ("start", 0, point)
+            return
+        if brush == "ledges":
+            self._bar(world, point)
+            return
+        found = self.thing_at(point)
+        if brush == "erase":
+            if found is not None:
+                self.view.chosen = found
+                self.remove_chosen()
+            else:
+                self._stroke = (AIR, cell, cell)
+                self.paint([cell], AIR, cell)
+            return
+        if found is not None:
+            self.choose(found)
+            self._dragging = (*found, point)
+        elif brush == "zone":
+            self._corner = cell
+            self.view.rubber = QRectF(cell[0] * TILE, cell[1] * TILE, TILE, TILE)
+        else:
+            self.add(brush, *self.stands(world, point))
+
+    def add(self, brush: str, x: float, y: float) -> None:
+        """Put a dummy or a prop."""
+        if brush == "dummy":
+            self._add("dummies", Dummy("straw", x, y, 18.0, 48.0, "thatch.png", 24, 14))
+        else:
+            self._add("props", WorldProp("crate", x, y))
+
+    def _add(self, kind: edits.Thing, thing: Any) -> None:
+        self.edit(f"add {kind[:-1]}", lambda world: edits.thing_added(world, kind, thing))
+        self.choose((kind, len(getattr(self.view.world, kind)) - 1))
+
+    def choose(self, thing: tuple[str, int] | None) -> None:
+        """Choose a thing: the sentence is about it."""
+        self.view.chosen = thing
+        self.page.refresh()
+
+    def move(self, event: QMouseEvent) -> None:
+        """The pointer moved."""
+        at, cell = event.position(), self.view.cell_at(event.position())
+        if self._panning is not None:
+            self.view.pan(at - self._panning)
+            self._panning = at
+        elif self._stroke is not None and cell != self._stroke[2]:
+            tile, first, before = self._stroke
+            self._stroke = (tile, first, cell)
+            self.paint(edits.between(before, cell)[1:], tile, first)
+        elif self._corner is not None:
+            x, y = min(cell[0], self._corner[0]), min(cell[1], self._corner[1])
+            wide, high = abs(cell[0] - self._corner[0]) + 1, abs(cell[1] - self._corner[1]) + 1
+            self.view.rubber = QRectF(x * TILE, y * TILE, wide * TILE, high * TILE)
+        elif self._dragging is not None:
+            self._drag(self.view.to_world(at))
+        if cell != self.view.cell:
+            self.view.cell = cell
+            self.page.show_place()
+        self.view.update()
+
+    def _drag(self, point: QPointF) -> None:
+        kind, index, before = self._dragging or ("", 0, point)
+        if kind == "start":
+            self.edit("move the start", lambda now: edits.start_moved(now, *self.stands(now, point)))
+            return
+        thing = getattr(self.view.world, kind)[index]
+        if kind == "zones":
+            by = (round((point.x() - before.x()) / TILE), round((point.y() - before.y()) / TILE))
+            if by != (0, 0):
+                self._dragging = (kind, index, before + QPointF(*by) * TILE)
+                place = {"x": max(0, thing.x + by[0]), "y": max(0, thing.y + by[1])}
+                self.edit("move zone", lambda now: edits.thing_changed(now, "zones", index, **place))
+            return
+        if (point - before).manhattanLength() * self.view.scale < 3 and not self._begun:
+            return
+        x, y = self.stands(self.view.world, point)
+        self.edit(f"move {kind[:-1]}", lambda now: edits.thing_changed(now, kind, index, x=x, y=y))  # type: ignore[arg-type]
+
+    def release(self, event: QMouseEvent) -> None:
+        """A button went up."""
+        if self._corner is not None and self.view.rubber is not None:
+            area = self.view.rubber
+            self._add("zones", Zone("zone", max(0, int(area.x() // TILE)), max(0, int(area.y() // TILE)),
+                                    int(area.width() // TILE), int(area.height() // TILE)))
+        self._stroke = self._dragging = self._panning = self._corner = None
+        self.view.rubber = None
+        self.view.update()
+
+    def wheel(self, event: QWheelEvent) -> None:
+        """Closer or further at the pointer."""
+        self.view.zoom(ZOOM if event.angleDelta().y() > 0 else 1 / ZOOM, event.position())
+
+    # Places -----------------------------------------------------------------------------------------------------
+
+    def stands(self, world: World, point: QPointF) -> tuple[float, float]:
+        """Where something put at a point stands: on the half tiles across, on the ground below where there is any."""
+        x = round(point.x() / (TILE / 2)) * (TILE / 2)
+        if world.seen == "from above":
+            return floor(point.x() / TILE) * TILE + TILE / 2, float((floor(point.y() / TILE) + 1) * TILE)
+        under = down(terrain_of(world), x - 4, x + 4, floor(point.y() / TILE) * TILE, 6 * TILE)
+        return x, under if under is not None else round(point.y())
+
+    def thing_at(self, point: QPointF) -> tuple[str, int] | None:
+        """The thing under a point of the world: the smallest kind first."""
+        for kind in KINDS:
+            for index in reversed(range(len(getattr(self.view.world, kind)))):
+                area = self.view.area_of((kind, index))
+                if area is not None and area.contains(point):
+                    return kind, index
+        return None
+
+    def _bar(self, world: World, point: QPointF) -> None:
+        area = QRectF(point.x() - 2 * TILE, point.y() - 2 * TILE, 4 * TILE, 4 * TILE)
+        near = min(ledges_of(world, terrain_of(world), area), default=None,
+                   key=lambda each: (each[0] - point.x()) ** 2 + (each[1] - point.y()) ** 2)
+        if near is None or (near[0] - point.x()) ** 2 + (near[1] - point.y()) ** 2 > NEAR_LEDGE**2:
+            return
+        x, y, side, _ = near
+        column = floor(x / TILE) if side >= 0 else floor(x / TILE) - 1
+        self.edit("bar ledge", lambda now: edits.barring(now, column, int(y // TILE), -side))  # type: ignore[arg-type]
+
+    # Keys -------------------------------------------------------------------------------------------------------
+
+    def key(self, event: QKeyEvent) -> bool:
+        """A key went down; whether it meant something."""
+        view = self.view
+        key = Qt.Key(event.key())
+        if key in STEPS:
+            cell = view.cell or (floor(view.world.start_x / TILE), floor(view.world.start_y / TILE) - 1)
+            by = STEPS[key]
+            view.cell = (max(0, min(view.world.columns - 1, cell[0] + by[0])),
+                         max(0, min(len(view.world.rows) - 1, cell[1] + by[1])))
+            if event.modifiers() & Qt.KeyboardModifier.ShiftModifier and BRUSHES[view.brush].tile:
+                self._begun = False
+                self.paint([view.cell], BRUSHES[view.brush].tile, view.cell)
+            self.page.show_place()
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space) and view.cell is not None:
+            self._begun = False
+            middle = view.to_view((view.cell[0] + 0.5) * TILE, (view.cell[1] + 0.5) * TILE)
+            tile = BRUSHES[view.brush].tile
+            if tile:
+                self.paint([view.cell], tile, view.cell)
+            else:
+                self._put(view.brush, middle, view.cell)
+                self._dragging = self._corner = None
+        elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
+            if view.chosen is not None:
+                self.remove_chosen()
+            elif view.cell is not None:
+                self._begun = False
+                self.paint([view.cell], AIR, view.cell)
+        elif key == Qt.Key.Key_Escape:
+            self.choose(None)
+        elif key in (Qt.Key.Key_Plus, Qt.Key.Key_Equal, Qt.Key.Key_Minus):
+            view.zoom(1 / ZOOM if key == Qt.Key.Key_Minus else ZOOM, QPointF(view.width() / 2, view.height() / 2))
+        elif key == Qt.Key.Key_0:
+            view.fit()
+        elif event.modifiers() in (Qt.KeyboardModifier.NoModifier, Qt.KeyboardModifier.ShiftModifier):
+            brush = next((each for each in BRUSHES.values() if each.key == event.text().upper()), None)
+            if brush is None or (view.world.seen == "from above" and brush.name not in FROM_ABOVE):
+                return False
+            self.page.choose_brush(brush.name)
+        else:
+            return False
+        view.update()
+        return True
+
+
+def word_of(tile: str) -> str:
+    """What a tile is called."""
+    names = {brush.tile: brush.name for brush in BRUSHES.values() if brush.tile}
+    names |= {"b": names["a"], "d": names["c"], AIR: "air", BRICK: "brick"}
+    return names.get(tile, tile)

@@ -1,0 +1,186 @@
+"""The mover's numbers as sentences. Heights are in tiles, times as hands count them; the model keeps plain numbers."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from msgspec.structs import replace
+
+from ....core.booth import meaning
+from ....core.model.edits import wiring as edits
+from ....core.model.mover import Mover
+from ....core.model.puppet import Puppet
+from ....core.model.wiring import Intent
+from ....core.model.world import TILE, World
+from ...session.document import Document
+from ...widgets import theme
+from ...widgets.parts import Part, Token, Word, choice_field, number_field
+
+
+class _Tokens:
+    """Makes the tokens of one puppet's mover."""
+
+    def __init__(self, document: Document) -> None:
+        self.document = document
+        self.mover, self.rate = document.puppet.mover, document.puppet.rate
+
+    def change(self, name: str, made: Callable[[Mover], Mover]) -> None:
+        """Edit the mover."""
+        self.document.edit(f"change {name}", lambda now: replace(now, mover=made(now.mover)))
+
+    def number(
+        self, name: str, text: str, value: float, put: Callable[[Mover, float], Mover], low: float, high: float,
+        step: float, tip: str = "",
+    ) -> Token:
+        """A token for one number."""
+        return Token(text, theme.INDIGO, name=name, tip=tip, field=number_field(
+            round(value, 4), lambda given: self.change(name, lambda mover: put(mover, given)), low, high, step))
+
+    def plain(self, field: str, unit: str, high: float, step: float, tip: str = "", low: float = 0.0) -> Token:
+        """A token for a number that is stored as it is said."""
+        value = getattr(self.mover, field)
+        return self.number(field.replace("_", " "), f"{value:g}{unit}", value,
+                           lambda mover, given: replace(mover, **{field: given}), low, high, step, tip)
+
+
+def mover_sentences(document: Document, world: World) -> list[list[Part]]:
+    """One sentence a line: those that count in a world seen as this one is."""
+    tokens = _Tokens(document)
+    if world.seen == "from above":
+        return [_walks(tokens, above=True), _goes(tokens), _body(tokens)]
+    return [_walks(tokens, above=False), _jumps(tokens), _forgives(tokens), [*_climbs(tokens), *_body(tokens)],
+            _hangs(tokens)]
+
+
+def _walks(tokens: _Tokens, above: bool) -> list[Part]:
+    mover = tokens.mover
+    faster, slower = meaning.seconds_to_full_speed(mover), meaning.seconds_to_stop(mover)
+    parts: list[Part] = [
+        Word("Walks", strong=True), tokens.plain("walk_speed", " px/s", 10000, 5),
+    ]
+    if mover.goes == "freely" or not above:
+        parts += [
+            Word("full speed in"), tokens.number(
+                "full speed in", f"{faster:.2f} s" if faster else "never", faster,
+                lambda now, given: replace(now, acceleration=_rate(now, given)), 0, 10, 0.01, "0 is at once"),
+            Word("stops in"), tokens.number(
+                "stops in", f"{slower:.2f} s" if slower else "never", slower,
+                lambda now, given: replace(now, deceleration=_rate(now, given)), 0, 10, 0.01, "0 is at once"),
+        ]
+    if not above:
+        parts += [
+            Word("in the air"), tokens.number(
+                "air control", f"{mover.air_control:.0%}", mover.air_control * 100,
+                lambda now, given: replace(now, air_control=given / 100), 0, 1000, 5,
+                "How much of that it has in the air; 0 keeps its speed"),
+            Word("up slopes to"), tokens.plain("steepest", "°", 90, 1, "Steeper ones are slid down"),
+        ]
+    return parts
+
+
+def _rate(mover: Mover, seconds: float) -> float:
+    return mover.walk_speed / seconds if seconds > 0 else 1e8
+
+
+def _jumps(tokens: _Tokens) -> list[Part]:
+    mover = tokens.mover
+    up, carried = meaning.jump_height(mover) / TILE, meaning.carried_height(mover) / TILE
+    return [
+        Word("Jumps", strong=True), tokens.number(
+            "jump height", f"{up:.1f} tiles", up,
+            lambda now, given: meaning.with_jump_height(now, given * TILE), 0, 100, 0.1),
+        Word("up; holding the button carries it to"), tokens.number(
+            "carried height", f"{carried:.1f} tiles", carried,
+            lambda now, given: meaning.with_carried_height(now, given * TILE), 0, 200, 0.1,
+            "No lower than a tapped jump"),
+        Word("falls at most"), tokens.plain("fall_speed", " px/s", 10000, 10),
+        Word("gravity"), tokens.plain("gravity", " px/s²", 100000, 50),
+    ]
+
+
+def _forgives(tokens: _Tokens) -> list[Part]:
+    mover, rate = tokens.mover, tokens.rate
+    parts: list[Part] = [
+        Word("Forgives", strong=True), tokens.number(
+            "grace", f"{round(mover.grace * rate)} ticks", round(mover.grace * rate),
+            lambda now, given: replace(now, grace=given / rate), 0, 600, 1,
+            "How long after an edge it may still jump: the sense footing says so"),
+        Word("after an edge,"),
+    ]
+    presses = jump_presses(tokens.document.puppet)
+    if presses:
+        ticks = round(presses[0].buffer * rate)
+        parts += [
+            Word("a jump pressed"), Token(f"{ticks} ticks", theme.MADDER, name="jump buffer", field=number_field(
+                ticks, lambda given: tokens.document.edit(
+                    "change jump buffer", lambda now: _buffered(now, given / rate)), 0, 600, 1),
+                tip=f"How long {presses[0].name} stays armed: the same as in Wiring"),
+            Word("before landing,"),
+        ]
+    parts += [Word("a corner of"), tokens.plain("corner", " px", 64, 1, "It slips round a corner that holds it so far")]
+    return parts
+
+
+def jump_presses(puppet: Puppet) -> list[Intent]:
+    """The intents that a press of the mover's jump arms."""
+    return [each for each in puppet.intents if each.action == puppet.mover.jump and each.gesture == "press"]
+
+
+def _buffered(puppet: Puppet, seconds: float) -> Puppet:
+    for each in jump_presses(puppet):
+        puppet = edits.entry_changed(puppet, "intents", each.id, buffer=seconds)
+    return puppet
+
+
+def _climbs(tokens: _Tokens) -> list[Part]:
+    return [
+        Word("Climbs", strong=True), tokens.plain("climb_speed", " px/s", 10000, 5),
+        Word("Swims", strong=True), tokens.plain("swim_speed", " px/s", 10000, 5),
+        Word("Shimmies", strong=True), tokens.plain("shimmy_speed", " px/s", 10000, 5),
+    ]
+
+
+def _hangs(tokens: _Tokens) -> list[Part]:
+    return [
+        Word("Hangs", strong=True), Word("by hands"), tokens.plain("hands_x", " px", 1000, 1, "Before the middle"),
+        Word("ahead,"), tokens.plain("hands_y", " px", 1000, 1), Word("above the feet, reach"),
+        tokens.plain("reach", " px", 64, 1, "How near a ledge must be to be felt"),
+    ]
+
+
+def _goes(tokens: _Tokens) -> list[Part]:
+    mover = tokens.mover
+    options = [("freely in eight directions", "freely"), ("from cell to cell", "by cells")]
+    names = {value: label for label, value in options}
+
+    def goes(value: str) -> None:
+        tokens.change("way of going", lambda now: replace(now, goes=value))  # type: ignore[arg-type]
+
+    parts: list[Part] = [
+        Word("Goes", strong=True), Token(names[mover.goes], theme.MOSS, name="goes",
+                                         field=choice_field(mover.goes, options, goes)),
+        Word("and is drawn"), tokens.plain("art_up", " px", 64, 1, "Half a cell is 8 px", -64), Word("higher"),
+    ]
+    if mover.goes == "freely":
+        parts += [Word("· slips round corners of"), tokens.plain("corner", " px", 64, 1)]
+    return parts
+
+
+def _body(tokens: _Tokens) -> list[Part]:
+    health = tokens.mover.health
+    parts: list[Part] = [
+        Word("Is", strong=True), tokens.plain("width", "", 1000, 1, low=1.0), Word("×"),
+        tokens.plain("height", " px", 1000, 1, low=1.0), Word("large, with"),
+        Token(f"{health} health" if health else "health…", theme.INDIGO, name="puppet health", quiet=not health,
+              field=number_field(health, lambda given: tokens.change(
+                  "health", lambda now: replace(now, health=round(given))), 0, 100000, 1, "0 is not counted")),
+    ]
+    return parts
+
+
+def said(value: Any) -> str:
+    """A sense's value in a token."""
+    if isinstance(value, bool):
+        return "true" if value else "false"
+    return f"{value:.0f}" if isinstance(value, float) else str(value) or "none"

@@ -1,0 +1,217 @@
+"""The Booth page: sentences, the world to paint on, the mover's numbers, and what is reported."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from msgspec.structs import replace
+from PyQt6.QtCore import QEvent, QObject, Qt
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QWheelEvent
+from PyQt6.QtWidgets import QVBoxLayout, QWidget
+
+from ....core.booth.booth import booth_senses
+from ....core.booth.pushing import hands_of
+from ....core.booth.senses import SENSES
+from ....core.model.edits import worlds as edits
+from ....core.model.puppet import Puppet
+from ....core.model.starter import BOOTH_SENSES, MORE_SENSES
+from ....core.model.wiring import Sense
+from ....core.model.world import World
+from ...pictures.art import Art
+from ...session.booths import Booths
+from ...session.document import Document
+from ...session.player import Player
+from ...widgets import theme
+from ...widgets.panel import Panel, QuietLine, scrolling
+from ...widgets.parts import Part, Token, Word, many_field
+from ...widgets.sentence import Sentence
+from .brushes import BRUSHES, FROM_ABOVE
+from .editing import Painting, word_of
+from .mover_sentences import mover_sentences, said
+from .view import PaintView
+from .world_sentence import booth_sentence, brush_sentence, place_words, thing_sentence
+
+REPORTS_SHOWN = 6
+
+
+class BoothPage(QWidget):
+    """Made of sentences and one view. What is edited is the booth, and the puppet's mover."""
+
+    def __init__(
+        self, document: Document, booths: Booths, player: Player, art: Art, folder: Path,
+        parent: QWidget | None = None,
+    ) -> None:
+        super().__init__(parent)
+        self.document, self.booths, self.player, self.folder = document, booths, player, folder
+        self.view = PaintView(document, booths, player, art, folder)
+        self.painting = Painting(self, self.view)
+        self.view.installEventFilter(self)
+        self.booth, self.brushes, self.thing = Sentence(), Sentence(background=False), Sentence()
+        self.place = QuietLine()
+        self.place.setFixedHeight(20)
+        self.lines = QWidget()
+        self.column = QVBoxLayout(self.lines)
+        self.column.setContentsMargins(0, 0, 0, 0)
+        self.column.setSpacing(0)
+        self.sentences: list[Sentence] = []
+        self.reports = Sentence(background=False)
+        self._numbers = scrolling(self.lines)
+        self._shown: tuple[object, ...] = ()
+        panel = Panel(self.booth, self.brushes, self.thing, self.place, self.view, self._numbers)
+        self._numbers.setMinimumHeight(60)
+        # The numbers take what they need, as far as there is room; the world has the rest.
+        panel.column.setStretchFactor(self.view, 1)
+        panel.column.setStretchFactor(self._numbers, 100)
+        panel.column.setSpacing(2)
+        whole = QVBoxLayout(self)
+        whole.setContentsMargins(0, 0, 0, 0)
+        whole.addWidget(panel)
+        document.puppet_changed.connect(self.refresh)
+        document.world_changed.connect(self.refresh)
+        document.replaced.connect(self._another)
+        player.seen.connect(self._show_reports)
+        self.refresh()
+
+    # What is shown ----------------------------------------------------------------------------------------------
+
+    def refresh(self) -> None:
+        """Show the booth and the mover as they are, where they are others."""
+        puppet, world = self.document.puppet, self.booths.world
+        shown = (puppet.mover, puppet.intents, puppet.senses, puppet.rate, puppet.booth, world, self.view.brush,
+                 self.view.chosen, self.booths.problem)
+        if shown == self._shown:
+            return
+        another = not self._shown or self._shown[4] != puppet.booth
+        self._shown = shown
+        if world.seen == "from above" and self.view.brush not in FROM_ABOVE:
+            self.view.brush = "brick"
+        self.booth.show_parts(booth_sentence(self))
+        self.brushes.show_parts(brush_sentence(self))
+        thing = thing_sentence(self)
+        self.thing.setVisible(thing is not None)
+        self.thing.show_parts(thing or [])
+        self._show_lines(mover_sentences(self.document, world))
+        self.show_place()
+        if another:
+            self.view.chosen = None
+            self.view.fit()
+        self.view.update()
+
+    def _show_lines(self, lines: list[list[Part]]) -> None:
+        while len(self.sentences) < len(lines):
+            sentence = Sentence(background=False)
+            self.sentences.append(sentence)
+            self.column.insertWidget(len(self.sentences) - 1, sentence)
+        if self.column.indexOf(self.reports) < 0:
+            self.column.addWidget(self.reports)
+            self.column.addStretch(1)
+        for number, sentence in enumerate(self.sentences):
+            sentence.setVisible(number < len(lines))
+            if number < len(lines) and list(sentence.parts) != lines[number]:
+                sentence.show_parts(lines[number])
+        self._reported: tuple[object, ...] = ()
+        self._show_reports()
+        self._make_room()
+
+    def resizeEvent(self, event: object) -> None:
+        self._make_room()
+
+    def _make_room(self) -> None:
+        """The numbers get the room they need, as far as the world keeps enough to be painted in."""
+        needed = sum(each.minimumHeight() for each in (*self.sentences, self.reports) if not each.isHidden())
+        self._numbers.setMaximumHeight(needed + 2)
+
+    def _show_reports(self) -> None:
+        """What the world reports now: those the puppet reads, and how many more it could."""
+        if not self.isVisible() and self._reported:
+            return
+        record, puppet = self.player.shown, self.document.puppet
+        booth = record.after.booth if record is not None else self.player.recording.state.booth
+        if booth is None:
+            return
+        hands = hands_of(puppet, record.controls.down, record.controls.axes) if record is not None else hands_of(
+            puppet, frozenset())
+        values = dict(zip(SENSES, booth_senses(booth, hands), strict=True))
+        read = [sense for sense in puppet.senses if sense.id in values]
+        # What says something now comes first; what is false, or nought, tells least.
+        first = sorted(read, key=lambda sense: not values[sense.id] or values[sense.id] == "none")[:REPORTS_SHOWN]
+        shown = tuple((sense.name, said(values[sense.id])) for sense in read if sense in first)
+        more = [sense for sense in (*BOOTH_SENSES, *MORE_SENSES) if sense.id not in {each.id for each in read}]
+        if (shown, len(more)) == self._reported:
+            return
+        self._reported = (shown, len(more))
+        parts: list[Part] = [Word("Reports", strong=True)]
+        parts += [Token(f"{name} {value}", theme.WOAD, name=f"report {name}",
+                        tip="What the world tells the graph") for name, value in shown]
+        rest = len(read) - len(shown)
+        if rest:
+            parts.append(Word(f"{rest} more"))
+        if more:
+            parts.append(Token(f"{len(more)} not read…", theme.WOAD, name="more senses", quiet=True, field=many_field(
+                lambda: [(sense.name, sense.id) for sense in more], self._read, "let the puppet read one more sense")))
+        self.reports.show_parts(parts)
+
+    def _read(self, id: str) -> None:
+        sense = next(each for each in (*BOOTH_SENSES, *MORE_SENSES) if each.id == id)
+        self.document.edit(f"read {sense.name}", lambda now: with_sense(now, sense, self.booths.world))
+
+    def show_place(self) -> None:
+        """What the brush does, and what is under the pointer; or what is wrong with the booth's file."""
+        if self.booths.problem is not None:
+            self.place.setText(f"{self.booths.problem} · {self.booths.world.name} stands in for it")
+            return
+        cell, world = self.view.cell, self.booths.world
+        under = place_words(world, cell, word_of(edits.look(world, *cell))) if cell is not None else ""
+        self.place.setText(f"{BRUSHES[self.view.brush].says}{f'   {under}' if under else ''}")
+
+    def _another(self) -> None:
+        self.view.chosen, self._shown = None, ()
+
+    # What is done -----------------------------------------------------------------------------------------------
+
+    def edit(self, name: str, change: Callable[[World], World]) -> None:
+        """One edit of the booth."""
+        self.booths.edit(name, change)
+
+    def choose_brush(self, brush: str) -> None:
+        """Paint with another brush."""
+        self.view.brush = brush
+        if BRUSHES[brush].tile:
+            self.view.chosen = None
+        self.refresh()
+
+    def picture_folders(self) -> list[Path]:
+        """Where pictures of props may lie."""
+        return [self.folder, *([self.document.folder] if self.document.path is not None else [])]
+
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+        """The view only draws; what happens on it is done here."""
+        if isinstance(event, QMouseEvent):
+            does = {
+                QEvent.Type.MouseButtonPress: self.painting.press, QEvent.Type.MouseMove: self.painting.move,
+                QEvent.Type.MouseButtonRelease: self.painting.release,
+            }.get(event.type())
+            if does is not None:
+                if event.type() == QEvent.Type.MouseButtonPress:
+                    self.view.setFocus(Qt.FocusReason.MouseFocusReason)
+                does(event)
+                return True
+        elif isinstance(event, QWheelEvent):
+            self.painting.wheel(event)
+            return True
+        elif isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress:
+            return self.painting.key(event)
+        elif event is not None and event.type() == QEvent.Type.Leave:
+            self.view.cell = None
+            self.show_place()
+            self.view.update()
+        return False
+
+
+def with_sense(puppet: Puppet, sense: Sense, world: World) -> Puppet:
+    """The puppet with one more sense; `zone` gets the names of the zones there are."""
+    if sense.id == "zone":
+        sense = replace(sense, choices=("", *dict.fromkeys(zone.name for zone in world.zones)))
+    return puppet if any(each.id == sense.id for each in puppet.senses) else replace(
+        puppet, senses=(*puppet.senses, sense))

@@ -1,0 +1,308 @@
+"""The whole booth, drawn to be painted on: tiles, ledges, zones, things, the puppet, its jump and its sensors."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QFontMetricsF, QPainter, QPolygonF
+from PyQt6.QtWidgets import QWidget
+
+from ....core.booth.meaning import Jump, jump_of
+from ....core.booth.modes.ledge import is_corner, is_gutter
+from ....core.booth.sensors import Sensor, sensors
+from ....core.booth.terrain import Terrain, terrain_of
+from ....core.model.mover import Mover
+from ....core.model.world import BRICK, TILE, World
+from ....core.pose.figure import figure
+from ...pictures.art import Art
+from ...session.booths import Booths
+from ...session.document import Document
+from ...session.player import Player
+from ...widgets import theme
+from ...widgets.view import DrawnView
+from ..figure import draw_figure
+from ..scenery import Dummies, draw_tiles, draw_world_props, draw_zones
+
+SMALLEST, LARGEST = 0.25, 6.0
+LABEL = QColor(24, 26, 44, 215)
+ZOOM = 1.25
+
+
+class PaintView(DrawnView):
+    """Draws the world at `scale`, its upper left corner at `corner`; pixels of the view from pixels of the world."""
+
+    hovered = pyqtSignal()
+
+    def __init__(
+        self, document: Document, booths: Booths, player: Player, art: Art, folder: Path,
+        parent: QWidget | None = None,
+    ) -> None:
+        super().__init__(parent)
+        self.document, self.booths, self.player, self.art = document, booths, player, art
+        self.setAccessibleName("The booth to paint on")
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMinimumHeight(140)
+        self.dummies = Dummies(folder)
+        self.scale, self.corner, self.fits = 1.0, QPointF(), True
+        self.brush = "brick"
+        self.chosen: tuple[str, int] | None = None
+        """The kind and the place of the thing chosen."""
+        self.cell: tuple[int, int] | None = None
+        """The tile under the pointer, or under the keyboard's mark."""
+        self.rubber: QRectF | None = None
+        """The zone that is being drawn, in pixels of the world."""
+        self._jump: tuple[Mover, Jump, Jump] | None = None
+        player.seen.connect(self.update)
+
+    # Where things are -------------------------------------------------------------------------------------------
+
+    @property
+    def world(self) -> World:
+        """The booth that is painted."""
+        return self.booths.world
+
+    def fit(self) -> None:
+        """Show as much of the world as there is room for, its ground at the bottom."""
+        self.fits = True
+        wide, high = max(1, self.world.columns * TILE), max(1, len(self.world.rows) * TILE)
+        # Its whole height; or all of its width, where that costs no more than some sky.
+        by_height = self.height() / high
+        self.scale = max(SMALLEST, min(LARGEST, max(by_height, min(by_height * 1.8, self.width() / wide))))
+        shown = self.width() / self.scale
+        state = self.player.recording.state.booth
+        middle = state.body.x if state is not None else self.world.start_x
+        x = (wide - shown) / 2 if shown >= wide else max(0.0, min(wide - shown, middle - shown / 2))
+        self.corner = QPointF(x, high - self.height() / self.scale)
+        self.update()
+
+    def zoom(self, by: float, at: QPointF) -> None:
+        """Closer or further, what is under a point of the view staying there."""
+        self.fits = False
+        under = self.to_world(at)
+        self.scale = max(SMALLEST, min(LARGEST, self.scale * by))
+        self.corner = under - at / self.scale
+        self.update()
+
+    def pan(self, by: QPointF) -> None:
+        """Move the world by pixels of the view."""
+        self.fits = False
+        self.corner -= by / self.scale
+        self.update()
+
+    def resizeEvent(self, event: object) -> None:
+        if self.fits:
+            self.fit()
+
+    def to_world(self, at: QPointF) -> QPointF:
+        """A point of the view as one of the world."""
+        return at / self.scale + self.corner
+
+    def to_view(self, x: float, y: float) -> QPointF:
+        """A point of the world as one of the view."""
+        return (QPointF(x, y) - self.corner) * self.scale
+
+    def cell_at(self, at: QPointF) -> tuple[int, int]:
+        """The tile under a point of the view."""
+        point = self.to_world(at)
+        return int(point.x() // TILE), int(point.y() // TILE)
+
+    # What is drawn ----------------------------------------------------------------------------------------------
+
+    def draw(self, painter: QPainter) -> None:
+        world = self.world
+        painter.fillRect(self.rect(), theme.NIGHT)
+        seen = QRectF(self.corner, self.corner + QPointF(self.width(), self.height()) / self.scale)
+        painter.save()
+        painter.scale(self.scale, self.scale)
+        painter.translate(-self.corner)
+        tick = self.player.tick
+        record = self.player.shown
+        booth = record.after.booth if record else self.player.recording.state.booth
+        if self.player.recording.setup.world is not world:
+            booth = None
+        draw_tiles(painter, world, seen, tick)
+        self._draw_grid(painter, world, seen)
+        draw_world_props(painter, world, False, self.dummies.picture)
+        self.dummies.draw(painter, world, booth, tick, self.document.puppet.rate)
+        if record is not None and booth is not None:
+            draw_figure(painter, self.art, figure(self.document.puppet, record.report, booth.body.x, booth.body.y))
+        draw_world_props(painter, world, True, self.dummies.picture)
+        draw_zones(painter, world, named=False)
+        self._draw_ledges(painter, world, seen)
+        self._draw_start(painter, world)
+        found: tuple[Sensor, ...] = ()
+        if record is not None and booth is not None:
+            side = -1 if record.report.facing.endswith("left") else 1
+            found = sensors(world, self.document.puppet.mover, booth.body, side)
+            self._draw_sensors(painter, found)
+        if world.seen == "from the side":
+            self._draw_jump(painter, world)
+        self._draw_marks(painter)
+        painter.restore()
+        self._draw_words(painter, world, found)
+        self.draw_focus(painter, 4)
+
+    def _draw_grid(self, painter: QPainter, world: World, seen: QRectF) -> None:
+        if self.scale < 0.7:
+            return
+        painter.setPen(theme.pen(QColor(150, 160, 200, 26), 0.5))
+        for column in range(max(0, int(seen.left() // TILE)), min(world.columns, int(seen.right() // TILE)) + 1):
+            painter.drawLine(QPointF(column * TILE, max(0.0, seen.top())),
+                             QPointF(column * TILE, min(seen.bottom(), len(world.rows) * TILE)))
+        for row in range(max(0, int(seen.top() // TILE)), min(len(world.rows), int(seen.bottom() // TILE)) + 1):
+            painter.drawLine(QPointF(max(0.0, seen.left()), row * TILE),
+                             QPointF(min(seen.right(), world.columns * TILE), row * TILE))
+
+    def _draw_ledges(self, painter: QPainter, world: World, seen: QRectF) -> None:
+        """Each ledge as a golden corner; one that cannot be grabbed as a grey one, struck through."""
+        if world.seen == "from above":
+            return
+        terrain = terrain_of(world)
+        for x, y, side, barred in ledges_of(world, terrain, seen):
+            painter.setPen(theme.pen(QColor("#7C7A86") if barred else QColor("#F0C24B"), 2))
+            if side == 0:
+                painter.drawLine(QPointF(x - 6, y + 5), QPointF(x + 6, y + 5))
+            else:
+                painter.drawLine(QPointF(x, y + 1), QPointF(x + side * 6, y + 1))
+                painter.drawLine(QPointF(x, y + 1), QPointF(x, y + 7))
+            if barred:
+                painter.drawLine(QPointF(x - 4, y + 8), QPointF(x + 5, y - 3))
+
+    def _draw_start(self, painter: QPainter, world: World) -> None:
+        painter.setPen(theme.pen(QColor("#F4E9CC"), 1.4))
+        painter.drawLine(QPointF(world.start_x, world.start_y), QPointF(world.start_x, world.start_y - 11))
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(theme.WELD)
+        painter.drawEllipse(QPointF(world.start_x, world.start_y - 14), 4, 4)
+
+    def _draw_jump(self, painter: QPainter, world: World) -> None:
+        tapped, held = self.jumps()
+        for jump, color in ((held, QColor(240, 194, 75, 110)), (tapped, QColor("#F0C24B"))):
+            painter.setPen(theme.pen(color, 1.6, (0.6, 2.4)))
+            painter.drawPolyline(QPolygonF([QPointF(world.start_x + x, world.start_y + y) for x, y in jump.path]))
+
+    def jumps(self) -> tuple[Jump, Jump]:
+        """A tapped and a held jump at full speed."""
+        mover = self.document.puppet.mover
+        if self._jump is None or self._jump[0] != mover:
+            # So wide that nothing is in the way.
+            empty = terrain_of(EMPTY)
+            rate = self.document.puppet.rate
+            self._jump = (mover, jump_of(mover, empty, False, rate), jump_of(mover, empty, True, rate))
+        return self._jump[1], self._jump[2]
+
+    def _draw_sensors(self, painter: QPainter, found: tuple[Sensor, ...]) -> None:
+        for sensor in found:
+            color = QColor("#6FD0C8") if sensor.touches else QColor(190, 196, 214, 120)
+            painter.setPen(theme.pen(color, 0.8, None if sensor.touches else (2, 2)))
+            painter.setBrush(theme.with_alpha(color, 60 if sensor.touches else 0))
+            painter.drawRect(QRectF(*sensor.area))
+
+    def _draw_marks(self, painter: QPainter) -> None:
+        """The thing chosen, the tile under the pointer, and the zone being drawn."""
+        area = self.area_of(self.chosen)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        if area is not None:
+            painter.setPen(theme.pen(QColor("#F6E3A8"), 1.5))
+            painter.drawRect(area.adjusted(-2, -2, 2, 2))
+        if self.rubber is not None:
+            painter.setPen(theme.pen(QColor("#E4D3E8"), 1.2, (3, 2)))
+            painter.drawRect(self.rubber)
+        if self.cell is not None:
+            painter.setPen(theme.pen(QColor("#FFFFFF"), 1))
+            painter.drawRect(QRectF(self.cell[0] * TILE, self.cell[1] * TILE, TILE, TILE))
+
+    def area_of(self, chosen: tuple[str, int] | None) -> QRectF | None:
+        """Where a thing is, in pixels of the world; None for one that is gone."""
+        if chosen is None:
+            return None
+        kind, index = chosen
+        things = getattr(self.world, kind)
+        if index >= len(things):
+            return None
+        thing = things[index]
+        if kind == "zones":
+            return QRectF(thing.x * TILE, thing.y * TILE, thing.width * TILE, thing.height * TILE)
+        if kind == "dummies":
+            return QRectF(thing.x - thing.width / 2, thing.y - thing.height, thing.width, thing.height)
+        picture = self.dummies.picture(thing.picture)
+        wide, high = (picture.width(), picture.height()) if picture is not None else (16, 14)
+        return QRectF(thing.x - wide / 2, thing.y - high, wide, high)
+
+    def _draw_words(self, painter: QPainter, world: World, found: tuple[Sensor, ...]) -> None:
+        """Words at their own size, whatever the zoom; none lies on another."""
+        labels = Labels(painter, QRectF(self.rect()))
+        for zone in world.zones:
+            labels.put(self.to_view((zone.x + zone.width / 2) * TILE, zone.y * TILE), [f"zone: {zone.name}"],
+                       QColor("#E4D3E8"))
+        touching = [sensor for sensor in found if sensor.name != "foot" and (sensor.touches or sensor.ignores)]
+        if touching:
+            area = touching[0].area
+            at = self.to_view(area.x + area.width / 2, min(each.area.y for each in touching))
+            labels.put(at, [each.words for each in touching], QColor("#9FE0D8"))
+        for dummy in world.dummies:
+            does = f" · {DOES[dummy.does].format(dummy)}" if dummy.does in DOES else ""
+            labels.put(self.to_view(dummy.x, dummy.y - dummy.height), [f"{dummy.name}{does}"], QColor("#F4E9CC"))
+        if world.seen == "from the side":
+            tapped, held = self.jumps()
+            lines = [said_jump(tapped)]
+            if held.up > tapped.up + 0.5:
+                lines.append(f"held {held.up / TILE:.1f} up, {held.far / TILE:.1f} far")
+            labels.put(self.to_view(world.start_x + held.far / 2, world.start_y - held.up), lines, QColor("#F0C24B"))
+
+
+class Labels:
+    """Puts lines of words on dark plates over points, inside the view and clear of each other."""
+
+    def __init__(self, painter: QPainter, room: QRectF) -> None:
+        self.painter, self.room = painter, room
+        self.font = theme.font(11.5, strong=True)
+        self.line = QFontMetricsF(self.font).height() - 1
+        self.taken: list[QRectF] = []
+
+    def put(self, at: QPointF, lines: list[str], color: QColor) -> None:
+        """Lines over a point; left out where the point is not in the view."""
+        if not self.room.adjusted(-40, -40, 40, 40).contains(at):
+            return
+        wide = max(theme.text_width(line, self.font) for line in lines) + 12
+        high = 5 + len(lines) * self.line
+        x = max(self.room.left() + 3, min(self.room.right() - wide - 3, at.x() - wide / 2))
+        y = max(self.room.top() + 3, min(self.room.bottom() - high - 3, at.y() - high - 5))
+        plates = [QRectF(x, y - by * (high + 2), wide, high) for by in (0, 1, -1, 2, -2, 3, -3)]
+        inside = [each for each in plates if self.room.contains(each)] or plates[:1]
+        plate = next((each for each in inside if not any(each.intersects(other) for other in self.taken)), inside[0])
+        self.taken.append(plate)
+        self.painter.setPen(Qt.PenStyle.NoPen)
+        self.painter.setBrush(LABEL)
+        self.painter.drawRoundedRect(plate, 4, 4)
+        for number, line in enumerate(lines):
+            theme.draw_text(self.painter, x + 6, plate.y() + 13 + number * self.line, line, self.font, color)
+
+
+EMPTY = World("", ("." * 4096,) * 3, 0.0, 0.0)
+DOES = {
+    "walks": "walks {0.span:g} px to and fro", "guards": "guards", "strikes": "strikes every {0.every:g} s",
+    "replays": "replays a take",
+}
+
+
+def said_jump(jump: Jump) -> str:
+    """What a jump comes to, in words."""
+    return f"{jump.up / TILE:.1f} tiles up, {jump.far / TILE:.1f} far, {jump.seconds:.2f} s"
+
+
+def ledges_of(world: World, terrain: Terrain, seen: QRectF) -> list[tuple[float, float, int, bool]]:
+    """The ledges in a part of the world: (x, y, which way the tile lies, 0 for a plank, whether it is barred)."""
+    found = []
+    for row in range(max(0, int(seen.top() // TILE)), min(len(world.rows), int(seen.bottom() // TILE) + 1)):
+        for column in range(max(0, int(seen.left() // TILE)), min(world.columns, int(seen.right() // TILE) + 1)):
+            if world.tile(column, row) == BRICK:
+                for side in (1, -1):
+                    barred = (column, row, -side) in terrain.barred
+                    if barred or is_corner(terrain, column, row, side):
+                        x = column * TILE if side > 0 else (column + 1) * TILE
+                        found.append((float(x), float(row * TILE), side, barred))
+            elif (column, row, 0) in terrain.barred or is_gutter(terrain, column, row):
+                found.append(((column + 0.5) * TILE, float(row * TILE), 0, (column, row, 0) in terrain.barred))
+    return found

@@ -1,0 +1,172 @@
+"""The sentences on top of the Booth page: the booth, its brushes, and the thing that is chosen."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import TYPE_CHECKING, Any
+
+from msgspec.structs import replace
+
+from ....core.model.edits import worlds as edits
+from ....core.model.world import TILE, Dummy, World, WorldProp, Zone
+from ...widgets import theme
+from ...widgets.parts import Part, Token, Word, choice_field, name_field, number_field
+from .brushes import BRUSHES, FROM_ABOVE, SLOPE_BRUSHES, color_of
+
+if TYPE_CHECKING:
+    from .page import BoothPage
+
+SEEN = ("from the side", "from above")
+NEW, COPY, NEW_ABOVE = "+new", "+copy", "+above"
+
+
+def booth_sentence(page: BoothPage) -> list[Part]:
+    """The booth's name, how it is seen and how large it is."""
+    booths, world = page.booths, page.booths.world
+    names = booths.names()
+    place = next((number for number, (_, file) in enumerate(names) if file == booths.file), 0)
+
+    def chosen(file: str) -> None:
+        if file in (NEW, NEW_ABOVE):
+            above = file == NEW_ABOVE
+            booths.add("New booth", edits.new_world("New booth", "from above" if above else "from the side"))
+        elif file == COPY:
+            booths.add(f"{world.name} copy", world)
+        else:
+            booths.choose(file)
+
+    options = [*names, ("new booth, from the side", NEW), ("new booth, from above", NEW_ABOVE),
+               (f"copy of {world.name}", COPY)]
+    return [
+        Token(world.name, theme.INK, name="booth name", field=name_field(
+            world.name, lambda text: page.edit("rename booth", lambda now: replace(now, name=text))),
+            tip="The booth's name; its file keeps its own"),
+        Word("is seen"),
+        Token(world.seen, theme.MOSS, name="seen", field=choice_field(
+            world.seen, [(each, each) for each in SEEN],
+            lambda seen: page.edit("change view", lambda now: replace(now, seen=seen)))),
+        Word("·"),
+        Token(f"{world.columns}", theme.INDIGO, name="columns", field=number_field(
+            world.columns, lambda wide: page.edit(
+                "resize booth", lambda now: edits.resized(now, round(wide), len(now.rows))), 1, 4096, 1),
+            tip="Tiles wide; it grows at the right"),
+        Word("×"),
+        Token(f"{len(world.rows)}", theme.INDIGO, name="rows", field=number_field(
+            len(world.rows), lambda high: page.edit(
+                "resize booth", lambda now: edits.resized(now, now.columns, round(high))), 1, 1024, 1),
+            tip="Tiles high; it grows at the top"),
+        Word("tiles ·"),
+        Token(f"{place + 1} of {len(names)} booths…", theme.INK, name="booths", quiet=True, field=choice_field(
+            booths.file, options, chosen, "another booth, a new one, or a copy of this")),
+    ]
+
+
+def brush_sentence(page: BoothPage) -> list[Part]:
+    """What the hand paints with."""
+    above = page.booths.world.seen == "from above"
+    parts: list[Part] = [Word("paint")]
+    slope = page.view.brush if page.view.brush in SLOPE_BRUSHES else ""
+    for brush in BRUSHES.values():
+        if above and brush.name not in FROM_ABOVE:
+            continue
+        on = page.view.brush == brush.name
+        if brush.name in SLOPE_BRUSHES:
+            if brush.name == SLOPE_BRUSHES[0]:
+                options = [(each, each) for each in SLOPE_BRUSHES]
+                parts.append(Token(slope or "slope…", theme.INK if slope else color_of("brick"), name="slope",
+                                   filled=bool(slope), tip="Two steepnesses, each way", field=choice_field(
+                                       slope, options, page.choose_brush)))
+            continue
+        parts.append(Token(
+            brush.name, theme.INK if on else color_of(brush.name), name=f"brush {brush.name}", filled=on,
+            tip=f"{brush.says} ({brush.key})", action=lambda name=brush.name: page.choose_brush(name)))  # type: ignore[misc]
+    return parts
+
+
+def thing_sentence(page: BoothPage) -> list[Part] | None:
+    """The thing chosen, as a sentence; None where nothing is."""
+    if page.view.chosen is None:
+        return None
+    kind, index = page.view.chosen
+    things = getattr(page.booths.world, kind)
+    if index >= len(things):
+        return None
+    thing = things[index]
+
+    def put(name: str, **values: Any) -> None:
+        page.edit(name, lambda now: edits.thing_changed(now, kind, index, **values))  # type: ignore[arg-type]
+
+    parts: list[Part] = [
+        Token(thing.name, theme.WELD if kind == "dummies" else theme.PLUM, name="thing", field=name_field(
+            thing.name, lambda text: put("rename", name=text))),
+    ]
+    parts += {"dummies": _dummy, "props": _prop, "zones": _zone}[kind](page, thing, put)
+    parts.append(Token("×", theme.INK, name="remove", quiet=True, tip="Take it away",
+                       action=page.painting.remove_chosen))
+    return parts
+
+
+Put = Callable[..., None]
+
+
+def _number(
+    thing: Any, field: str, unit: str, put: Put, low: float, high: float, step: float, whole: bool = False
+) -> Token:
+    value = getattr(thing, field)
+    return Token(f"{value:g}{unit}", theme.INDIGO, name=field.replace("_", " "), field=number_field(
+        value, lambda given: put(f"change {field.replace('_', ' ')}", **{field: round(given) if whole else given}),
+        low, high, step))
+
+
+def _dummy(page: BoothPage, dummy: Dummy, put: Put) -> list[Part]:
+    parts: list[Part] = [Token(dummy.does, theme.MADDER, name="does", field=choice_field(
+        dummy.does, [(each, each) for each in ("stands", "walks", "guards", "strikes")],
+        lambda does: put("change dummy", does=does)))]
+    if dummy.does == "walks":
+        parts += [_number(dummy, "span", " px", put, 0, 1000, 8), Word("to and fro at"),
+                  _number(dummy, "speed", " px/s", put, 0, 1000, 5)]
+    elif dummy.does == "strikes":
+        parts += [Word("every"), _number(dummy, "every", " s", put, 0.05, 60, 0.1), Word("as far as"),
+                  _number(dummy, "reach", " px", put, 0, 500, 2), Word("for"),
+                  _number(dummy, "damage", " damage", put, 0, 1000, 1, True), Word("push"),
+                  _number(dummy, "push", " px", put, -500, 500, 2), Word("hit stop"),
+                  _number(dummy, "hit_stop", " ticks", put, 0, 60, 1, True)]
+    parts += [Word("· reels"), _number(dummy, "reels", " ticks", put, 0, 600, 1, True)]
+    if dummy.does == "guards":
+        parts += [Word("guarding"), _number(dummy, "reels_guarding", " ticks", put, 0, 600, 1, True)]
+    health = f"{dummy.health} health" if dummy.health else "health…"
+    parts += [
+        Word("·"), Token(health, theme.INDIGO, name="health", quiet=not dummy.health, field=number_field(
+            dummy.health, lambda given: put("change health", health=round(given)), 0, 100000, 1, "0 is not counted")),
+        Word("·"), _number(dummy, "width", "", put, 1, 500, 1), Word("×"),
+        _number(dummy, "height", " px", put, 1, 500, 1),
+    ]
+    return parts
+
+
+def _prop(page: BoothPage, prop: WorldProp, put: Put) -> list[Part]:
+    pictures = [(path.name, path.name) for folder in page.picture_folders() for path in sorted(folder.glob("*.png"))]
+    return [
+        Word("is drawn"),
+        Token("before the puppet" if prop.before else "behind the puppet", theme.PLUM, name="before",
+              action=lambda: put("change prop", before=not prop.before)),
+        Word("as"),
+        Token(prop.picture or "a crate", theme.PLUM, name="picture", field=choice_field(
+            prop.picture, [("a crate", ""), *dict.fromkeys(pictures)],
+            lambda picture: put("change picture", picture=picture), "a PNG beside the booth's file")),
+    ]
+
+
+def _zone(page: BoothPage, zone: Zone, put: Put) -> list[Part]:
+    return [
+        Word("is"), _number(zone, "width", "", put, 1, 4096, 1, True), Word("×"),
+        _number(zone, "height", " tiles", put, 1, 1024, 1, True), Word("large"),
+    ]
+
+
+def place_words(world: World, cell: tuple[int, int] | None, word: str) -> str:
+    """What is under the pointer, in words."""
+    if cell is None:
+        return ""
+    wet = " under water" if world.is_wet(*cell) and word != "water" else ""
+    return f"{word}{wet} at {cell[0]}, {cell[1]} · {cell[0] * TILE}, {cell[1] * TILE} px"

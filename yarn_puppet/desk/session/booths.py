@@ -1,0 +1,120 @@
+"""The booths that a puppet can be tried in: those beside its file, those that ship, and what was painted on them."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+from re import sub
+
+from msgspec.structs import replace
+from PyQt6.QtCore import QObject
+
+from ...core.formats.booth_file import SUFFIX, booths_in, load_booth, save_booth
+from ...core.formats.errors import FileProblem
+from ...core.model.edits.worlds import new_world
+from ...core.model.world import World
+from ...demo import DEMO_BOOTH, DEMO_FOLDER
+from .document import Document
+
+
+class Booths(QObject):
+    """Which booth is shown is an edit of the puppet, and what is painted is one of the same history.
+
+    `problem` says why the booth that the puppet names cannot be shown; then the first that ships stands in for it.
+    """
+
+    def __init__(self, document: Document) -> None:
+        super().__init__(document)
+        self.document = document
+        self.problem: FileProblem | None = None
+        self._read: dict[Path, tuple[tuple[int, int], World]] = {}
+
+    @property
+    def file(self) -> str:
+        """The file name of the booth shown."""
+        asked = self.document.puppet.booth or DEMO_BOOTH
+        return asked if self.problem is None else DEMO_BOOTH
+
+    @property
+    def world(self) -> World:
+        """The booth shown, with what was painted on it."""
+        asked = self.document.puppet.booth or DEMO_BOOTH
+        self.problem = None
+        try:
+            return self.get(asked)
+        except FileProblem as problem:
+            self.problem = problem
+            return self.get(DEMO_BOOTH)
+
+    def get(self, file: str) -> World:
+        """A booth by its file name. Raises FileProblem."""
+        painted = self.document.history.worlds.get(file)
+        if painted is not None:
+            return painted
+        path = self.files().get(file)
+        if path is None:
+            raise FileProblem(file, "booth", f"expected it in {self.document.folder} or among those that ship")
+        return self._load(path)
+
+    def _load(self, path: Path) -> World:
+        try:
+            stat = path.stat()
+        except OSError as error:
+            raise FileProblem(path, "", error.strerror or str(error)) from error
+        stamp = (stat.st_mtime_ns, stat.st_size)
+        known = self._read.get(path)
+        if known is None or known[0] != stamp:
+            known = self._read[path] = (stamp, load_booth(path))
+        return known[1]
+
+    def files(self) -> dict[str, Path]:
+        """The booth files there are, by name; those of the puppet's folder before those that ship."""
+        folders = [self.document.folder] if self.document.path is not None else []
+        return booths_in([*folders, DEMO_FOLDER])
+
+    def names(self) -> list[tuple[str, str]]:
+        """Every booth's name and file, those that are only painted so far too."""
+        found = []
+        for file in dict.fromkeys([*self.files(), *self.document.history.worlds]):
+            try:
+                found.append((self.get(file).name, file))
+            except FileProblem:
+                found.append((f"{file.removesuffix(SUFFIX)} (cannot be read)", file))
+        return found
+
+    # Edits ------------------------------------------------------------------------------------------------------
+
+    def edit(self, name: str, change: Callable[[World], World], merge: bool = False) -> None:
+        """Make an edit of the booth shown."""
+        before = self.world
+        after = change(before)
+        if after != before:
+            self.document.edit_worlds(name, {**self.document.history.worlds, self.file: after}, merge)
+
+    def choose(self, file: str) -> None:
+        """Try the puppet in another booth."""
+        self.document.edit("choose booth", lambda puppet: replace(puppet, booth=file))
+
+    def add(self, name: str, world: World | None = None) -> None:
+        """Begin another booth, empty or as a copy, and go there."""
+        made = replace(world or new_world(name), name=name)
+        file = self._new_file(name)
+        worlds = {**self.document.history.worlds, file: made}
+        self.document.edit_worlds("new booth", worlds, puppet=replace(self.document.puppet, booth=file))
+
+    def _new_file(self, name: str) -> str:
+        stem = sub(r"[^\w-]+", "_", name.lower()).strip("_")[:80] or "booth"
+        taken, file, number = {*self.files(), *self.document.history.worlds}, f"{stem}{SUFFIX}", 2
+        while file in taken:
+            file, number = f"{stem}_{number}{SUFFIX}", number + 1
+        return file
+
+    def save(self, folder: Path) -> None:
+        """Write every booth that was painted, and the one shown, into a folder. Raises FileProblem."""
+        for file, world in self.document.history.worlds.items():
+            save_booth(world, folder / file)
+        file = self.document.puppet.booth
+        source = self.files().get(file)
+        if file and source is not None and source.parent not in (folder, DEMO_FOLDER) and not (folder / file).exists():
+            save_booth(self.get(file), folder / file)
+        self.document.saved_worlds = self.document.history.worlds
