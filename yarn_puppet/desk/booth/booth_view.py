@@ -9,27 +9,24 @@ from PyQt6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, Q
 from PyQt6.QtWidgets import QWidget
 
 from ...core.booth.booth import BoothState
-from ...core.booth.hits import hit_rectangles
 from ...core.pose.figure import ShownLayer, figure, standing
 from ...core.pose.ruled import held_props, tint_of
 from ...core.takes.run import Record
 from ..pictures.art import Art
 from ..session.document import Document
 from ..session.player import Player
+from ..session.settings import Settings
 from ..widgets import theme
 from ..widgets.keys import BUTTONS, key_name
 from ..widgets.view import DrawnView
 from .figure import draw_figure
 from .happenings import draw_happenings, draw_props, shaken
-from .scenery import Dummies, draw_sky, draw_tiles
+from .over import Over
+from .scenery import Dummies, draw_sky, draw_tiles, draw_world_props, draw_zones
+from .switches import Switches
 
 SOUND_TICKS = 30
 """How long a sound's name stands in the booth."""
-ARROWS = {
-    "right": "→ right", "left": "← left", "up": "↑ up", "down": "↓ down", "up right": "↗ up right",
-    "up left": "↖ up left",
-    "down left": "↙ down left", "down right": "↘ down right",
-}
 GHOSTS = (12, 8, 4)
 """How many ticks back the ghosts of the puppet are drawn."""
 
@@ -37,14 +34,19 @@ GHOSTS = (12, 8, 4)
 class BoothView(DrawnView):
     """Draws the record on show; what is pressed goes to the player."""
 
-    def __init__(self, document: Document, player: Player, art: Art, folder: Path, parent: QWidget | None = None):
+    def __init__(
+        self, document: Document, player: Player, art: Art, folder: Path, settings: Settings,
+        parent: QWidget | None = None,
+    ) -> None:
         super().__init__(parent)
-        self.document, self.player, self.art = document, player, art
+        self.document, self.player, self.art, self.settings = document, player, art, settings
         self.dummies = Dummies(folder)
         self.setFocusPolicy(Qt.FocusPolicy.ClickFocus | Qt.FocusPolicy.TabFocus)
         self.setAccessibleName("Booth")
         self._focused_by_click = False
         self.setMinimumSize(240, 150)
+        self.switches = Switches(document, settings, self)
+        self.switches.changed.connect(self.update)
         player.moved.connect(self.update)
 
     # What is pressed --------------------------------------------------------------------------------------------
@@ -93,9 +95,20 @@ class BoothView(DrawnView):
 
     # What is drawn ----------------------------------------------------------------------------------------------
 
+    def resizeEvent(self, event: object) -> None:
+        size = self.switches.sizeHint()
+        wide = min(self.width() - 8, size.width())
+        self.switches.setGeometry(self.width() - wide - 4, self.height() - size.height() - 4, wide, size.height())
+
     def _scale(self) -> float:
-        """Screen pixels to a pixel of the world: halves only, so that art keeps its grain."""
-        return max(1.0, int(self.height() / 122 * 2) / 2)
+        """Screen pixels to a pixel of the world: whole ones, so that art keeps its grain."""
+        return float(self.settings.zoom or max(1, round(self.height() / 135)))
+
+    @property
+    def _raised(self) -> float:
+        """How much higher than it stands the puppet is drawn."""
+        world = self.player.recording.setup.world
+        return self.document.puppet.mover.art_up if world is not None and world.seen == "from above" else 0.0
 
     def draw(self, painter: QPainter) -> None:
         whole = QRectF(self.rect())
@@ -115,15 +128,18 @@ class BoothView(DrawnView):
         tick = record.report.tick if record else 0
         if world is not None:
             draw_tiles(painter, world, seen, tick)
+            draw_world_props(painter, world, False, self.dummies.picture)
             self.dummies.draw(painter, world, booth, tick, self.document.puppet.rate)
         tag = None
         if booth is not None:
             tag = self._draw_puppet(painter, record, booth)
+        if world is not None:
+            draw_world_props(painter, world, True, self.dummies.picture)
+            draw_zones(painter, world)
         painter.restore()
         if record is not None and booth is not None:
-            self._draw_hits(painter, record, booth, seen, scale)
-            if tag is not None:
-                self._draw_tag(painter, record, booth, tag, seen, scale)
+            over = Over(painter, self.document.puppet, record, booth, seen, scale, QRectF(self.rect()))
+            over.draw(set(self.settings.over), tuple(self.settings.values), tag)
         # Corners laid over what was drawn cost far less than clipping all of it to a rounded shape.
         corners = QPainterPath()
         corners.addRect(whole)
@@ -135,16 +151,17 @@ class BoothView(DrawnView):
     def _draw_puppet(self, painter: QPainter, record: Record | None, booth: BoothState) -> QRectF | None:
         shown: tuple[ShownLayer, ...] = ()
         if record is not None:
-            records = self.player.records
+            records = self.player.records if "ghosts" in self.settings.over else []
             for back in GHOSTS:
                 number = record.report.tick - back
                 if 0 <= number < len(records):
                     then = records[number]
-                    if then.after.booth is not None and abs(then.after.booth.body.x - booth.body.x) > 6:
+                    if then.after.booth is not None and max(
+                        abs(then.after.booth.body.x - booth.body.x), abs(then.after.booth.body.y - booth.body.y)) > 6:
                         body = then.after.booth.body
-                        ghost = figure(then.setup.puppet, then.report, body.x, body.y)
+                        ghost = figure(then.setup.puppet, then.report, body.x, body.y - self._raised)
                         draw_figure(painter, self.art, ghost, None, 0.10 + 0.06 * (12 - back) / 4)
-            shown = figure(self.document.puppet, record.report, booth.body.x, booth.body.y)
+            shown = figure(self.document.puppet, record.report, booth.body.x, booth.body.y - self._raised)
         if record is None or not shown:
             mover = self.document.puppet.mover
             rect = QRectF(booth.body.x - mover.width / 2, booth.body.y - mover.height, mover.width, mover.height)
@@ -159,43 +176,12 @@ class BoothView(DrawnView):
         mover = self.document.puppet.mover
         return QRectF(booth.body.x - mover.width / 2, booth.body.y - mover.height - 8, mover.width, mover.height)
 
-    def _draw_hits(self, painter: QPainter, record: Record, booth: BoothState, seen: QRectF, scale: float) -> None:
-        for name, area in hit_rectangles(self.document.puppet, record.report, booth.body):
-            rect = QRectF((area.x - seen.left()) * scale, (area.y - seen.top()) * scale, area.width * scale,
-                          area.height * scale)
-            painter.setPen(theme.pen(QColor("#E4626A"), 1.6))
-            painter.setBrush(theme.with_alpha(theme.MADDER, 70))
-            painter.drawRect(rect)
-            theme.draw_text(painter, rect.x(), rect.y() - 5, f"{name} · open", theme.font(12, strong=True),
-                            QColor("#F6C9C4"))
-
-    def _draw_tag(
-        self, painter: QPainter, record: Record, booth: BoothState, around: QRectF, seen: QRectF, scale: float
-    ) -> None:
-        if not record.report.layers:
-            return
-        layer = record.report.layers[0]
-        state = self.document.puppet.state(layer.state)
-        title = state.name if state else layer.state
-        arrow = ARROWS[record.report.facing]
-        below = f"vx {booth.body.vx:.0f}   vy {0.0 - booth.body.vy:.0f}   {arrow}"
-        big, small = theme.font(13, strong=True), theme.font(12)
-        wide = max(theme.text_width(title, big), theme.text_width(below, small)) + 18
-        x = (around.center().x() - seen.left()) * scale - wide / 2
-        y = (around.top() - seen.top()) * scale - 48
-        rect = QRectF(max(6, min(x, self.width() - wide - 6)), max(32, y), wide, 38)
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(QColor(24, 26, 44, 190))
-        painter.drawRoundedRect(rect, 6, 6)
-        theme.draw_text(painter, rect.x() + 9, rect.y() + 16, title, big, theme.MOONLIGHT)
-        theme.draw_text(painter, rect.x() + 9, rect.y() + 31, below, small, theme.DUSK)
-
     def _draw_notes(self, painter: QPainter, whole: QRectF) -> None:
         world = self.player.recording.setup.world
         end = theme.draw_text(painter, 12, 22, world.name if world else "No booth", theme.font(13.5, strong=True),
                               theme.MOONLIGHT)
         past = self.player.head is not None
-        note = "a past tick" if past else "side view"
+        note = "a past tick" if past else world.seen if world is not None else "alone"
         theme.draw_text(painter, end + 12, 22, note, theme.font(13), theme.DUSK)
         self._draw_sounds(painter)
         if not self.document.puppet.states:
@@ -220,7 +206,7 @@ class BoothView(DrawnView):
         for name, since in heard[-3:]:
             fade = 1 - (tick - since) / (SOUND_TICKS + 1)
             color = theme.with_alpha(QColor("#E9C9A8"), round(235 * fade))
-            x = theme.draw_text(painter, x, self.height() - 10, f"♪ {name}", theme.font(12), color) + 12
+            x = theme.draw_text(painter, x, self.height() - 30, f"♪ {name}", theme.font(12), color) + 12
 
     def _banner(self, painter: QPainter, text: str) -> None:
         of = theme.font(12)

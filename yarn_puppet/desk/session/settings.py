@@ -20,6 +20,12 @@ class Settings(msgspec.Struct, omit_defaults=True):
     splits: dict[str, list[int]] = msgspec.field(default_factory=dict)
     folder: str = ""
     appearance: Literal["system", "day", "night"] = "system"
+    over: list[str] = msgspec.field(default_factory=lambda: ["state", "velocity", "boxes", "ghosts"])
+    """What is drawn over the puppet in the booth."""
+    values: list[str] = msgspec.field(default_factory=list)
+    """The ids of the senses and memos written beside it."""
+    zoom: int = 0
+    """Screen pixels to a pixel of the booth; nought for as large as there is room."""
 
 
 def settings_path() -> Path:

@@ -53,7 +53,7 @@ class Window(QMainWindow):
         self.sounds = Sounds()
         self.files = Files(self, self.document, self.booths, self.player, self.settings)
         self.header = Header(self.document, self.player, PAGES)
-        self.booth = BoothView(self.document, self.player, self.art, DEMO_FOLDER)
+        self.booth = BoothView(self.document, self.player, self.art, DEMO_FOLDER, self.settings)
         self.ways_out = WaysOut(self.document, self.player)
         self.trace = TraceView(self.document, self.player)
         self.pages: dict[str, QWidget] = {}
@@ -70,6 +70,7 @@ class Window(QMainWindow):
         self.player.state_changed.connect(self._refresh_actions)
         self.files.begun.connect(lambda: self.show_page("Clips"))
         self.files.closable.connect(self.close)
+        self.booth.switches.fill_asked.connect(self.fill_with_booth)
         self.header.page_chosen.connect(self.show_page)
         self.header.puppet.clicked.connect(lambda: self.header.menu_at(self.header.puppet, self._puppet_menu()))
         self.header.take.clicked.connect(lambda: self.header.menu_at(self.header.take, self._take_menu()))
@@ -147,6 +148,8 @@ class Window(QMainWindow):
     def show_page(self, name: str) -> None:
         """Go to a page. Clips takes the whole room below the header; the others stand beside the booth."""
         page = self.page(name)
+        if self.stack.isHidden():
+            self.fill_with_booth()
         if name == "Clips":
             self.wide.setCurrentWidget(page)
         else:
@@ -180,6 +183,7 @@ class Window(QMainWindow):
             ("Back to the take before", "Shift+F6", player.go_back),
             ("Open a take…", "Ctrl+T", files.open_take), ("Save the take as…", "Ctrl+Shift+T", files.save_take),
             ("Stop running the take again", "", player.cancel),
+            ("Booth fills the window", "F11", self.fill_with_booth),
             *((words, "", lambda choice=choice: self.appearance.choose(choice)) for choice, words in WORDS.items()),
         ):
             action = QAction(name, self)
@@ -208,6 +212,13 @@ class Window(QMainWindow):
             ("Stop running the take again", self.player.busy),
         ):
             by_name[name].setEnabled(possible)
+
+    def fill_with_booth(self) -> None:
+        """The booth takes the whole window below the header, or gives the room back."""
+        fills = not self.stack.isHidden()
+        for each in (self.stack, self.trace, self.ways_out):
+            each.setHidden(fills)
+        self.booth.setFocus()
 
     def _puppet_menu(self) -> list[QAction | None]:
         by_name = self.actions_by_name

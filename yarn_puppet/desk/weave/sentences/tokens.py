@@ -18,9 +18,12 @@ from ...widgets.parts import Field, Part, Suggestion, Token, Word, choice_field,
 FACTORS = {
     "move_speed": ("move speed", 0.5, 0.0, 10.0), "gravity": ("gravity", 0.5, -10.0, 10.0),
     "jump_height": ("jump height", 1.5, 0.0, 10.0), "playback": ("clip speed", 0.5, 0.0, 10.0),
+    "height": ("body height", 0.6, 0.2, 1.0),
 }
 """Rules of a factor: in words, what a new one starts with, and its bounds."""
 SWITCHES = {"lock_movement": "movement locked", "lock_facing": "facing locked", "safe": "safe"}
+MODES = {"ladder": "holds ladders", "ledge": "hangs at ledges", "water": "swims"}
+"""What the mover may do while a state is active."""
 MOST_SECONDS = 60.0
 
 
@@ -63,6 +66,8 @@ def _offered(puppet: Puppet, rules: Sequence[Rule]) -> list[tuple[str, str]]:
     kinds = {rule.kind for rule in rules}
     found = [(words, kind) for kind, (words, *_) in FACTORS.items() if kind not in kinds]
     found += [(words, kind) for kind, words in SWITCHES.items() if kind not in kinds]
+    if "mode" not in kinds:
+        found += [(words, f"mode {mode}") for mode, words in MODES.items()]
     memos = {rule.memo for rule in rules}
     found += [(f"{memo.name.replace('_', ' ')} is…", f"memo {memo.id}") for memo in puppet.memos
               if memo.id not in memos]
@@ -99,6 +104,8 @@ def _new_rule(puppet: Puppet, value: str) -> Rule:
         return Rule("tint", 0.5, colour=theme.DYES["madder"])
     if kind == "layer_weight":
         return Rule("layer_weight", 0.0, layer=id)
+    if kind == "mode":
+        return Rule("mode", mode=id)  # type: ignore[arg-type]
     return Rule(kind, FACTORS[kind][1] if kind in FACTORS else 1.0)  # type: ignore[arg-type]
 
 
@@ -155,6 +162,12 @@ def _switch(puppet: Puppet, rule: Rule, put: Callable[..., None], name: str) -> 
     return [Word(SWITCHES[rule.kind], strong=True)]
 
 
+def _mode(puppet: Puppet, rule: Rule, put: Callable[..., None], name: str) -> list[Part]:
+    return [Token(MODES.get(rule.mode, "moves…"), theme.MOSS, name=name, field=choice_field(
+        rule.mode, [(words, mode) for mode, words in MODES.items()], lambda mode: put(mode=mode)),
+        tip="How the mover may move where the world has a ladder, a ledge or water")]
+
+
 def _memo(puppet: Puppet, rule: Rule, put: Callable[..., None], name: str) -> list[Part]:
     memo = next((each for each in puppet.memos if each.id == rule.memo), None)
     if memo is None:
@@ -209,7 +222,7 @@ def _layer_weight(puppet: Puppet, rule: Rule, put: Callable[..., None], name: st
 
 _DRAWN: dict[str, Callable[..., list[Part]]] = {
     **dict.fromkeys(SWITCHES, _switch), "memo": _memo, "prop": _prop, "box": _box, "tint": _tint,
-    "layer_weight": _layer_weight,
+    "layer_weight": _layer_weight, "mode": _mode,
 }
 """How each kind of while-rule is said."""
 

@@ -1,0 +1,148 @@
+"""What is drawn over the puppet in the booth: its state, its values, boxes, anchors, sensors. Switched by tokens."""
+
+from __future__ import annotations
+
+from math import hypot
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QPainter
+
+from ...core.booth.blows import body_rectangles
+from ...core.booth.booth import BoothState
+from ...core.booth.hits import hit_rectangles
+from ...core.booth.sensors import sensors
+from ...core.model.puppet import Puppet
+from ...core.pose.figure import standing
+from ...core.pose.place import Rectangle
+from ...core.takes.explain import said
+from ...core.takes.run import Record
+from ..widgets import theme
+
+ARROWS = {
+    "right": "→ right", "left": "← left", "up": "↑ up", "down": "↓ down", "up right": "↗ up right",
+    "up left": "↖ up left",
+    "down left": "↙ down left", "down right": "↘ down right",
+}
+HIT, BODY, SENSOR, UNSEEN = QColor("#E4626A"), QColor("#A9B86A"), QColor("#6FD0C8"), QColor(190, 196, 214, 150)
+ANCHOR = QColor("#D79AD6")
+
+
+class Over:
+    """Draws on one picture of the booth: `seen` is the part of the world in it, `scale` screen pixels to one of it."""
+
+    def __init__(
+        self, painter: QPainter, puppet: Puppet, record: Record, booth: BoothState, seen: QRectF, scale: float,
+        room: QRectF,
+    ) -> None:
+        self.painter, self.puppet, self.record, self.booth = painter, puppet, record, booth
+        self.seen, self.scale, self.room = seen, scale, room
+
+    def draw(self, over: set[str], values: tuple[str, ...], tag: QRectF | None) -> None:
+        """Everything that is switched on; `tag` is what the state is written over, in the world."""
+        if "boxes" in over:
+            for area in body_rectangles(self.puppet, self.record.report, self.booth.body):
+                self._box(area, theme.with_alpha(BODY, 150), 0)
+        self._hits()
+        if "sensors" in over:
+            self._sensors()
+        if "anchors" in over:
+            self._anchors()
+        if "velocity" in over:
+            self._velocity()
+        if tag is not None and (values or over & {"state", "velocity"} or self.puppet.mover.health):
+            self._tag(over, values, tag)
+
+    def _rect(self, area: Rectangle) -> QRectF:
+        return QRectF((area.x - self.seen.left()) * self.scale, (area.y - self.seen.top()) * self.scale,
+                      area.width * self.scale, area.height * self.scale)
+
+    def _at(self, x: float, y: float) -> QPointF:
+        return QPointF((x - self.seen.left()) * self.scale, (y - self.seen.top()) * self.scale)
+
+    def _box(self, area: Rectangle, color: QColor, fill: int, dashes: tuple[float, ...] | None = None) -> QRectF:
+        rect = self._rect(area)
+        self.painter.setPen(theme.pen(color, 1.4, dashes))
+        self.painter.setBrush(theme.with_alpha(color, fill))
+        self.painter.drawRect(rect)
+        return rect
+
+    def _hits(self) -> None:
+        """Where it hits now is always shown: it is what a hit is judged by."""
+        for name, area in hit_rectangles(self.puppet, self.record.report, self.booth.body):
+            rect = self._box(area, HIT, 70)
+            theme.draw_text(self.painter, rect.x(), rect.y() - 5, f"{name} · open", theme.font(12, strong=True),
+                            QColor("#F6C9C4"))
+
+    def _sensors(self) -> None:
+        world = self.record.setup.world
+        if world is None:
+            return
+        side = -1 if self.record.report.facing.endswith("left") else 1
+        for sensor in sensors(world, self.puppet.mover, self.booth.body, side):
+            color = SENSOR if sensor.touches else UNSEEN
+            rect = self._box(sensor.area, color, 60 if sensor.touches else 0, None if sensor.touches else (2, 2))
+            if sensor.touches or sensor.ignores:
+                theme.draw_text(self.painter, rect.right() + 5, rect.center().y() + 4, sensor.words, theme.font(11),
+                                QColor("#BFEAE4"), max(20.0, self.room.right() - rect.right() - 10))
+
+    def _anchors(self) -> None:
+        body = self.booth.body
+        for shown in standing(self.puppet, self.record.report, body.x, body.y).values():
+            for anchor in self.puppet.anchors:
+                at = shown.anchor(anchor.id)
+                if at is not None:
+                    point = self._at(*at)
+                    self.painter.setPen(theme.pen(ANCHOR, 1.4))
+                    self.painter.drawLine(point - QPointF(5, 0), point + QPointF(5, 0))
+                    self.painter.drawLine(point - QPointF(0, 5), point + QPointF(0, 5))
+                    theme.draw_text(self.painter, point.x() + 7, point.y() + 4, anchor.name, theme.font(11), ANCHOR)
+
+    def _velocity(self) -> None:
+        """An arrow from its middle, a tenth of a second long."""
+        body = self.booth.body
+        speed = hypot(body.vx, body.vy)
+        if speed < 5:
+            return
+        start = self._at(body.x, body.y - body.height(self.puppet.mover) / 2)
+        end = start + QPointF(body.vx, body.vy) * 0.1 * self.scale
+        along = QPointF(body.vx, body.vy) / speed
+        aside = QPointF(-along.y(), along.x())
+        self.painter.setPen(theme.pen(QColor("#F4E9CC"), 1.6))
+        self.painter.drawLine(start, end)
+        for each in (aside, -aside):
+            self.painter.drawLine(end, end - along * 6 + each * 3.5)
+
+    def _tag(self, over: set[str], values: tuple[str, ...], around: QRectF) -> None:
+        lines: list[str] = []
+        report = self.record.report
+        body = self.booth.body
+        title = ""
+        if "state" in over and report.layers:
+            state = self.puppet.state(report.layers[0].state)
+            title = state.name if state else report.layers[0].state
+        if self.puppet.mover.health:
+            title = f"{title}   {self.booth.health} health".strip()
+        if "velocity" in over:
+            lines.append(f"vx {body.vx:.0f}   vy {0.0 - body.vy:.0f}   {ARROWS[report.facing]}")
+        program = self.record.setup.program
+        known = {sense.id: (sense.name, value) for sense, value in zip(program.senses, report.senses, strict=True)}
+        known |= {memo.id: (memo.name, value) for memo, value in zip(program.memos, report.memos, strict=True)}
+        lines += [f"{known[id][0].replace('_', ' ')} {said(known[id][1])}" for id in values if id in known]
+        big, small = theme.font(13, strong=True), theme.font(12)
+        if not title and not lines:
+            return
+        wide = max([theme.text_width(title, big), *(theme.text_width(line, small) for line in lines)]) + 18
+        high = (19 if title else 4) + 15 * len(lines) + 4
+        at = self._at(around.center().x(), around.top())
+        rect = QRectF(max(6, min(at.x() - wide / 2, self.room.width() - wide - 6)), max(32, at.y() - high - 10), wide,
+                      high)
+        self.painter.setPen(Qt.PenStyle.NoPen)
+        self.painter.setBrush(QColor(24, 26, 44, 190))
+        self.painter.drawRoundedRect(rect, 6, 6)
+        y = rect.y() + 16
+        if title:
+            theme.draw_text(self.painter, rect.x() + 9, y, title, big, theme.MOONLIGHT)
+            y += 15
+        for line in lines:
+            theme.draw_text(self.painter, rect.x() + 9, y, line, small, theme.DUSK)
+            y += 15
