@@ -83,7 +83,7 @@ class InFull(Case):
         state, records = start(SETUP), []
         for tick in range(80):
             down = frozenset({"attack"}) if 5 <= tick < 8 else frozenset()
-            records.append(advance(SETUP, state, Controls(down, (("struck", tick == 12),))))
+            records.append(advance(SETUP, state, Controls(down, (("hurt", tick == 12),))))
             state = records[-1].after
         self.assertEqual(entered(records, "flinch_state"), [12])
         self.assertTrue(records[20].report.safe and records[20].report.lock_movement)

@@ -48,7 +48,8 @@ class EveryTick(Case):
                     spread = find(puppet.spreads, state.spread)
                     self.assertIn(clip.id, {state.clip, *(each.clip for each in (spread.clips if spread else ()))})
                     self.assertIn(layer.frame, range(len(clip.frames)))
-                    self.assertLessEqual(layer.clip_time * 1000, clip.length + 0.01)
+                    # Each border of a frame is a whole unit, of 1 / rate milliseconds.
+                    self.assertLessEqual(layer.clip_time * 1000, clip.length + len(clip.frames) / puppet.rate)
                 self.assertEqual(layer.groups, tuple(group.id for group in puppet.groups_around(state)))
                 taken = [each for each in report.taken if each.layer == layer.layer]
                 if taken:

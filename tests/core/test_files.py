@@ -26,8 +26,10 @@ from yarn_puppet.core.takes.recording import take_of
 from yarn_puppet.core.takes.run import Controls, controls_of
 from yarn_puppet.demo import DEMO_BOOTH, DEMO_FOLDER, DEMO_PUPPET, DEMO_TAKE, FIRST_STEPS
 from yarn_puppet.demo.make.__main__ import draw_sheet
+from yarn_puppet.demo.make.booths import CANAL, GARDENS, canal_steps, roof_gardens
 from yarn_puppet.demo.make.lamplighter import first_steps, with_marks
-from yarn_puppet.demo.make.lamplighter_in_full import lamplighter
+from yarn_puppet.demo.make.lamplighter_in_the_world import SHEET as WORLD_SHEET
+from yarn_puppet.demo.make.lamplighter_in_the_world import in_the_world
 from yarn_puppet.demo.make.rooftop import rooftop, takes
 
 
@@ -55,8 +57,10 @@ class RoundTrips(Case):
     def test_the_demo_as_it_ships_is_what_its_script_makes(self) -> None:
         sheet = draw_sheet()
         self.assertEqual(FIRST_STEPS.read_bytes(), puppet_bytes(with_marks(first_steps(), sheet)))
-        self.assertEqual(DEMO_PUPPET.read_bytes(), puppet_bytes(with_marks(lamplighter(), sheet)))
-        self.assertEqual(load_booth(DEMO_FOLDER / DEMO_BOOTH), rooftop())
+        self.assertEqual(DEMO_PUPPET.read_bytes(), puppet_bytes(
+            with_marks(with_marks(in_the_world(), sheet), draw_sheet(of_the_world=True), WORLD_SHEET)))
+        for name, world in ((DEMO_BOOTH, rooftop()), (CANAL, canal_steps()), (GARDENS, roof_gardens())):
+            self.assertEqual(load_booth(DEMO_FOLDER / name), world)
         for name, take in takes().items():
             self.assertEqual(load_take(DEMO_FOLDER / name), take)
 

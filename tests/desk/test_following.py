@@ -21,7 +21,7 @@ class Following(DeskCase):
 
     def setUp(self) -> None:
         super().setUp()
-        for name in ("lamplighter.png", "lamplighter.puppet.json"):
+        for name in ("lamplighter.png", "lamplighter_world.png", "lamplighter.puppet.json"):
             shutil.copy(DEMO_FOLDER / name, self.folder / name)
         self.sheet = self.folder / "lamplighter.png"
         self.window.files.load(self.folder / "lamplighter.puppet.json")
@@ -169,7 +169,7 @@ class Following(DeskCase):
         self.sheet.unlink()
         self.window.files.load(self.folder / "lamplighter.puppet.json")
         self.hand.wait()
-        self.assertEqual(len(self.puppet.clips), 16)
+        self.assertEqual(len(self.puppet.clips), 27)
         self.assertIn("lamplighter.png is missing", self.told())
 
     def test_cut_again_the_clips_are_fitted_with_all_that_hangs_on_them(self) -> None:

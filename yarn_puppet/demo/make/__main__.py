@@ -10,24 +10,29 @@ from PIL import Image
 from ...core.formats.booth_file import save_booth
 from ...core.formats.puppet_file import save_puppet
 from ...core.formats.take_file import save_take
+from .booths import CANAL, GARDENS, canal_steps, roof_gardens
 from .bryony import draw_bryony
+from .gardener import SHEET as GARDENER_SHEET
+from .gardener import gardener
 from .lamplighter import first_steps, with_marks
-from .lamplighter_in_full import lamplighter
+from .lamplighter_in_the_world import SHEET, in_the_world
 from .pell import HEIGHT, WIDTH, draw_pell
 from .poses import CLIPS
 from .rooftop import BOOTH, rooftop, takes
 from .sounds import write_sounds
 from .thatch import draw_thatch
+from .world_poses import WORLD_CLIPS
 
 FOLDER = Path(__file__).parent.parent
 COLUMNS = 12
 
 
 @cache
-def draw_sheet() -> Image.Image:
-    """Pell's sheet: twelve cells across, a clip a row."""
-    sheet = Image.new("RGBA", (WIDTH * COLUMNS, HEIGHT * len(CLIPS)))
-    for row, (poses, _) in enumerate(CLIPS.values()):
+def draw_sheet(of_the_world: bool = False) -> Image.Image:
+    """Pell's first sheet, or that of what the world has: twelve cells across, a clip a row."""
+    clips = WORLD_CLIPS if of_the_world else CLIPS
+    sheet = Image.new("RGBA", (WIDTH * (6 if of_the_world else COLUMNS), HEIGHT * len(clips)))
+    for row, (poses, _) in enumerate(clips.values()):
         for column, (pose, _) in enumerate(poses()):
             sheet.paste(draw_pell(pose), (column * WIDTH, row * HEIGHT))
     return sheet
@@ -37,12 +42,18 @@ def main() -> None:
     """Draw and write everything."""
     sheet = draw_sheet()
     sheet.save(FOLDER / "lamplighter.png", optimize=True)
+    world_sheet = draw_sheet(of_the_world=True)
+    world_sheet.save(FOLDER / f"{SHEET}.png", optimize=True)
     draw_bryony().save(FOLDER / "bryony_walk.png", optimize=True)
     write_sounds(FOLDER / "sounds")
     draw_thatch().save(FOLDER / "thatch.png", optimize=True)
-    save_puppet(with_marks(lamplighter(), sheet), FOLDER / "lamplighter.puppet.json")
+    pell = with_marks(with_marks(in_the_world(), sheet), world_sheet, SHEET)
+    save_puppet(pell, FOLDER / "lamplighter.puppet.json")
+    garden = with_marks(gardener(), draw_bryony(), GARDENER_SHEET)
+    save_puppet(garden, FOLDER / "gardener.puppet.json")
     save_puppet(with_marks(first_steps(), sheet), FOLDER / "first_steps.puppet.json")
-    save_booth(rooftop(), FOLDER / BOOTH)
+    for booth, world in ((BOOTH, rooftop()), (CANAL, canal_steps()), (GARDENS, roof_gardens())):
+        save_booth(world, FOLDER / booth)
     for name, take in takes().items():
         save_take(take, FOLDER / name)
 

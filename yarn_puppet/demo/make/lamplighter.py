@@ -48,12 +48,12 @@ def first_steps() -> Puppet:
     )
 
 
-def with_marks(made: Puppet, sheet: Image.Image) -> Puppet:
-    """With the frames of a puppet marked by what is drawn in the sheet."""
+def with_marks(made: Puppet, sheet: Image.Image, id: str = "lamplighter") -> Puppet:
+    """With the frames of a puppet marked by what is drawn in one of its sheets."""
     pixels = np.asarray(sheet.convert("RGBA"))
     marks = marks_of(lambda cell: pixels[cell.y: cell.y + cell.height, cell.x: cell.x + cell.width],
-                     [frame.cell for each in made.clips for frame in each.frames])
-    return marked(made, "lamplighter", marks)
+                     [frame.cell for each in made.clips for frame in each.frames if frame.cell.sheet == id])
+    return marked(made, id, marks)
 
 
 def clip(name: str, row: int) -> Clip:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Mapping
+
 from msgspec.structs import replace
 
 from ...core.model.clips import Anchor, AnchorPoint, Box, Cell, Clip, Frame, Point
@@ -20,7 +22,7 @@ from ...core.model.graph import (
 from ...core.model.puppet import Puppet
 from ...core.model.wiring import Action, Intent, Memo, Sense
 from .lamplighter import CROUCHING, STANDING, first_steps, sound
-from .pell import HEIGHT, PIVOT, WIDTH, pole_tip, shoulder_of
+from .pell import HEIGHT, PIVOT, WIDTH, Pose, pole_tip, shoulder_of
 from .poses import CLIPS
 
 HIT_BOXES = {
@@ -53,13 +55,13 @@ EVENTS: dict[str, tuple[tuple[Moment, ...], tuple[Window, ...]]] = {
 
 
 def lamplighter() -> Puppet:
-    """The demo's puppet."""
+    """The demo's puppet on the ground and in the air."""
     base = first_steps()
     return replace(
         base, name="lamplighter",
         anchors=(*base.anchors, Anchor("shoulder", "shoulder")),
         clips=(*(_with_shoulder(clip) for clip in base.clips),
-               *(_clip(name) for name in list(CLIPS)[len(base.clips):])),
+               *(clip_of(name) for name in list(CLIPS)[len(base.clips):])),
         spreads=(Spread("gait", "gait", (Placed("walk", (80.0,)), Placed("run", (150.0,))), ("speed",), 0.25),),
         layers=(*base.layers,
                 Layer("arms", "arms", "arms_free", shown_when='in_state("guard_walk_state")', ease_in=0.06,
@@ -72,6 +74,9 @@ def lamplighter() -> Puppet:
         senses=(*base.senses, Sense("struck", "struck", event=True)),
         memos=(Memo("combo_step", "combo_step", wraps=3, returns=1.0), Memo("lit", "lit", "bool", False)),
     )
+
+
+Clips = Mapping[str, tuple[Callable[[], list[tuple[Pose, float]]], str]]
 
 
 def _with_shoulder(clip: Clip) -> Clip:
@@ -88,16 +93,16 @@ def _with_shoulder(clip: Clip) -> Clip:
     return replace(clip, frames=frames, windows=windows)
 
 
-def _clip(name: str) -> Clip:
-    """A clip of one of the later rows."""
-    poses, mode = CLIPS[name]
-    row, frames = list(CLIPS).index(name), []
+def clip_of(name: str, of: Clips = CLIPS, sheet: str = "lamplighter") -> Clip:
+    """A clip of one of the later rows, or of another sheet."""
+    poses, mode = of[name]
+    row, frames = list(of).index(name), []
     for column, (pose, duration) in enumerate(poses()):
-        cell = Cell("lamplighter", column * WIDTH, row * HEIGHT, WIDTH, HEIGHT)
+        cell = Cell(sheet, column * WIDTH, row * HEIGHT, WIDTH, HEIGHT)
         if pose.part != "whole":
             frames.append(Frame(cell, duration))
             continue
-        boxes = [CROUCHING if name == "crawl" else STANDING]
+        boxes = [CROUCHING if name in ("crawl", "roll", "land") else STANDING]
         if (name, column) in HIT_BOXES:
             boxes.append(Box("hit", *HIT_BOXES[name, column], "pole"))
         anchors = (AnchorPoint("pole_tip", *pole_tip(pose)), AnchorPoint("shoulder", *shoulder_of(pose)))

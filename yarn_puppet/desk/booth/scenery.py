@@ -74,6 +74,14 @@ def draw_tiles(painter: QPainter, world: World, seen: QRectF, tick: int) -> None
     painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, False)
     if above:
         painter.fillRect(seen, FLAGS)
+        for row in range(top, bottom + 1):
+            for column in range(left, right + 1):
+                # Stone flags: two a tile, laid as they came.
+                shade = FLAGS.lighter(100 + (column * 7 + row * 5 + (column & row)) % 4 * 5)
+                cut = 6 + (column * 3 + row) % 5
+                painter.fillRect(QRectF(column * TILE, row * TILE, cut - 0.6, TILE - 0.6), shade)
+                painter.fillRect(QRectF(column * TILE + cut, row * TILE, TILE - cut - 0.6, TILE - 0.6),
+                                 shade.lighter(104))
     for row in range(top, bottom + 1):
         for column in range(left, right + 1):
             within = 0 <= column < width

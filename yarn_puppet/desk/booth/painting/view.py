@@ -68,7 +68,8 @@ class PaintView(DrawnView):
         wide, high = max(1, self.world.columns * TILE), max(1, len(self.world.rows) * TILE)
         # Its whole height; or all of its width, where that costs no more than some sky.
         by_height = self.height() / high
-        self.scale = max(SMALLEST, min(LARGEST, max(by_height, min(by_height * 1.8, self.width() / wide))))
+        sky = 1.8 if self.world.seen == "from the side" else 1.0
+        self.scale = max(SMALLEST, min(LARGEST, max(by_height, min(by_height * sky, self.width() / wide))))
         shown = self.width() / self.scale
         state = self.player.recording.state.booth
         middle = state.body.x if state is not None else self.world.start_x
