@@ -1,4 +1,4 @@
-"""The one rename that touches more than one place: windows are known to conditions by name."""
+"""The renames that touch more than one place: windows, and choices, are known to conditions by name."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from msgspec.structs import replace
 from ..model.events import Deed
 from ..model.puppet import Puppet
 from .scope import scope_by_id
-from .translate import window_renamed
+from .translate import choice_replaced, window_renamed
 
 
 def windows_renamed(puppet: Puppet, old: str, new: str) -> Puppet:
@@ -56,3 +56,36 @@ def windows_renamed(puppet: Puppet, old: str, new: str) -> Puppet:
         for each in puppet.layers
     )
     return replace(puppet, clips=clips, states=states, transitions=transitions, layers=layers)
+
+
+def choice_renamed(puppet: Puppet, sense: str, old: str, new: str) -> Puppet:
+    """With a choice of a sense renamed, and every condition and setting that compares it with that choice. Where there
+    is no such choice yet, it is added; where there is no such sense, nothing is changed."""
+    found = next((each for each in puppet.senses if each.id == sense), None)
+    if found is None or old == new:
+        return puppet
+    renamed = tuple(dict.fromkeys([new if each == old else each for each in found.choices]))
+    choices = renamed if new in renamed else (*renamed, new)
+    scope = scope_by_id(puppet)
+    start = new if found.start == old else found.start
+    puppet = replace(puppet, senses=tuple(
+        replace(each, choices=choices, start=start) if each is found else each for each in puppet.senses))
+    if old not in found.choices:
+        return puppet
+    types = {memo.id: memo.type for memo in puppet.memos}
+
+    def text(each: str, memo: str | None = None) -> str:
+        return choice_replaced(each, scope, sense, old, new, types.get(memo or "", "bool")) if each else each
+
+    def deeds(each: tuple[Deed, ...]) -> tuple[Deed, ...]:
+        return tuple(replace(one, value=text(one.value, one.memo)) for one in each)
+
+    return replace(
+        puppet,
+        transitions=tuple(replace(each, when=text(each.when)) for each in puppet.transitions),
+        layers=tuple(replace(each, shown_when=text(each.shown_when)) for each in puppet.layers),
+        states=tuple(replace(each, on_enter=deeds(each.on_enter), on_leave=deeds(each.on_leave))
+                     for each in puppet.states),
+        clips=tuple(replace(clip, moments=tuple(replace(each, deeds=deeds(each.deeds)) for each in clip.moments))
+                    for clip in puppet.clips),
+    )

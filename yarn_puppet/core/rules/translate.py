@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+from ast import literal_eval
 from collections.abc import Mapping
+from io import StringIO
+from tokenize import STRING, generate_tokens
 from typing import TYPE_CHECKING
 
 from .parse import MAXIMUM_LENGTH, parse
@@ -62,6 +65,25 @@ def window_renamed(text: str, scope: Scope, old: str, new: str, expected: Type =
         if isinstance(part, Query) and part.function == "window" and part.argument == old:
             first, last = part.argument_span
             text = text[:first] + quoted(new) + text[last:]
+    return text
+
+
+def choice_replaced(text: str, scope: Scope, sense: str, old: str, new: str, expected: Type = "bool") -> str:
+    """A stored condition in which a comparison of a sense with the choice `old` compares with `new`; unchanged where it
+    cannot be read, or does not read the sense."""
+    try:
+        tree = parse(text, scope, expected)
+    except ConditionError:
+        return text
+    if not any(isinstance(part, Read) and part.symbol.id == sense for part in reads(tree)):
+        return text
+    # Python's own tokens, so that nothing but a text of its own is taken for the choice.
+    found = [
+        each for each in generate_tokens(StringIO(text).readline)
+        if each.type == STRING and literal_eval(each.string) == old
+    ]
+    for each in reversed(found):
+        text = text[:each.start[1]] + quoted(new) + text[each.end[1]:]
     return text
 
 

@@ -63,7 +63,7 @@ class Painting(QObject):
 
     def press(self, event: QMouseEvent) -> None:
         """A button went down."""
-        self._begun = False
+        self._begun, self.view.held = False, True
         at, cell = event.position(), self.view.cell_at(event.position())
         if event.button() == Qt.MouseButton.MiddleButton:
             self._panning = at
@@ -171,7 +171,7 @@ class Painting(QObject):
             self._add("zones", Zone("zone", max(0, int(area.x() // TILE)), max(0, int(area.y() // TILE)),
                                     int(area.width() // TILE), int(area.height() // TILE)))
         self._stroke = self._dragging = self._panning = self._corner = None
-        self.view.rubber = None
+        self.view.rubber, self.view.held = None, False
         self.view.update()
 
     def wheel(self, event: QWheelEvent) -> None:

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from msgspec.structs import replace
-from PyQt6.QtCore import QEvent, QObject, Qt
+from PyQt6.QtCore import QEvent, QObject, Qt, QTimer
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QWheelEvent
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
@@ -18,6 +18,7 @@ from ....core.model.puppet import Puppet
 from ....core.model.starter import BOOTH_SENSES, MORE_SENSES
 from ....core.model.wiring import Sense
 from ....core.model.world import World
+from ....core.rules.renames import choice_renamed
 from ...pictures.art import Art
 from ...session.booths import Booths
 from ...session.document import Document
@@ -115,7 +116,8 @@ class BoothPage(QWidget):
         self._make_room()
 
     def resizeEvent(self, event: object) -> None:
-        self._make_room()
+        # The sentences are wrapped anew only after the page has its size.
+        QTimer.singleShot(0, self._make_room)
 
     def _make_room(self) -> None:
         """The numbers get the room they need, as far as the world keeps enough to be painted in."""
@@ -173,6 +175,13 @@ class BoothPage(QWidget):
     def edit(self, name: str, change: Callable[[World], World]) -> None:
         """One edit of the booth."""
         self.booths.edit(name, change)
+
+    def rename_zone(self, index: int, name: str) -> None:
+        """Another name for a zone, wherever conditions compare with it too."""
+        world, document = self.booths.world, self.document
+        after = edits.thing_changed(world, "zones", index, name=name)
+        document.edit_worlds("rename zone", {**document.history.worlds, self.booths.file: after},
+                             puppet=choice_renamed(document.puppet, "zone", world.zones[index].name, name))
 
     def choose_brush(self, brush: str) -> None:
         """Paint with another brush."""

@@ -45,6 +45,8 @@ class PaintView(DrawnView):
         self.setMinimumHeight(140)
         self.dummies = Dummies(folder)
         self.scale, self.corner, self.fits = 1.0, QPointF(), True
+        self.held = False
+        """Whether a button is down on it."""
         self.brush = "brick"
         self.chosen: tuple[str, int] | None = None
         """The kind and the place of the thing chosen."""
@@ -92,7 +94,8 @@ class PaintView(DrawnView):
         self.update()
 
     def resizeEvent(self, event: object) -> None:
-        if self.fits:
+        # Never under a hand that paints.
+        if self.fits and not self.held:
             self.fit()
 
     def to_world(self, at: QPointF) -> QPointF:

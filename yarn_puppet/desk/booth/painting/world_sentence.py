@@ -93,8 +93,11 @@ def thing_sentence(page: BoothPage) -> list[Part] | None:
         return None
     thing = things[index]
 
-    def put(name: str, **values: Any) -> None:
-        page.edit(name, lambda now: edits.thing_changed(now, kind, index, **values))  # type: ignore[arg-type]
+    def put(edit: str, /, **values: Any) -> None:
+        if kind == "zones" and "name" in values:
+            page.rename_zone(index, values["name"])
+            return
+        page.edit(edit, lambda now: edits.thing_changed(now, kind, index, **values))  # type: ignore[arg-type]
 
     parts: list[Part] = [
         Token(thing.name, theme.WELD if kind == "dummies" else theme.PLUM, name="thing", field=name_field(
