@@ -135,7 +135,8 @@ class BoothView(DrawnView):
             tag = self._draw_puppet(painter, record, booth)
         if world is not None:
             draw_world_props(painter, world, True, self.dummies.picture)
-            draw_zones(painter, world)
+            if "sensors" in self.settings.over:
+                draw_zones(painter, world)
         painter.restore()
         if record is not None and booth is not None:
             over = Over(painter, self.document.puppet, record, booth, seen, scale, QRectF(self.rect()))

@@ -9,11 +9,11 @@ from pathlib import Path
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication
 
 from ...core.formats.errors import FileProblem
 from ...demo import DEMO_PUPPET, DEMO_TAKE
 from .crowded import Crowded
+from .worlds import Worlds
 
 SIZE = (1280, 800)
 
@@ -45,7 +45,7 @@ def run_tour(folder: Path) -> int:
     return 0
 
 
-class Tour(Crowded):
+class Tour(Crowded, Worlds):
     """One stop a view."""
 
     def run(self) -> None:
@@ -55,8 +55,8 @@ class Tour(Crowded):
         self.play()
         window.files.load_take(DEMO_TAKE)
         hand.until(lambda: not window.player.busy, "the take")
-        for stop in (self.past, self.condition, self.compare, self.clips, self.events, self.several, self.renaming,
-                     self.cutting, self.wiring, self.snags, self.tables, self.night, self.grown, self.crowd,
+        for stop in (self.past, self.condition, self.compare, self.clips, self.several, self.cutting, self.wiring,
+                     self.painted, self.gardens, self.snags, self.tables, self.night, self.grown, self.crowd,
                      self.new_art, self.new_puppet, self.directions):
             stop()
 
@@ -118,13 +118,6 @@ class Tour(Crowded):
         hand.click(page.ribbons, page.ribbons.thumb(number, 3))
         self.save("clips")
 
-    def events(self) -> None:
-        """The cancel window, as a sentence."""
-        lanes = self.window.page("Clips").lanes
-        at = lanes.lane_rect(1)
-        self.hand.click(lanes, QPointF(lanes.x_of(300), at.center().y()))
-        self.save("events")
-
     def several(self) -> None:
         """Four frames of the walk chosen, by night, with the ghosts of three neighbours each way."""
         page, hand = self.window.page("Clips"), self.hand
@@ -142,25 +135,13 @@ class Tour(Crowded):
         hand.pick("1")
         hand.click(page.tools["hit box"])
 
-    def renaming(self) -> None:
-        """Two clips about to be renamed by pattern, with the places listed."""
-        page, hand = self.window.page("Clips"), self.hand
-        hand.token(page.heading_sentence, "page more")
-        hand.pick("rename by pattern…")
-        dialog = next(each for each in QApplication.topLevelWidgets() if each.objectName() == "rename")
-        for name, text in (("pattern", "*_s*"), ("becomes", "pell_*_s*")):
-            hand.token(dialog.sentence, name)  # type: ignore[attr-defined]
-            hand.type(text)
-        self.save("rename", over=dialog)
-        dialog.close()
-
     def new_art(self) -> None:
         """The sheet drawn anew while the puppet is open: a step more in the swing, another gone."""
         window, hand = self.window, self.hand
         from PIL import Image
 
         with tempfile.TemporaryDirectory() as folder:
-            for name in ("lamplighter.png", "lamplighter.puppet.json"):
+            for name in ("lamplighter.png", "lamplighter_world.png", "lamplighter.puppet.json"):
                 shutil.copy(DEMO_PUPPET.parent / name, folder)
             window.files.drop_edits()
             window.files.load(Path(folder) / "lamplighter.puppet.json")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QFontMetricsF, QPainter, QPolygonF
+from PyQt6.QtGui import QColor, QFontMetricsF, QPainter, QPainterPath, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
 from ....core.booth.meaning import Jump, jump_of
@@ -70,7 +70,7 @@ class PaintView(DrawnView):
         wide, high = max(1, self.world.columns * TILE), max(1, len(self.world.rows) * TILE)
         # Its whole height; or all of its width, where that costs no more than some sky.
         by_height = self.height() / high
-        sky = 1.8 if self.world.seen == "from the side" else 1.0
+        sky = 1.25 if self.world.seen == "from the side" else 1.0
         self.scale = max(SMALLEST, min(LARGEST, max(by_height, min(by_height * sky, self.width() / wide))))
         shown = self.width() / self.scale
         state = self.player.recording.state.booth
@@ -126,6 +126,7 @@ class PaintView(DrawnView):
         if self.player.recording.setup.world is not world:
             booth = None
         draw_tiles(painter, world, seen, tick)
+        self._dim_outside(painter, world, seen)
         self._draw_grid(painter, world, seen)
         draw_world_props(painter, world, False, self.dummies.picture)
         self.dummies.draw(painter, world, booth, tick, self.document.puppet.rate)
@@ -146,6 +147,14 @@ class PaintView(DrawnView):
         painter.restore()
         self._draw_words(painter, world, found)
         self.draw_focus(painter, 4)
+
+    def _dim_outside(self, painter: QPainter, world: World, seen: QRectF) -> None:
+        """What lies past the world's edges can be seen, but not painted."""
+        inside = QPainterPath()
+        inside.addRect(QRectF(0, 0, world.columns * TILE, len(world.rows) * TILE))
+        outside = QPainterPath()
+        outside.addRect(seen)
+        painter.fillPath(outside - inside, theme.with_alpha(theme.NIGHT, 190))
 
     def _draw_grid(self, painter: QPainter, world: World, seen: QRectF) -> None:
         if self.scale < 0.7:
