@@ -1,7 +1,7 @@
 """What the world costs beside the puppet's own tick, and how fast takes run again: `python -m bench.world`.
 
-Pell's takes, and runs of random hands in each booth that ships. Tick and step are timed in turns over the same records; their
-ratio is the figure, since machines differ.
+Pell under random hands in each booth that ships. Tick and step are timed in turns over the same records; their ratio is
+the figure, since machines differ.
 """
 
 from __future__ import annotations

@@ -149,7 +149,7 @@ class SimpleWorld:
         """One tick, and what it led to."""
         mover = self.mover
         # Above the first row, past its ends, there is brick as well, however high it gets.
-        near = range(int((self.y - mover.height) // 16) - 3, int(self.y // 16) + 3)
+        near = range(int((self.y - mover.height) // 16) - 30, int(self.y // 16) + 30)
         self.bricks = [*self.inside, *((column * 16, row * 16) for row in near if row < 0
                                        for column in (-1, len(self.world.rows[0])))]
         share = max(0.2, min(1.0, asked.height))

@@ -53,7 +53,9 @@ def _moved(step: Step) -> Body:
     holds_ledge = moving.mode == "ledge" and ledge is not None and is_free(
         terrain, box, *hanging_at(mover, box, ledge, body.x))
     ladder = ladder_at(terrain, body.x, body.y, height, body.grounded) if moving.mode == "ladder" else None
-    surface = surface_over(terrain, body.x, body.y, mover.height)
+    # Asked only where the answer counts.
+    asked = moving.mode == "water" or body.mode == "water"
+    surface = surface_over(terrain, body.x, body.y, mover.height) if asked else None
     swims = moving.mode == "water" and is_in_water(surface, body.y, mover.height)
     if wish.jump or wish.drop:
         thin = body.grounded and _on_thin(terrain, box, body)

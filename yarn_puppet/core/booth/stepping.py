@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from math import ceil, floor, radians, tan
 from typing import NamedTuple
 
@@ -27,7 +28,12 @@ class Box(NamedTuple):
 
 def box_of(mover: Mover, height: float) -> Box:
     """The box of a mover that is so high now."""
-    return Box(mover.width / 2, height, tan(radians(min(89.9, mover.steepest))) + 1e-9)
+    return Box(mover.width / 2, height, _steepness(mover.steepest))
+
+
+@lru_cache(maxsize=64)
+def _steepness(degrees: float) -> float:
+    return tan(radians(min(89.9, degrees))) + 1e-9
 
 
 class Slid(NamedTuple):

@@ -50,11 +50,11 @@ class Terrain:
 
     `brick` is what no body may be in, `to_right` and `to_left` what stops one that goes that way, `above` what stops
     one that rises, `tops` what one that falls stands on: bricks, planks and ladders' tops, which are `thin`. `slopes`
-    gives slopes by (column, row), `sloping` is where they are.
+    gives slopes by (column, row), `sloping` is where they are, `wet` where there is water.
     """
 
     __slots__ = ("above", "barred", "brick", "columns", "has_ladders", "has_ledges", "has_water", "has_zones", "ladder",
-                 "rows", "slopes", "sloping", "thin", "to_left", "to_right", "tops", "world")
+                 "rows", "slopes", "sloping", "thin", "to_left", "to_right", "tops", "wet", "world")
 
     def __init__(self, world: World) -> None:
         self.world = world
@@ -85,6 +85,10 @@ class Terrain:
             bytes(one or other for one, other in zip(brick, thin, strict=True))
             for brick, thin in zip(self.brick, self.thin, strict=True)
         ]
+        self.wet = [
+            bytes(world.is_wet(column, row) for column in range(-1, self.columns + 1))
+            for row in range(-1, self.rows + 1)
+        ]
         self.has_ladders = any(LADDER in line for line in tiles)
         self.has_water = any("~" in line for line in (*world.rows, *world.wet))
         self.has_zones = bool(world.zones)
@@ -93,7 +97,8 @@ class Terrain:
 
     def at(self, grid: Grid, column: int, row: int) -> int:
         """What a grid holds at a tile."""
-        return grid[max(0, min(row + 1, self.rows + 1))][max(0, min(column + 1, self.columns + 1))]
+        line = grid[0 if row < 0 else row + 1 if row <= self.rows else self.rows + 1]
+        return line[0 if column < 0 else column + 1 if column <= self.columns else self.columns + 1]
 
 
 def _grid(tiles: list[list[str]], kinds: str) -> Grid:

@@ -23,14 +23,14 @@ def surface_over(terrain: Terrain, x: float, y: float, height: float) -> float |
     """The height of the surface of the water that the lower half of a body is in; None where it is in none."""
     if not terrain.has_water:
         return None
-    world, column = terrain.world, floor(x / TILE)
-    row = floor((y - 0.5) / TILE)
+    wet, column = terrain.wet, floor(x / TILE)
+    row, highest = floor((y - 0.5) / TILE), floor((y - height / 2) / TILE)
     # The feet may stand on a slope, or hang over the bottom.
-    while row >= floor((y - height / 2) / TILE) and not world.is_wet(column, row):
+    while row >= highest and not terrain.at(wet, column, row):
         row -= 1
-    if not world.is_wet(column, row):
+    if row < highest and not terrain.at(wet, column, row):
         return None
-    while world.is_wet(column, row - 1):
+    while terrain.at(wet, column, row - 1):
         row -= 1
     return float(row * TILE)
 
