@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from typing import NamedTuple
 
 from ..model.world import (
+    AIR,
     BRICK,
     GENTLE_DOWN,
     GENTLE_UP,
@@ -14,6 +16,7 @@ from ..model.world import (
     STEEP_DOWN,
     STEEP_UP,
     TILE,
+    WATER,
     World,
 )
 
@@ -59,38 +62,37 @@ class Terrain:
     def __init__(self, world: World) -> None:
         self.world = world
         self.rows, self.columns = len(world.rows), world.columns
-        tiles = [
-            [world.tile(column, row) for column in range(-1, self.columns + 1)] for row in range(-1, self.rows + 1)
-        ]
+        tiles = _lines(world)
         if world.seen == "from above":
             # Walked over: whatever is no brick is floor.
-            tiles = [[each if each == BRICK else "." for each in line] for line in tiles]
+            only_bricks = _table(BRICK, ord(BRICK), ord(AIR))
+            tiles = [line.translate(only_bricks) for line in tiles]
         self.brick = _grid(tiles, BRICK)
         self.ladder = _grid(tiles, LADDER)
-        self.slopes = {
-            (column - 1, row - 1): SLOPE_OF[each]
-            for row, line in enumerate(tiles) for column, each in enumerate(line) if each in SLOPE_OF
-        }
         self.sloping = _grid(tiles, SLOPES)
+        self.slopes = {
+            (column - 1, row - 1): SLOPE_OF[chr(tiles[row][column])]
+            for row, line in enumerate(self.sloping) for column in _places(line)
+        }
         self.to_right = _grid(tiles, BRICK + HIGH_LEFT) if self.slopes else self.brick
         self.to_left = _grid(tiles, BRICK + HIGH_RIGHT) if self.slopes else self.brick
         self.above = _grid(tiles, BRICK + SLOPES) if self.slopes else self.brick
-        self.thin = [
-            bytes(
-                each == PLANK or (each == LADDER and row > 0 and tiles[row - 1][column] not in LADDER + BRICK)
-                for column, each in enumerate(line)
-            ) for row, line in enumerate(tiles)
-        ]
+        self.has_ladders = any(1 in line for line in self.ladder)
+        self.thin = _grid(tiles, PLANK)
+        if self.has_ladders:
+            covers = _grid(tiles, LADDER + BRICK)
+            for row, line in enumerate(self.ladder):
+                tops = [column for column in _places(line) if row > 0 and not covers[row - 1][column]]
+                if tops:
+                    own = bytearray(self.thin[row])
+                    for column in tops:
+                        own[column] = 1
+                    self.thin[row] = bytes(own)
         self.tops = [
-            bytes(one or other for one, other in zip(brick, thin, strict=True))
-            for brick, thin in zip(self.brick, self.thin, strict=True)
+            _either(brick, thin) if 1 in thin else brick for brick, thin in zip(self.brick, self.thin, strict=True)
         ]
-        self.wet = [
-            bytes(world.is_wet(column, row) for column in range(-1, self.columns + 1))
-            for row in range(-1, self.rows + 1)
-        ]
-        self.has_ladders = any(LADDER in line for line in tiles)
-        self.has_water = any("~" in line for line in (*world.rows, *world.wet))
+        self.wet = _wet(world, self.columns)
+        self.has_water = any(1 in line for line in self.wet)
         self.has_zones = bool(world.zones)
         self.barred = frozenset(world.barred)
         self.has_ledges = world.seen == "from the side"
@@ -101,8 +103,47 @@ class Terrain:
         return line[0 if column < 0 else column + 1 if column <= self.columns else self.columns + 1]
 
 
-def _grid(tiles: list[list[str]], kinds: str) -> Grid:
-    return [bytes(each in kinds for each in line) for line in tiles]
+def _lines(world: World) -> list[bytes]:
+    """The letters of the rows from -1 to the one after the last, of the columns likewise, as bytes."""
+    columns = world.columns
+    first, last = (len(world.rows[0]), len(world.rows[-1])) if world.rows else (0, 0)
+    ends = [BRICK + AIR * length + BRICK * (columns - length + 1) for length in (first, last)]
+    inside = [f"{BRICK}{row.replace(WATER, AIR)}{BRICK * (columns - len(row) + 1)}" for row in world.rows]
+    return [line.encode("ascii") for line in (ends[0], *inside, ends[1])]
+
+
+def _wet(world: World, columns: int) -> Grid:
+    nothing = bytes(columns + 2)
+    found = [nothing]
+    water = _table(WATER, 1, 0)
+    for row, line in enumerate(world.rows):
+        own = line.encode("ascii").translate(water)
+        other = world.wet[row].encode("ascii").translate(water) if row < len(world.wet) else b""
+        wet = b"\0" + _either(own.ljust(columns, b"\0"), other.ljust(columns, b"\0")[:columns]) + b"\0"
+        found.append(wet if 1 in wet else nothing)
+    return [*found, nothing]
+
+
+def _table(kinds: str, inside: int, outside: int) -> bytes:
+    return bytes(inside if chr(each) in kinds else outside for each in range(256))
+
+
+def _grid(tiles: list[bytes], kinds: str) -> Grid:
+    table = _table(kinds, 1, 0)
+    return [line.translate(table) for line in tiles]
+
+
+def _either(one: bytes, other: bytes) -> bytes:
+    """Bytes that are 1 where one of two of the same length is."""
+    return (int.from_bytes(one, "big") | int.from_bytes(other, "big")).to_bytes(len(one), "big")
+
+
+def _places(line: bytes) -> Iterator[int]:
+    """Where a grid's row holds something."""
+    place = line.find(1)
+    while place >= 0:
+        yield place
+        place = line.find(1, place + 1)
 
 
 _known: dict[int, tuple[World, Terrain]] = {}

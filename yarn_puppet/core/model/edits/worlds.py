@@ -54,8 +54,10 @@ def _wet(world: World) -> list[list[str]]:
 
 def _made(world: World, rows: list[list[str]], wet: list[list[str]]) -> World:
     dry = [[AIR if each == WATER else each for each in row] for row in rows]
-    lines = tuple("".join(row).rstrip(AIR) for row in wet)
-    return replace(world, rows=tuple("".join(row) for row in dry), wet=lines if any(lines) else ())
+    lines = ["".join(row).rstrip(AIR) for row in wet]
+    while lines and not lines[-1]:
+        lines.pop()
+    return replace(world, rows=tuple("".join(row) for row in dry), wet=tuple(lines))
 
 
 def pieces(kind: str, cells: Iterable[Cell], first: Cell) -> dict[Cell, str]:
@@ -67,19 +69,29 @@ def pieces(kind: str, cells: Iterable[Cell], first: Cell) -> dict[Cell, str]:
 def painted(world: World, cells: Iterable[Cell], kind: str, first: Cell | None = None) -> World:
     """With these tiles of a kind; water is laid over what stands there, air takes both away. What lies outside is left
     out."""
-    rows, wet = _grid(world), _wet(world)
     listed = list(cells)
+    by_row: dict[int, dict[int, str]] = {}
     for (column, row), piece in pieces(kind, listed, first or (listed[0] if listed else (0, 0))).items():
-        if 0 <= row < len(rows) and 0 <= column < world.columns:
+        if 0 <= row < len(world.rows) and 0 <= column < world.columns:
+            by_row.setdefault(row, {})[column] = piece
+    rows, wet = list(world.rows), list(world.wet)
+    wet += [""] * (len(rows) - len(wet))
+    for row, changes in by_row.items():
+        # Only the rows that are touched are taken apart: a world may have a thousand.
+        line = list(rows[row]) + [BRICK] * (world.columns - len(rows[row]))
+        water = [WATER if world.is_wet(column, row) else AIR for column in range(world.columns)]
+        for column, piece in changes.items():
             if piece == WATER:
-                wet[row][column] = WATER
-                if rows[row][column] == BRICK:
-                    rows[row][column] = AIR
+                water[column] = WATER
+                line[column] = AIR if line[column] == BRICK else line[column]
             else:
-                rows[row][column] = piece
-                if piece in (AIR, BRICK):
-                    wet[row][column] = AIR
-    return _made(world, rows, wet)
+                line[column] = piece
+                water[column] = AIR if piece in (AIR, BRICK) else water[column]
+        rows[row] = "".join(AIR if each == WATER else each for each in line)
+        wet[row] = "".join(water).rstrip(AIR)
+    while wet and not wet[-1]:
+        wet.pop()
+    return replace(world, rows=tuple(rows), wet=tuple(wet))
 
 
 def look(world: World, column: int, row: int) -> str:
