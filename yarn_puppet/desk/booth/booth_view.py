@@ -112,7 +112,9 @@ class BoothView(DrawnView):
 
     def draw(self, painter: QPainter) -> None:
         whole = QRectF(self.rect())
-        record, world = self.player.shown, self.player.recording.setup.world
+        record = self.player.shown
+        # A tick is shown in the world in which it was run.
+        world = (record.setup if record is not None else self.player.recording.setup).world
         booth = record.after.booth if record else self.player.recording.state.booth
         scale = self._scale()
         body = booth.body if booth else None

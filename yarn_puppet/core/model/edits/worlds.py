@@ -105,15 +105,27 @@ def filled(world: World, column: int, row: int, kind: str) -> World:
     was = look(world, column, row)
     if not (0 <= column < world.columns and 0 <= row < len(world.rows)) or was == kind:
         return world
-    seen, waiting = {(column, row)}, [(column, row)]
+    lines = [bytearray(look(world, x, y) == was for x in range(world.columns)) for y in range(len(world.rows))]
+    found: list[Cell] = []
+    waiting = [(column, row)]
     while waiting:
         x, y = waiting.pop()
-        for near in ((x + 1, y), (x - 1, y), (x, y + 1), (x, y - 1)):
-            inside = 0 <= near[0] < world.columns and 0 <= near[1] < len(world.rows)
-            if inside and near not in seen and look(world, *near) == was:
-                seen.add(near)
-                waiting.append(near)
-    return painted(world, sorted(seen), kind, (column, row))
+        line = lines[y]
+        if not line[x]:
+            continue
+        # A whole stretch of the row at once; what lies over and under it waits.
+        left, right = line.rfind(0, 0, x) + 1, line.find(0, x)
+        right = right if right >= 0 else len(line)
+        line[left:right] = bytes(right - left)
+        found += [(each, y) for each in range(left, right)]
+        for near in (y - 1, y + 1):
+            if 0 <= near < len(lines):
+                place = lines[near].find(1, left, right)
+                while place >= 0:
+                    waiting.append((place, near))
+                    end = lines[near].find(0, place, right)
+                    place = lines[near].find(1, end, right) if end >= 0 else -1
+    return painted(world, found, kind, (column, row))
 
 
 def between(one: Cell, other: Cell) -> list[Cell]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QFontMetricsF, QPainter, QPainterPath, QPolygonF
+from PyQt6.QtGui import QColor, QFontMetricsF, QPainter, QPainterPath, QPixmap, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
 from ....core.booth.meaning import Jump, jump_of
@@ -55,6 +55,7 @@ class PaintView(DrawnView):
         self.rubber: QRectF | None = None
         """The zone that is being drawn, in pixels of the world."""
         self._jump: tuple[Mover, Jump, Jump] | None = None
+        self._drawn: tuple[tuple[object, ...], QPixmap] | None = None
         player.seen.connect(self.update)
 
     # Where things are -------------------------------------------------------------------------------------------
@@ -115,7 +116,6 @@ class PaintView(DrawnView):
 
     def draw(self, painter: QPainter) -> None:
         world = self.world
-        painter.fillRect(self.rect(), theme.NIGHT)
         seen = QRectF(self.corner, self.corner + QPointF(self.width(), self.height()) / self.scale)
         painter.save()
         painter.scale(self.scale, self.scale)
@@ -123,18 +123,19 @@ class PaintView(DrawnView):
         tick = self.player.tick
         record = self.player.shown
         booth = record.after.booth if record else self.player.recording.state.booth
-        if self.player.recording.setup.world is not world:
+        if (record.setup if record is not None else self.player.recording.setup).world is not world:
             booth = None
-        draw_tiles(painter, world, seen, tick)
-        self._dim_outside(painter, world, seen)
-        self._draw_grid(painter, world, seen)
+        painter.restore()
+        painter.drawPixmap(0, 0, self._still(world, seen))
+        painter.save()
+        painter.scale(self.scale, self.scale)
+        painter.translate(-self.corner)
         draw_world_props(painter, world, False, self.dummies.picture)
         self.dummies.draw(painter, world, booth, tick, self.document.puppet.rate)
         if record is not None and booth is not None:
             draw_figure(painter, self.art, figure(self.document.puppet, record.report, booth.body.x, booth.body.y))
         draw_world_props(painter, world, True, self.dummies.picture)
         draw_zones(painter, world, named=False)
-        self._draw_ledges(painter, world, seen)
         self._draw_start(painter, world)
         found: tuple[Sensor, ...] = ()
         if record is not None and booth is not None:
@@ -147,6 +148,26 @@ class PaintView(DrawnView):
         painter.restore()
         self._draw_words(painter, world, found)
         self.draw_focus(painter, 4)
+
+    def _still(self, world: World, seen: QRectF) -> QPixmap:
+        """What does not move, drawn once for a world, a place and a size: there may be ten thousand tiles."""
+        key = (world, self.scale, self.corner.x(), self.corner.y(), self.width(), self.height(), theme.edition())
+        if self._drawn is None or self._drawn[0][0] is not world or self._drawn[0][1:] != key[1:]:
+            ratio = self.devicePixelRatioF()
+            pixmap = QPixmap(round(self.width() * ratio), round(self.height() * ratio))
+            pixmap.setDevicePixelRatio(ratio)
+            pixmap.fill(theme.NIGHT)
+            painter = QPainter(pixmap)
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            painter.scale(self.scale, self.scale)
+            painter.translate(-self.corner)
+            draw_tiles(painter, world, seen, 0)
+            self._dim_outside(painter, world, seen)
+            self._draw_grid(painter, world, seen)
+            self._draw_ledges(painter, world, seen)
+            painter.end()
+            self._drawn = (key, pixmap)
+        return self._drawn[1]
 
     def _dim_outside(self, painter: QPainter, world: World, seen: QRectF) -> None:
         """What lies past the world's edges can be seen, but not painted."""
