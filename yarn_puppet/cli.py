@@ -5,7 +5,7 @@ from __future__ import annotations
 import argparse
 import os
 import sys
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -13,6 +13,7 @@ from .core.formats.errors import FileProblem
 from .demo import DEMO_FOLDER, DEMO_PUPPET
 
 if TYPE_CHECKING:
+    from .core.model.puppet import Puppet
     from .core.model.world import World
 
 OK, FOUND_ERRORS, BAD_INPUT = 0, 1, 2
@@ -52,8 +53,9 @@ def _parser() -> argparse.ArgumentParser:
                          help="a .jsonl or .csv file; - is standard output as JSON lines (the default)")
     playing.set_defaults(command=_play)
 
-    checking = commands.add_parser("check", help="list snags; exit 1 when there are errors")
+    checking = commands.add_parser("check", help="snags, and the promises of the takes; exit 1 when there are errors")
     checking.add_argument("file", type=Path, metavar="FILE")
+    checking.add_argument("--junit", type=Path, metavar="OUT", help="write what was checked as JUnit XML too")
     checking.set_defaults(command=_check)
 
     comparing = commands.add_parser(
@@ -117,7 +119,7 @@ def _play(options: argparse.Namespace) -> int:
 def _compare(options: argparse.Namespace) -> int:
     from .core.formats.puppet_file import load_puppet, puppet_from
     from .core.formats.revisions import file_at
-    from .core.formats.take_file import SUFFIX, load_take
+    from .core.formats.take_file import SUFFIX, load_take, takes_of
     from .core.takes.comparing import difference
     from .core.takes.run import replay, set_up
 
@@ -129,7 +131,7 @@ def _compare(options: argparse.Namespace) -> int:
     new = load_puppet(file)
     old = load_puppet(options.files[0]) if options.git is None else puppet_from(
         file_at(file, options.git), f"{file} in {options.git}")
-    takes = options.take or (sorted(file.absolute().parent.glob(f"*{SUFFIX}")) if options.git is not None else [])
+    takes = options.take or (takes_of(file) if options.git is not None else [])
     if not takes:
         raise FileProblem("compare", "--take", "expected at least one take to run with both")
     differing = 0
@@ -160,16 +162,48 @@ def world_for(booth: str | None, *folders: Path) -> World | None:
 
 
 def _check(options: argparse.Namespace) -> int:
+    from .core.formats.junit_file import Case, save_junit
     from .core.formats.puppet_file import load_puppet
     from .core.snags.check import check
 
-    snags = check(load_puppet(options.file))
+    puppet = load_puppet(options.file)
+    snags = check(puppet)
     for snag in snags:
         print(f"{snag.severity}: {snag.kind} {snag.where}: {snag.why}. Mend: {snag.mend}.")
+    cases = [Case("snags", f"{snag.kind} {snag.where}", f"{snag.why}. Mend: {snag.mend}.")
+             for snag in snags if snag.severity == "error"] or [Case("snags", "no errors", "")]
+    kept = 0
+    for take, promise, failure in _promises(options.file, puppet):
+        cases.append(Case(take, promise, failure))
+        kept += not failure
+        if failure:
+            print(f"broken: {take}: {promise}: {failure}")
+    if options.junit is not None:
+        save_junit(cases, options.junit)
     errors = sum(snag.severity == "error" for snag in snags)
-    warnings = len(snags) - errors
-    print(f"{errors} error{'s' * (errors != 1)}, {warnings} warning{'s' * (warnings != 1)}")
-    return FOUND_ERRORS if errors else OK
+    warnings, broken = len(snags) - errors, len(cases) - kept - max(1, errors)
+    promised = f", {kept} promise{'s' * (kept != 1)} kept, {broken} broken" if kept + broken else ""
+    print(f"{errors} error{'s' * (errors != 1)}, {warnings} warning{'s' * (warnings != 1)}{promised}")
+    return FOUND_ERRORS if errors or broken else OK
+
+
+def _promises(file: Path, puppet: Puppet) -> Iterator[tuple[str, str, str]]:
+    """Every promise of the takes that are kept with a puppet: the take, the promise, and why it is broken."""
+    from .core.formats.take_file import SUFFIX, load_take, takes_of
+    from .core.takes.promises import judged, promise_words
+    from .core.takes.run import replay, set_up
+
+    for path in takes_of(file):
+        take = load_take(path)
+        if not take.promises:
+            continue
+        take = load_take(path, puppet)
+        records = list(replay(set_up(puppet, world_for(take.booth, path.parent, file.parent)), take))
+        name = path.name.removesuffix(SUFFIX).replace("_", " ")
+        for promise in take.promises:
+            verdict = judged(promise, records)
+            at = f"at {verdict.tick}: " if verdict.tick is not None else ""
+            yield name, promise_words(promise, puppet), "" if verdict.kept else f"{at}{verdict.words}"
 
 
 def _schema(options: argparse.Namespace) -> int:

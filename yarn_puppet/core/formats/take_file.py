@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from pathlib import Path
 
+import msgspec
+
 from ..model.puppet import Puppet
 from ..model.take import Take
 from ..model.values import WORDING, is_fit
@@ -42,9 +44,26 @@ def take_bytes(take: Take) -> bytes:
         "format": take.format, "booth": take.booth, "rate": take.rate, "ticks": take.ticks,
         "controls": take.controls, "senses": take.senses,
     }
-    if take.axes:
-        fields["axes"] = take.axes
-    return laid_out(fields, frozenset(("controls", "senses", "axes")))
+    fields |= {name: value for name in ("axes", "promises", "puppet") if (value := getattr(take, name))}
+    return laid_out(fields, frozenset(("controls", "senses", "axes", "promises")))
+
+
+def takes_of(puppet_file: Path) -> list[Path]:
+    """The files of the takes that are kept with a puppet: those beside it that are for it, or for any."""
+    found = []
+    for path in sorted(puppet_file.absolute().parent.glob(f"*{SUFFIX}")):
+        # Who it is for is read without minding the rest: what is wrong with it is told when it is run.
+        try:
+            whose = msgspec.json.decode(path.read_bytes(), type=_Whose).puppet
+        except (OSError, msgspec.MsgspecError):
+            whose = ""
+        if whose in ("", puppet_file.name):
+            found.append(path)
+    return found
+
+
+class _Whose(msgspec.Struct):
+    puppet: str = ""
 
 
 def save_take(take: Take, path: Path) -> None:

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from msgspec import Meta
 
 from .base import Scalar, Value
+from .promise import Promise
 from .wiring import Rate
 
 Tick = Annotated[int, Meta(ge=0, le=100_000_000)]
@@ -17,7 +18,7 @@ class Take(Value, frozen=True):
 
     `controls` holds (tick, action id, 1 or 0) at each change. With no booth, `senses` (tick, sense id, value) are
     all that changes; with a booth they are those forced by hand, and a value of None lets one go again. `axes` holds
-    (tick, axis id, step) at each change of a stick, in whole steps of a hundredth.
+    (tick, axis id, step) at each change of a stick, in whole steps of a hundredth. `promises` must hold on its run.
     """
 
     booth: str | None
@@ -26,4 +27,7 @@ class Take(Value, frozen=True):
     controls: tuple[tuple[Tick, str, Literal[0, 1]], ...] = ()
     senses: tuple[tuple[Tick, str, Scalar | None], ...] = ()
     format: Literal[1] = 1
+    promises: tuple[Promise, ...] = ()
+    puppet: Annotated[str, Meta(max_length=255)] = ""
+    """The file name of the puppet it is kept for; empty for every puppet of its folder."""
     axes: tuple[tuple[Tick, str, Annotated[int, Meta(ge=-100, le=100)]], ...] = ()

@@ -1,0 +1,39 @@
+"""Promises: statements that must hold on a take. docs/takes.md says exactly when each is kept."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from msgspec import Meta
+
+from .base import Scalar, Value
+
+HappeningKind = Literal["state", "intent", "window", "moment", "sense"]
+PromiseKind = Literal["then", "never", "hits", "after", "lasts"]
+Ticks = Annotated[int, Meta(ge=0, le=1_000_000)]
+
+
+class Happening(Value, frozen=True):
+    """Something that is so in some ticks of a run: a state or group (by id) is active, an intent (by id) is armed, a
+    window (by name) is open, a moment (by name) fires, a sense (by id) is true."""
+
+    kind: HappeningKind
+    id: Annotated[str, Meta(min_length=1, max_length=200)]
+
+
+class Promise(Value, frozen=True):
+    """A statement about a take.
+
+    then: whenever `first` begins, `other` is so within `ticks`. never: `first` is never so while `other` is.
+    hits: `first` hits `target`, a dummy by name, `times` times. after: when `first` ends, the sense, memo or while-rule
+    `value` is `to` within `ticks`. lasts: `first` lasts at most `ticks`.
+    """
+
+    kind: PromiseKind
+    first: Happening
+    other: Happening | None = None
+    ticks: Ticks = 0
+    times: Ticks = 1
+    target: Annotated[str, Meta(max_length=200)] = ""
+    value: Annotated[str, Meta(max_length=200)] = ""
+    to: Scalar = 0
