@@ -27,7 +27,8 @@ ROUNDS = 25
 def inputs_of_takes(setup: Setup) -> list[list[Inputs]]:
     """The engine's inputs in every tick of the demo's takes."""
     return [
-        [record.inputs for record in replay(setup, load_take(path))] for path in sorted(DEMO_FOLDER.glob("*.take.json"))
+        [record.inputs for record in replay(setup, take)]
+        for take in map(load_take, sorted(DEMO_FOLDER.glob("*.take.json"))) if take.booth == DEMO_BOOTH
     ]
 
 

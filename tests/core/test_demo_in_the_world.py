@@ -34,13 +34,13 @@ def states(records: list[Record]) -> list[str]:
 
 class InTheWorld(Case):
     def test_hangs_from_a_gutter_shimmies_and_pulls_up(self) -> None:
-        records = played(ROOFTOP, [(5, 30, "jump"), (80, 130, "right"), (140, 146, "up")], 200, 250.0, 11)
+        records = played(ROOFTOP, [(5, 30, "jump"), (80, 110, "right"), (140, 146, "up")], 200, 150.0, 11)
         self.assertEqual(states(records), ["idle", "rise", "fall", "hang", "shimmy", "hang", "pull_up", "idle"])
         booth = records[-1].after.booth
         self.assertEqual(booth and (booth.body.y, booth.body.grounded), (5 * TILE, True))
 
     def test_drops_from_a_gutter(self) -> None:
-        records = played(ROOFTOP, [(5, 30, "jump"), (80, 84, "down")], 140, 250.0, 11)
+        records = played(ROOFTOP, [(5, 30, "jump"), (80, 84, "down")], 140, 150.0, 11)
         self.assertEqual(states(records)[-3:], ["hang", "fall", "idle"])
 
     def test_climbs_a_ladder_and_slides_down_faster(self) -> None:
@@ -97,7 +97,7 @@ class InTheWorld(Case):
 
     @given(presses(actions=HANDS))
     def test_whatever_the_hands_do_it_goes_on_and_nothing_leaks(self, hands: list[Press]) -> None:
-        for booth, x, row in ((ROOFTOP, 250.0, 11), (CANAL, 480.0, 13)):
+        for booth, x, row in ((ROOFTOP, 150.0, 11), (CANAL, 480.0, 13)):
             for record in played(booth, hands, 300, x, row):
                 mode = next((each.rule.text for each in record.report.rules if each.rule.kind == "mode"), "")
                 groups = record.report.layers[0].groups

@@ -30,7 +30,8 @@ from yarn_puppet.demo.make.booths import CANAL, GARDENS, canal_steps, roof_garde
 from yarn_puppet.demo.make.lamplighter import first_steps, with_marks
 from yarn_puppet.demo.make.lamplighter_in_the_world import SHEET as WORLD_SHEET
 from yarn_puppet.demo.make.lamplighter_in_the_world import in_the_world
-from yarn_puppet.demo.make.rooftop import rooftop, takes
+from yarn_puppet.demo.make.rooftop import rooftop
+from yarn_puppet.demo.make.takes import takes
 
 
 class RoundTrips(Case):
@@ -233,5 +234,5 @@ class Writing(Case):
 
     def test_the_keys_of_a_take_stand_in_their_order(self) -> None:
         tree = json.loads(DEMO_TAKE.read_text())
-        self.assertEqual(list(tree), ["format", "booth", "rate", "ticks", "controls", "senses"])
+        self.assertEqual(list(tree), ["format", "booth", "rate", "ticks", "controls", "senses", "promises", "puppet"])
         self.assertEqual(load_take(DEMO_TAKE), msgspec.convert(tree, Take))

@@ -18,7 +18,7 @@ from yarn_puppet.core.formats.puppet_file import save_puppet
 from yarn_puppet.core.formats.take_file import load_take, save_take
 from yarn_puppet.core.model.promise import Happening, Promise
 from yarn_puppet.core.takes.promises import Verdict, judged, promise_words, stretches
-from yarn_puppet.demo import DEMO_TAKE
+from yarn_puppet.demo import DEMO_FOLDER, DEMO_TAKE
 
 TAP, SWING = Happening("intent", "tap_attack"), Happening("state", "light_swing_state")
 GUARD, WALK, STRIKE = (Happening("state", id) for id in ("guard_state", "walk_state", "strike"))
@@ -72,6 +72,7 @@ class Promises(Case):
             (Promise("then", TAP), "the puppet has no second half of this promise"),
             (Promise("hits", STRIKE, target="Nobody"), "the puppet has no dummy Nobody in its booth"),
             (Promise("after", GUARD, value="mood"), "the puppet has no value mood"),
+            (Promise("after", GUARD, value="safe"), "the puppet has no value for safe to have"),
         ):
             self.assertEqual(self.verdict(promise, [(10, 13, "attack")], 20), (False, None, words))
 
@@ -101,7 +102,7 @@ class Checking(Case):
         self.folder = Path(folder.name)
         self.file = self.folder / "pell.puppet.json"
         save_puppet(demo_puppet(), self.file)
-        self.take = replace(load_take(DEMO_TAKE), promises=(
+        self.take = replace(load_take(DEMO_TAKE), puppet="", promises=(
             Promise("then", TAP, SWING, ticks=4), Promise("after", GUARD, value="move_speed", to=1, ticks=3),
             Promise("hits", STRIKE, target="Old Thatch", times=3)))
         save_take(self.take, self.folder / "chase.take.json")
@@ -135,3 +136,15 @@ class Checking(Case):
         code, _, err = typed("check", str(self.file))
         self.assertEqual((code, err.count("\n")), (2, 1))
         self.assertIn("promises[0]", err)
+
+
+class Shipped(Case):
+    def test_the_demos_eight_takes_keep_all_they_promise(self) -> None:
+        counts = []
+        for name in ("lamplighter.puppet.json", "gardener.puppet.json"):
+            code, out, _ = typed("check", str(DEMO_FOLDER / name))
+            self.assertEqual(code, 0, out)
+            counts.append(int(out.split(" promise")[0].rsplit(" ", 1)[1]))
+            self.assertIn(" 0 broken", out)
+        self.assertEqual(counts, [20, 2])
+        self.assertEqual(len(list(DEMO_FOLDER.glob("*.take.json"))), 8)

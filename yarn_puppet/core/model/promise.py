@@ -36,4 +36,4 @@ class Promise(Value, frozen=True):
     times: Ticks = 1
     target: Annotated[str, Meta(max_length=200)] = ""
     value: Annotated[str, Meta(max_length=200)] = ""
-    to: Scalar = 0
+    to: Scalar | None = None

@@ -115,6 +115,8 @@ def _missing(promise: Promise, puppet: Puppet, record: Record) -> str:
         return "second half of this promise"
     if promise.kind == "after" and _value(promise.value, record) is None:
         return f"value {promise.value or '(none chosen)'}"
+    if promise.kind == "after" and promise.to is None:
+        return f"value for {promise.value} to have"
     world = record.setup.world
     if promise.kind == "hits" and promise.target not in {each.name for each in (world.dummies if world else ())}:
         return f"dummy {promise.target} in its booth"
@@ -194,7 +196,7 @@ def _after(promise: Promise, records: Sequence[Record]) -> Verdict:
     return Verdict(True, at, f"worst {worst} ticks, at {at}" if at is not None else "it never ended")
 
 
-def _equal(value: Any, wanted: Scalar) -> bool:
+def _equal(value: Any, wanted: Scalar | None) -> bool:
     if isinstance(value, float) and isinstance(wanted, int | float):
         return abs(value - wanted) < 1e-6
     return bool(value == wanted)

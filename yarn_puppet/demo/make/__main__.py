@@ -18,8 +18,9 @@ from .lamplighter import first_steps, with_marks
 from .lamplighter_in_the_world import SHEET, in_the_world
 from .pell import HEIGHT, WIDTH, draw_pell
 from .poses import CLIPS
-from .rooftop import BOOTH, rooftop, takes
+from .rooftop import BOOTH, rooftop
 from .sounds import write_sounds
+from .takes import takes
 from .thatch import draw_thatch
 from .world_poses import WORLD_CLIPS
 

@@ -46,7 +46,8 @@ def canal_steps() -> World:
     world = edits.painted(world, [(x, y) for y in range(14, 20) for x in range(28, 40)], WATER)
     return replace(
         world, zones=(Zone("canal", 28, 14, 12, 6), Zone("tunnel", 44, 9, 10, 2)),
-        dummies=(Dummy("Wet Thatch", 57.5 * TILE, 144.0, 18.0, 48.0, "thatch.png", 24, 14, "strikes", 12),),
+        dummies=(Dummy("Cross Thatch", 40.0, 144.0, 18.0, 48.0, "thatch.png", 24, 14, "strikes", 12, every=1.5),
+                 Dummy("Wet Thatch", 57.5 * TILE, 144.0, 18.0, 48.0, "thatch.png", 24, 14, "strikes", 12),),
         props=(WorldProp("crate", 4 * 16.0, 144.0), WorldProp("barrel", 42 * 16.0, 176.0, before=True)),
     )
 
