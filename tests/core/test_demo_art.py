@@ -11,11 +11,11 @@ from yarn_puppet.core.model.clips import Clip
 from yarn_puppet.core.snags.check import check
 from yarn_puppet.demo import DEMO_FOLDER, DEMO_PUPPET
 from yarn_puppet.demo.make.__main__ import draw_sheet
-from yarn_puppet.demo.make.pell import draw_pell
-from yarn_puppet.demo.make.poses import CLIPS
-from yarn_puppet.demo.make.strokes import bent
-from yarn_puppet.demo.make.thatch import draw_thatch
-from yarn_puppet.demo.make.world_poses import WORLD_CLIPS
+from yarn_puppet.demo.make.art.pell import draw_pell
+from yarn_puppet.demo.make.art.poses import CLIPS
+from yarn_puppet.demo.make.art.strokes import bent
+from yarn_puppet.demo.make.art.thatch import draw_thatch
+from yarn_puppet.demo.make.art.world_poses import WORLD_CLIPS
 
 PELL = load_puppet(DEMO_PUPPET)
 WHOLE: tuple[Clip, ...] = tuple(clip for clip in PELL.clips if clip.id not in ("umbrella_arm", "lantern"))

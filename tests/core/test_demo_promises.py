@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as some
 
 from tests.helpers import Case, Press, demo_setup, entered, run, state_of
-from yarn_puppet.core.booth.hits import hit_rectangles
+from yarn_puppet.core.booth.hitting.hits import hit_rectangles
 from yarn_puppet.core.takes.run import Record
 
 SETUP = demo_setup()

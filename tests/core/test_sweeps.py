@@ -9,8 +9,8 @@ from msgspec.structs import replace
 from tests.helpers import Case, clip, puppet_of, run
 from yarn_puppet.core.booth.body import FREE, Body, Wish
 from yarn_puppet.core.booth.mover import move
-from yarn_puppet.core.booth.sweep import along, is_solid
-from yarn_puppet.core.booth.terrain import terrain_of
+from yarn_puppet.core.booth.tiles.sweep import along, is_solid
+from yarn_puppet.core.booth.tiles.terrain import terrain_of
 from yarn_puppet.core.model.events import Moment
 from yarn_puppet.core.model.graph import State
 from yarn_puppet.core.model.mover import Mover

@@ -13,7 +13,7 @@ from tests.helpers import Case
 from tests.worlds import COLUMNS, Hand, bodies, hands, movers, worlds
 from yarn_puppet.core.booth.body import FREE, STILL, Body, Wish
 from yarn_puppet.core.booth.mover import at_start, move
-from yarn_puppet.core.booth.terrain import SLOPE_OF
+from yarn_puppet.core.booth.tiles.terrain import SLOPE_OF
 from yarn_puppet.core.model.mover import Mover
 from yarn_puppet.core.model.world import TILE, World
 

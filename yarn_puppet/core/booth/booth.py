@@ -8,13 +8,13 @@ from ..engine.state import Report
 from ..model.puppet import Puppet
 from ..model.world import TILE, Dummy, World
 from ..rules.numbers import sign
-from . import effects as bring
 from .asked import moving_of, wish_of
-from .blows import Blow, blows
 from .body import Body
-from .dummies import DummyState, at_first
-from .effects import Effect, Prop, Shake, Shot
-from .hits import NOTHING_STRUCK, Hit, Struck, after_hits, shot_hits, window_hits
+from .hitting import effects as bring
+from .hitting.blows import Blow, blows
+from .hitting.dummies import DummyState, at_first
+from .hitting.effects import Effect, Prop, Shake, Shot
+from .hitting.hits import NOTHING_STRUCK, Hit, Struck, after_hits, shot_hits, window_hits
 from .mover import at_start, move, settled
 from .pushing import Hands
 from .senses import told, turned_by

@@ -11,8 +11,8 @@ from ..model.mover import Mover
 from .body import Body, Moving, Wish
 from .modes.air import move_in_air
 from .modes.step import Step
-from .stepping import box_of
-from .terrain import Terrain
+from .tiles.stepping import box_of
+from .tiles.terrain import Terrain
 
 
 class Jump(NamedTuple):

@@ -12,10 +12,10 @@ from .modes.ladder import ladder_at, move_on_ladder
 from .modes.ledge import felt, hanging_at, move_at_ledge, still_out_of_mind
 from .modes.step import Step
 from .modes.water import floats, is_in_water, move_in_water, surface_over
-from .slopes import lift
-from .stepping import Box, box_of, fall, got_out, is_free, slide
-from .sweep import TOUCH, down, is_solid
-from .terrain import Terrain, terrain_of
+from .tiles.slopes import lift
+from .tiles.stepping import Box, box_of, fall, got_out, is_free, slide
+from .tiles.sweep import TOUCH, down, is_solid
+from .tiles.terrain import Terrain, terrain_of
 
 LEAST_PUSH = 0.05
 """Pixels below which a push is over."""

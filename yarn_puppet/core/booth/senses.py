@@ -10,9 +10,9 @@ from ..model.world import TILE, World
 from .body import Body
 from .modes.ladder import ladder_at
 from .modes.water import is_in_water, surface_over
-from .stepping import box_of
-from .sweep import TOUCH, up
-from .terrain import Terrain, terrain_of
+from .tiles.stepping import box_of
+from .tiles.sweep import TOUCH, up
+from .tiles.terrain import Terrain, terrain_of
 
 HIGHEST_HEADROOM = 160.0
 """Pixels over its head that are looked at."""

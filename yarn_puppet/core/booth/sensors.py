@@ -16,10 +16,10 @@ from .modes.above import footprint
 from .modes.ladder import ladder_at
 from .modes.water import surface_over
 from .senses import HIGHEST_HEADROOM, SIDES, headroom, zone_of
-from .slopes import NEAR, slope_between
-from .stepping import box_of, wall_beside
-from .sweep import TOUCH, down
-from .terrain import terrain_of
+from .tiles.slopes import NEAR, slope_between
+from .tiles.stepping import box_of, wall_beside
+from .tiles.sweep import TOUCH, down
+from .tiles.terrain import terrain_of
 
 THICK = 3.0
 """How wide a sensor that feels along an edge is drawn, in pixels."""

@@ -56,8 +56,8 @@ def promise_words(promise: Promise, puppet: Puppet) -> str:
 
 def happening_words(happening: Happening, puppet: Puppet) -> str:
     """What happens, by name."""
-    entries: dict[str, Any] = {"state": puppet.nodes, "intent": puppet.intents, "sense": puppet.senses}
-    found = next((each.name for each in entries.get(happening.kind, ()) if each.id == happening.id), happening.id)
+    named = {"intent": puppet.intents, "sense": puppet.senses, "state": puppet.nodes}.get(happening.kind, ())
+    found = next((each.name for each in named if each.id == happening.id), happening.id)  # type: ignore[attr-defined]
     return found.replace("_", " ")
 
 

@@ -10,19 +10,19 @@ from PIL import Image
 from ...core.formats.booth_file import save_booth
 from ...core.formats.puppet_file import save_puppet
 from ...core.formats.take_file import save_take
+from .art.bryony import draw_bryony
+from .art.pell import HEIGHT, WIDTH, draw_pell
+from .art.poses import CLIPS
+from .art.sounds import write_sounds
+from .art.thatch import draw_thatch
+from .art.world_poses import WORLD_CLIPS
 from .booths import CANAL, GARDENS, canal_steps, roof_gardens
-from .bryony import draw_bryony
 from .gardener import SHEET as GARDENER_SHEET
 from .gardener import gardener
 from .lamplighter import first_steps, with_marks
 from .lamplighter_in_the_world import SHEET, in_the_world
-from .pell import HEIGHT, WIDTH, draw_pell
-from .poses import CLIPS
 from .rooftop import BOOTH, rooftop
-from .sounds import write_sounds
 from .takes import takes
-from .thatch import draw_thatch
-from .world_poses import WORLD_CLIPS
 
 FOLDER = Path(__file__).parent.parent
 COLUMNS = 12

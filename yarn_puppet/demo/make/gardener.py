@@ -11,8 +11,8 @@ from ...core.model.mover import Mover
 from ...core.model.puppet import Puppet
 from ...core.model.starter import MORE_SENSES, new_puppet
 from ...core.model.wiring import Action, Facing, Intent, Memo
+from .art.bryony import DIRECTIONS, HEIGHT, PIVOT, STEPS, WIDTH
 from .booths import GARDENS, roof_gardens
-from .bryony import DIRECTIONS, HEIGHT, PIVOT, STEPS, WIDTH
 from .lamplighter import sound
 
 SHEET = "bryony_walk"

@@ -13,8 +13,8 @@ from ...core.model.events import Moment, Rule, Window
 from ...core.model.graph import BODY, Blend, Group, Layer, Leave, SpeedMap, State, Transition
 from ...core.model.puppet import Puppet
 from ...core.model.starter import new_puppet
-from .pell import HEIGHT, PIVOT, WIDTH, pole_tip
-from .poses import CLIPS, FIRST_STEPS
+from .art.pell import HEIGHT, PIVOT, WIDTH, pole_tip
+from .art.poses import CLIPS, FIRST_STEPS
 
 HIT_BOXES = {
     ("light_swing", 2): (54.0, 12.0, 28.0, 30.0),

@@ -21,9 +21,9 @@ from ...core.model.graph import (
 )
 from ...core.model.puppet import Puppet
 from ...core.model.wiring import Action, Intent, Memo, Sense
+from .art.pell import HEIGHT, PIVOT, WIDTH, Pose, pole_tip, shoulder_of
+from .art.poses import CLIPS
 from .lamplighter import CROUCHING, STANDING, first_steps, sound
-from .pell import HEIGHT, PIVOT, WIDTH, Pose, pole_tip, shoulder_of
-from .poses import CLIPS
 
 HIT_BOXES = {
     ("light_swing_2", 1): (54.0, 28.0, 34.0, 26.0),

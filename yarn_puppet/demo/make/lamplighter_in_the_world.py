@@ -11,10 +11,10 @@ from ...core.model.mover import Mover
 from ...core.model.puppet import Puppet
 from ...core.model.starter import MORE_SENSES
 from ...core.model.wiring import Action, Intent
+from .art.pell import HEIGHT, WIDTH
+from .art.world_poses import WORLD_CLIPS
 from .lamplighter import sound
 from .lamplighter_in_full import clip_of, lamplighter
-from .pell import HEIGHT, WIDTH
-from .world_poses import WORLD_CLIPS
 
 END = Leave("at the end")
 LOW = Rule("height", 0.6)

@@ -8,7 +8,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPixmap
 
 from ...core.booth.booth import BoothState
-from ...core.booth.effects import EFFECT_SECONDS, Shake
+from ...core.booth.hitting.effects import EFFECT_SECONDS, Shake
 from ...core.pose.figure import Standing, anchor_in
 from ...core.pose.ruled import HeldProp
 from ..pictures.art import Art

@@ -12,8 +12,8 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QImage, QLinearGradient, QPainter, QPainterPath, QPixmap, QPolygonF
 
 from ...core.booth.booth import BoothState
-from ...core.booth.dummies import DummyState, arm_of
-from ...core.booth.terrain import SLOPE_OF
+from ...core.booth.hitting.dummies import DummyState, arm_of
+from ...core.booth.tiles.terrain import SLOPE_OF
 from ...core.model.world import AIR, BRICK, LADDER, PLANK, SLOPES, TILE, Dummy, World
 from ..widgets import theme
 

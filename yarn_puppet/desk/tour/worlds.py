@@ -42,7 +42,7 @@ class Worlds(Stops):
         QTest.keyPress(window.booth, Qt.Key.Key_Right)
         self.steps(150)
         QTest.keyRelease(window.booth, Qt.Key.Key_Right)
-        page.choose_brush("plank")
+        page.painting.choose_brush("plank")
         page.view.fit()
         middle = page.view.to_view(44.5 * TILE, 9.5 * TILE)
         QTest.mouseMove(page.view, QPointF(middle).toPoint())

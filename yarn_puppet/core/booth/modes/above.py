@@ -7,9 +7,9 @@ from math import floor, hypot
 from ...model.world import TILE
 from ...rules.numbers import sign
 from ..body import Body
-from ..stepping import Box
-from ..sweep import TOUCH, across, is_solid
-from ..terrain import Terrain
+from ..tiles.stepping import Box
+from ..tiles.sweep import TOUCH, across, is_solid
+from ..tiles.terrain import Terrain
 from .step import Step
 
 

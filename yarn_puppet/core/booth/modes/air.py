@@ -6,9 +6,9 @@ from math import sqrt
 
 from ...rules.numbers import sign
 from ..body import Body, approach
-from ..slopes import NEAR
-from ..stepping import Fell, fall, rise, slide, wall_beside
-from ..terrain import Slope
+from ..tiles.slopes import NEAR
+from ..tiles.stepping import Fell, fall, rise, slide, wall_beside
+from ..tiles.terrain import Slope
 from .ground import coasted
 from .step import Step
 

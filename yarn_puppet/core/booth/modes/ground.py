@@ -6,8 +6,8 @@ from math import copysign, sqrt
 
 from ...rules.numbers import sign
 from ..body import Body, approach
-from ..slopes import NEAR, slope_between
-from ..stepping import fall, slide, wall_beside
+from ..tiles.slopes import NEAR, slope_between
+from ..tiles.stepping import fall, slide, wall_beside
 from .step import Step
 
 

@@ -6,9 +6,9 @@ from math import floor
 
 from ...model.world import TILE
 from ..body import Body
-from ..stepping import fall, rise, slide
-from ..sweep import TOUCH
-from ..terrain import Terrain
+from ..tiles.stepping import fall, rise, slide
+from ..tiles.sweep import TOUCH
+from ..tiles.terrain import Terrain
 from .step import Step
 
 

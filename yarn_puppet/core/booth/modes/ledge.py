@@ -8,9 +8,9 @@ from ...model.mover import Mover
 from ...model.world import PLANK, TILE
 from ...rules.numbers import sign
 from ..body import Body, Ledge, approach
-from ..slopes import NEAR
-from ..stepping import Box, is_free
-from ..terrain import Terrain
+from ..tiles.slopes import NEAR
+from ..tiles.stepping import Box, is_free
+from ..tiles.terrain import Terrain
 from .step import Step
 
 

@@ -6,8 +6,8 @@ from typing import NamedTuple
 
 from ...model.mover import Mover
 from ..body import Body, Moving, Wish
-from ..stepping import Box
-from ..terrain import Terrain
+from ..tiles.stepping import Box
+from ..tiles.terrain import Terrain
 
 
 class Step(NamedTuple):

@@ -7,8 +7,8 @@ from math import floor
 from ...model.world import TILE
 from ...rules.numbers import sign
 from ..body import Body, approach
-from ..stepping import fall, rise, slide, wall_beside
-from ..terrain import Terrain
+from ..tiles.stepping import fall, rise, slide, wall_beside
+from ..tiles.terrain import Terrain
 from .step import Step
 
 FLOATS_AT = 0.7

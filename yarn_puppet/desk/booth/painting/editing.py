@@ -2,21 +2,24 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from math import floor
-from typing import TYPE_CHECKING, Any
+from pathlib import Path
+from typing import Any
 
-from PyQt6.QtCore import QObject, QPointF, QRectF, Qt
+from PyQt6.QtCore import QObject, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QWheelEvent
 
-from ....core.booth.sweep import down
-from ....core.booth.terrain import terrain_of
+from ....core.booth.tiles.sweep import down
+from ....core.booth.tiles.terrain import terrain_of
 from ....core.model.edits import worlds as edits
 from ....core.model.world import AIR, BRICK, TILE, Dummy, World, WorldProp, Zone
+from ....core.rules.renames import choice_renamed
+from ...session.booths import Booths
+from ...session.document import Document
 from .brushes import BRUSHES, FROM_ABOVE
-from .view import ZOOM, PaintView, ledges_of
-
-if TYPE_CHECKING:
-    from .page import BoothPage
+from .labels import ledges_of
+from .view import ZOOM, PaintView
 
 KINDS = ("dummies", "props", "zones")
 STEPS = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1)}
@@ -25,11 +28,15 @@ NEAR_LEDGE = 10.0
 
 
 class Painting(QObject):
-    """Turns what happens on the view into edits of the booth."""
+    """Turns what happens on the view into edits of the booth. `changed` says that something else is chosen, the brush
+    or a thing; `pointed` that the mark stands elsewhere."""
 
-    def __init__(self, page: BoothPage, view: PaintView) -> None:
+    changed = pyqtSignal()
+    pointed = pyqtSignal()
+
+    def __init__(self, document: Document, booths: Booths, view: PaintView, folder: Path) -> None:
         super().__init__(view)
-        self.page, self.view, self.booths = page, view, page.booths
+        self.document, self.booths, self.view, self.folder = document, booths, view, folder
         self._stroke: tuple[str, tuple[int, int], tuple[int, int]] | None = None
         """The tile being painted, the cell it began in, and the cell before."""
         self._begun = False
@@ -45,6 +52,28 @@ class Painting(QObject):
         self.booths.edit(name, change, merge=self._begun)
         self._begun = True
 
+    def change(self, name: str, change: Callable[[World], World]) -> None:
+        """One edit by a token: a step of undo of its own."""
+        self.booths.edit(name, change)
+
+    def rename_zone(self, index: int, name: str) -> None:
+        """Another name for a zone, wherever conditions compare with it too."""
+        world, document = self.booths.world, self.document
+        after = edits.thing_changed(world, "zones", index, name=name)
+        document.edit_worlds("rename zone", {**document.history.worlds, self.booths.file: after},
+                             puppet=choice_renamed(document.puppet, "zone", world.zones[index].name, name))
+
+    def choose_brush(self, brush: str) -> None:
+        """Paint with another brush."""
+        self.view.brush = brush
+        if BRUSHES[brush].tile:
+            self.view.chosen = None
+        self.changed.emit()
+
+    def picture_folders(self) -> list[Path]:
+        """Where pictures of props may lie."""
+        return [self.folder, *([self.document.folder] if self.document.path is not None else [])]
+
     def paint(self, cells: list[tuple[int, int]], tile: str, first: tuple[int, int]) -> None:
         """Paint some tiles."""
         name = next((brush.name for brush in BRUSHES.values() if brush.tile == tile), "tiles")
@@ -57,7 +86,7 @@ class Painting(QObject):
             self.view.chosen = None
             self._begun = False
             self.edit(f"remove {kind[:-1]}", lambda world: edits.thing_removed(world, kind, index))  # type: ignore[arg-type]
-            self.page.refresh()
+            self.changed.emit()
 
     # The mouse --------------------------------------------------------------------------------------------------
 
@@ -123,7 +152,7 @@ class Painting(QObject):
     def choose(self, thing: tuple[str, int] | None) -> None:
         """Choose a thing: the sentence is about it."""
         self.view.chosen = thing
-        self.page.refresh()
+        self.changed.emit()
 
     def move(self, event: QMouseEvent) -> None:
         """The pointer moved."""
@@ -143,7 +172,7 @@ class Painting(QObject):
             self._drag(self.view.to_world(at))
         if cell != self.view.cell:
             self.view.cell = cell
-            self.page.show_place()
+            self.pointed.emit()
         self.view.update()
 
     def _drag(self, point: QPointF) -> None:
@@ -221,7 +250,7 @@ class Painting(QObject):
             if event.modifiers() & Qt.KeyboardModifier.ShiftModifier and BRUSHES[view.brush].tile:
                 self._begun = False
                 self.paint([view.cell], BRUSHES[view.brush].tile, view.cell)
-            self.page.show_place()
+            self.pointed.emit()
         elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space) and view.cell is not None:
             self._begun = False
             middle = view.to_view((view.cell[0] + 0.5) * TILE, (view.cell[1] + 0.5) * TILE)
@@ -247,7 +276,7 @@ class Painting(QObject):
             brush = next((each for each in BRUSHES.values() if each.key == event.text().upper()), None)
             if brush is None or (view.world.seen == "from above" and brush.name not in FROM_ABOVE):
                 return False
-            self.page.choose_brush(brush.name)
+            self.choose_brush(brush.name)
         else:
             return False
         view.update()

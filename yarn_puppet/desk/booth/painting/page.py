@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from pathlib import Path
 
 from msgspec.structs import replace
@@ -18,7 +17,6 @@ from ....core.model.puppet import Puppet
 from ....core.model.starter import BOOTH_SENSES, MORE_SENSES
 from ....core.model.wiring import Sense
 from ....core.model.world import World
-from ....core.rules.renames import choice_renamed
 from ...pictures.art import Art
 from ...session.booths import Booths
 from ...session.document import Document
@@ -44,9 +42,11 @@ class BoothPage(QWidget):
         parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
-        self.document, self.booths, self.player, self.folder = document, booths, player, folder
+        self.document, self.booths, self.player = document, booths, player
         self.view = PaintView(document, booths, player, art, folder)
-        self.painting = Painting(self, self.view)
+        self.painting = Painting(document, booths, self.view, folder)
+        self.painting.changed.connect(self.refresh)
+        self.painting.pointed.connect(self.show_place)
         self.view.installEventFilter(self)
         self.booth, self.brushes, self.thing = Sentence(), Sentence(background=False), Sentence()
         self.place = QuietLine()
@@ -87,9 +87,9 @@ class BoothPage(QWidget):
         self._shown = shown
         if world.seen == "from above" and self.view.brush not in FROM_ABOVE:
             self.view.brush = "brick"
-        self.booth.show_parts(booth_sentence(self))
-        self.brushes.show_parts(brush_sentence(self))
-        thing = thing_sentence(self)
+        self.booth.show_parts(booth_sentence(self.painting))
+        self.brushes.show_parts(brush_sentence(self.painting))
+        thing = thing_sentence(self.painting)
         self.thing.setVisible(thing is not None)
         self.thing.show_parts(thing or [])
         self._show_lines(mover_sentences(self.document, world))
@@ -171,28 +171,6 @@ class BoothPage(QWidget):
         self.view.chosen, self._shown = None, ()
 
     # What is done -----------------------------------------------------------------------------------------------
-
-    def edit(self, name: str, change: Callable[[World], World]) -> None:
-        """One edit of the booth."""
-        self.booths.edit(name, change)
-
-    def rename_zone(self, index: int, name: str) -> None:
-        """Another name for a zone, wherever conditions compare with it too."""
-        world, document = self.booths.world, self.document
-        after = edits.thing_changed(world, "zones", index, name=name)
-        document.edit_worlds("rename zone", {**document.history.worlds, self.booths.file: after},
-                             puppet=choice_renamed(document.puppet, "zone", world.zones[index].name, name))
-
-    def choose_brush(self, brush: str) -> None:
-        """Paint with another brush."""
-        self.view.brush = brush
-        if BRUSHES[brush].tile:
-            self.view.chosen = None
-        self.refresh()
-
-    def picture_folders(self) -> list[Path]:
-        """Where pictures of props may lie."""
-        return [self.folder, *([self.document.folder] if self.document.path is not None else [])]
 
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
         """The view only draws; what happens on it is done here."""

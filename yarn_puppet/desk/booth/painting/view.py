@@ -5,15 +5,14 @@ from __future__ import annotations
 from pathlib import Path
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QFontMetricsF, QPainter, QPainterPath, QPixmap, QPolygonF
+from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPixmap, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
 from ....core.booth.meaning import Jump, jump_of
-from ....core.booth.modes.ledge import is_corner, is_gutter
 from ....core.booth.sensors import Sensor, sensors
-from ....core.booth.terrain import Terrain, terrain_of
+from ....core.booth.tiles.terrain import terrain_of
 from ....core.model.mover import Mover
-from ....core.model.world import BRICK, TILE, World
+from ....core.model.world import TILE, World
 from ....core.pose.figure import figure
 from ...pictures.art import Art
 from ...session.booths import Booths
@@ -23,9 +22,9 @@ from ...widgets import theme
 from ...widgets.view import DrawnView
 from ..figure import draw_figure
 from ..scenery import Dummies, draw_tiles, draw_world_props, draw_zones
+from .labels import Labels, ledges_of
 
 SMALLEST, LARGEST = 0.25, 6.0
-LABEL = QColor(24, 26, 44, 215)
 ZOOM = 1.25
 
 
@@ -286,34 +285,6 @@ class PaintView(DrawnView):
             labels.put(self.to_view(world.start_x + held.far / 2, world.start_y - held.up), lines, QColor("#F0C24B"))
 
 
-class Labels:
-    """Puts lines of words on dark plates over points, inside the view and clear of each other."""
-
-    def __init__(self, painter: QPainter, room: QRectF) -> None:
-        self.painter, self.room = painter, room
-        self.font = theme.font(11.5, strong=True)
-        self.line = QFontMetricsF(self.font).height() - 1
-        self.taken: list[QRectF] = []
-
-    def put(self, at: QPointF, lines: list[str], color: QColor) -> None:
-        """Lines over a point; left out where the point is not in the view."""
-        if not self.room.adjusted(-40, -40, 40, 40).contains(at):
-            return
-        wide = max(theme.text_width(line, self.font) for line in lines) + 12
-        high = 5 + len(lines) * self.line
-        x = max(self.room.left() + 3, min(self.room.right() - wide - 3, at.x() - wide / 2))
-        y = max(self.room.top() + 3, min(self.room.bottom() - high - 3, at.y() - high - 5))
-        plates = [QRectF(x, y - by * (high + 2), wide, high) for by in (0, 1, -1, 2, -2, 3, -3)]
-        inside = [each for each in plates if self.room.contains(each)] or plates[:1]
-        plate = next((each for each in inside if not any(each.intersects(other) for other in self.taken)), inside[0])
-        self.taken.append(plate)
-        self.painter.setPen(Qt.PenStyle.NoPen)
-        self.painter.setBrush(LABEL)
-        self.painter.drawRoundedRect(plate, 4, 4)
-        for number, line in enumerate(lines):
-            theme.draw_text(self.painter, x + 6, plate.y() + 13 + number * self.line, line, self.font, color)
-
-
 EMPTY = World("", ("." * 4096,) * 3, 0.0, 0.0)
 DOES = {
     "walks": "walks {0.span:g} px to and fro", "guards": "guards", "strikes": "strikes every {0.every:g} s",
@@ -324,19 +295,3 @@ DOES = {
 def said_jump(jump: Jump) -> str:
     """What a jump comes to, in words."""
     return f"{jump.up / TILE:.1f} tiles up, {jump.far / TILE:.1f} far, {jump.seconds:.2f} s"
-
-
-def ledges_of(world: World, terrain: Terrain, seen: QRectF) -> list[tuple[float, float, int, bool]]:
-    """The ledges in a part of the world: (x, y, which way the tile lies, 0 for a plank, whether it is barred)."""
-    found = []
-    for row in range(max(0, int(seen.top() // TILE)), min(len(world.rows), int(seen.bottom() // TILE) + 1)):
-        for column in range(max(0, int(seen.left() // TILE)), min(world.columns, int(seen.right() // TILE) + 1)):
-            if world.tile(column, row) == BRICK:
-                for side in (1, -1):
-                    barred = (column, row, -side) in terrain.barred
-                    if barred or is_corner(terrain, column, row, side):
-                        x = column * TILE if side > 0 else (column + 1) * TILE
-                        found.append((float(x), float(row * TILE), side, barred))
-            elif (column, row, 0) in terrain.barred or is_gutter(terrain, column, row):
-                found.append(((column + 0.5) * TILE, float(row * TILE), 0, (column, row, 0) in terrain.barred))
-    return found

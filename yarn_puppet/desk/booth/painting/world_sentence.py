@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from msgspec.structs import replace
 
@@ -12,17 +12,15 @@ from ....core.model.world import TILE, Dummy, World, WorldProp, Zone
 from ...widgets import theme
 from ...widgets.parts import Part, Token, Word, choice_field, name_field, number_field
 from .brushes import BRUSHES, FROM_ABOVE, SLOPE_BRUSHES, color_of
-
-if TYPE_CHECKING:
-    from .page import BoothPage
+from .editing import Painting
 
 SEEN = ("from the side", "from above")
 NEW, COPY, NEW_ABOVE = "+new", "+copy", "+above"
 
 
-def booth_sentence(page: BoothPage) -> list[Part]:
+def booth_sentence(painting: Painting) -> list[Part]:
     """The booth's name, how it is seen and how large it is."""
-    booths, world = page.booths, page.booths.world
+    booths, world = painting.booths, painting.booths.world
     names = booths.names()
     place = next((number for number, (_, file) in enumerate(names) if file == booths.file), 0)
 
@@ -39,20 +37,20 @@ def booth_sentence(page: BoothPage) -> list[Part]:
                (f"copy of {world.name}", COPY)]
     return [
         Token(world.name, theme.INK, name="booth name", field=name_field(
-            world.name, lambda text: page.edit("rename booth", lambda now: replace(now, name=text))),
+            world.name, lambda text: painting.change("rename booth", lambda now: replace(now, name=text))),
             tip="The booth's name; its file keeps its own"),
         Word("is seen"),
         Token(world.seen, theme.MOSS, name="seen", field=choice_field(
             world.seen, [(each, each) for each in SEEN],
-            lambda seen: page.edit("change view", lambda now: replace(now, seen=seen)))),
+            lambda seen: painting.change("change view", lambda now: replace(now, seen=seen)))),
         Word("·"),
         Token(f"{world.columns}", theme.INDIGO, name="columns", field=number_field(
-            world.columns, lambda wide: page.edit(
+            world.columns, lambda wide: painting.change(
                 "resize booth", lambda now: edits.resized(now, round(wide), len(now.rows))), 1, 4096, 1),
             tip="Tiles wide; it grows at the right"),
         Word("×"),
         Token(f"{len(world.rows)}", theme.INDIGO, name="rows", field=number_field(
-            len(world.rows), lambda high: page.edit(
+            len(world.rows), lambda high: painting.change(
                 "resize booth", lambda now: edits.resized(now, now.columns, round(high))), 1, 1024, 1),
             tip="Tiles high; it grows at the top"),
         Word("tiles ·"),
@@ -61,51 +59,51 @@ def booth_sentence(page: BoothPage) -> list[Part]:
     ]
 
 
-def brush_sentence(page: BoothPage) -> list[Part]:
+def brush_sentence(painting: Painting) -> list[Part]:
     """What the hand paints with."""
-    above = page.booths.world.seen == "from above"
+    above = painting.booths.world.seen == "from above"
     parts: list[Part] = [Word("paint")]
-    slope = page.view.brush if page.view.brush in SLOPE_BRUSHES else ""
+    slope = painting.view.brush if painting.view.brush in SLOPE_BRUSHES else ""
     for brush in BRUSHES.values():
         if above and brush.name not in FROM_ABOVE:
             continue
-        on = page.view.brush == brush.name
+        on = painting.view.brush == brush.name
         if brush.name in SLOPE_BRUSHES:
             if brush.name == SLOPE_BRUSHES[0]:
                 options = [(each, each) for each in SLOPE_BRUSHES]
                 parts.append(Token(slope or "slope…", theme.INK if slope else color_of("brick"), name="slope",
                                    filled=bool(slope), tip="Two steepnesses, each way", field=choice_field(
-                                       slope, options, page.choose_brush)))
+                                       slope, options, painting.choose_brush)))
             continue
         parts.append(Token(
             brush.name, theme.INK if on else color_of(brush.name), name=f"brush {brush.name}", filled=on,
-            tip=f"{brush.says} ({brush.key})", action=lambda name=brush.name: page.choose_brush(name)))  # type: ignore[misc]
+            tip=f"{brush.says} ({brush.key})", action=lambda name=brush.name: painting.choose_brush(name)))  # type: ignore[misc]
     return parts
 
 
-def thing_sentence(page: BoothPage) -> list[Part] | None:
+def thing_sentence(painting: Painting) -> list[Part] | None:
     """The thing chosen, as a sentence; None where nothing is."""
-    if page.view.chosen is None:
+    if painting.view.chosen is None:
         return None
-    kind, index = page.view.chosen
-    things = getattr(page.booths.world, kind)
+    kind, index = painting.view.chosen
+    things = getattr(painting.booths.world, kind)
     if index >= len(things):
         return None
     thing = things[index]
 
     def put(edit: str, /, **values: Any) -> None:
         if kind == "zones" and "name" in values:
-            page.rename_zone(index, values["name"])
+            painting.rename_zone(index, values["name"])
             return
-        page.edit(edit, lambda now: edits.thing_changed(now, kind, index, **values))  # type: ignore[arg-type]
+        painting.change(edit, lambda now: edits.thing_changed(now, kind, index, **values))  # type: ignore[arg-type]
 
     parts: list[Part] = [
         Token(thing.name, theme.WELD if kind == "dummies" else theme.PLUM, name="thing", field=name_field(
             thing.name, lambda text: put("rename", name=text))),
     ]
-    parts += {"dummies": _dummy, "props": _prop, "zones": _zone}[kind](page, thing, put)
+    parts += {"dummies": _dummy, "props": _prop, "zones": _zone}[kind](painting, thing, put)
     parts.append(Token("×", theme.INK, name="remove", quiet=True, tip="Take it away",
-                       action=page.painting.remove_chosen))
+                       action=painting.remove_chosen))
     return parts
 
 
@@ -121,7 +119,7 @@ def _number(
         low, high, step))
 
 
-def _dummy(page: BoothPage, dummy: Dummy, put: Put) -> list[Part]:
+def _dummy(painting: Painting, dummy: Dummy, put: Put) -> list[Part]:
     parts: list[Part] = [Token(dummy.does, theme.MADDER, name="does", field=choice_field(
         dummy.does, [(each, each) for each in ("stands", "walks", "guards", "strikes")],
         lambda does: put("change dummy", does=does)))]
@@ -147,20 +145,20 @@ def _dummy(page: BoothPage, dummy: Dummy, put: Put) -> list[Part]:
     return parts
 
 
-def _prop(page: BoothPage, prop: WorldProp, put: Put) -> list[Part]:
-    pictures = [(path.name, path.name) for folder in page.picture_folders() for path in sorted(folder.glob("*.png"))]
+def _prop(painting: Painting, prop: WorldProp, put: Put) -> list[Part]:
+    found = [path.name for folder in painting.picture_folders() for path in sorted(folder.glob("*.png"))]
     return [
         Word("is drawn"),
         Token("before the puppet" if prop.before else "behind the puppet", theme.PLUM, name="before",
               action=lambda: put("change prop", before=not prop.before)),
         Word("as"),
         Token(prop.picture or "a crate", theme.PLUM, name="picture", field=choice_field(
-            prop.picture, [("a crate", ""), *dict.fromkeys(pictures)],
+            prop.picture, [("a crate", ""), *((name, name) for name in dict.fromkeys(found))],
             lambda picture: put("change picture", picture=picture), "a PNG beside the booth's file")),
     ]
 
 
-def _zone(page: BoothPage, zone: Zone, put: Put) -> list[Part]:
+def _zone(painting: Painting, zone: Zone, put: Put) -> list[Part]:
     return [
         Word("is"), _number(zone, "width", "", put, 1, 4096, 1, True), Word("×"),
         _number(zone, "height", " tiles", put, 1, 1024, 1, True), Word("large"),

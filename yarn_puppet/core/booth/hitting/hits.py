@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-from ..engine.state import Open, Report
-from ..model.puppet import Puppet
-from ..model.world import World
-from ..pose.figure import place_of, standing
-from ..pose.place import Placed, Rectangle, placed
-from .body import Body
+from ...engine.state import Open, Report
+from ...model.puppet import Puppet
+from ...model.world import World
+from ...pose.figure import place_of, standing
+from ...pose.place import Placed, Rectangle, placed
+from ..body import Body
 from .dummies import DummyState, acted, dummy_box, struck
 from .effects import Shot
 

@@ -5,14 +5,14 @@ from __future__ import annotations
 from math import cos, radians, sin
 from typing import NamedTuple
 
-from ..engine.state import Fired, Report
-from ..model.puppet import Puppet
-from ..model.world import World
-from ..pose.figure import anchor_in, place_of, standing
-from ..pose.place import Rectangle, placed
-from .body import Body
-from .sweep import along
-from .terrain import terrain_of
+from ...engine.state import Fired, Report
+from ...model.puppet import Puppet
+from ...model.world import World
+from ...pose.figure import anchor_in, place_of, standing
+from ...pose.place import Rectangle, placed
+from ..body import Body
+from ..tiles.sweep import along
+from ..tiles.terrain import terrain_of
 
 EFFECT_SECONDS = 0.4
 """How long an effect is shown."""

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-from ..engine.state import Report
-from ..model.puppet import Puppet
-from ..model.world import World
-from ..pose.figure import standing
-from ..pose.place import Rectangle
-from ..pose.ruled import body_boxes
-from .body import Body
+from ...engine.state import Report
+from ...model.puppet import Puppet
+from ...model.world import World
+from ...pose.figure import standing
+from ...pose.place import Rectangle
+from ...pose.ruled import body_boxes
+from ..body import Body
 from .dummies import DummyState, arm_of, blow_box
 
 

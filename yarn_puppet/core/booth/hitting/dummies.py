@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-from ..model.world import Dummy, World
-from ..pose.place import Rectangle
-from ..rules.numbers import sign
-from .mover import LEAST_PUSH, PUSH_LEFT
-from .sweep import TOUCH, across
-from .terrain import terrain_of
+from ...model.world import Dummy, World
+from ...pose.place import Rectangle
+from ...rules.numbers import sign
+from ..mover import LEAST_PUSH, PUSH_LEFT
+from ..tiles.sweep import TOUCH, across
+from ..tiles.terrain import terrain_of
 
 RAISES, REACHES = 8, 4
 """Sixtieths of a second for which a striking dummy raises its arm, and then for which its blow reaches."""

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from math import ceil, floor
 
-from ..model.world import TILE
+from ...model.world import TILE
 from .terrain import Grid, Terrain
 
 TOUCH = 0.001

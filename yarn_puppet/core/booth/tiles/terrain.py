@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import NamedTuple
 
-from ..model.world import (
+from ...model.world import (
     AIR,
     BRICK,
     GENTLE_DOWN,

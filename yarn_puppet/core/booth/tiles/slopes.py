@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from math import floor
 
-from ..model.world import TILE
+from ...model.world import TILE
 from .sweep import TOUCH, between
 from .terrain import Slope, Terrain
 

@@ -6,8 +6,8 @@ from functools import lru_cache
 from math import ceil, floor, radians, tan
 from typing import NamedTuple
 
-from ..model.mover import Mover
-from ..model.world import TILE
+from ...model.mover import Mover
+from ...model.world import TILE
 from .slopes import NEAR, lift, slope_between
 from .sweep import TOUCH, across, down, is_solid, up
 from .terrain import Slope, Terrain

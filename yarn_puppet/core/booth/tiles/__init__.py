@@ -1,0 +1,1 @@
+"""The tiles as bodies meet them: terrain, sweeps, slopes, and moving a box through them."""

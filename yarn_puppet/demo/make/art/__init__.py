@@ -1,0 +1,1 @@
+"""Draws and sounds: strokes of yarn, Pell and the poses, Old Thatch, Bryony, the sounds."""
