@@ -159,7 +159,8 @@ class SimpleWorld:
         before_y = self.y
         ledge = self.held or self.near
         hangs = asked.mode == "ledge" and ledge is not None and self.free(*self.place_at(ledge), self.height())
-        ladder = self.ladder() if asked.mode == "ladder" else None
+        steps_off = self.grounded and wish.across != 0 and wish.up == 0
+        ladder = self.ladder() if asked.mode == "ladder" and not steps_off else None
         surface = self.surface()
         wet = surface is not None and self.y - mover.height / 2 >= surface
         thin = self.grounded and not any(self.over(bx) and self.y - HAIR <= by <= self.y + HAIR

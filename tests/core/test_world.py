@@ -179,6 +179,13 @@ class Ladders(Case):
             bodies = go(replace(self.SHAFT, start_x=56.0, start_y=48.0), Mover(), [(DOWN, 2.0)], rate, self.ON)
             self.assertEqual((bodies[-1].y, bodies[-1].grounded), (128.0, True))
 
+    def test_from_its_foot_and_its_top_it_can_be_walked_away_from(self) -> None:
+        for y in (48.0, 128.0):
+            bodies = go(replace(self.SHAFT, start_x=56.0, start_y=y), Mover(), [(LEFT, 0.4)], 60, self.ON)
+            self.assertLess(bodies[-1].x, 40.0)
+        half = go(self.SHAFT, Mover(), [(UP, 0.5), (LEFT, 0.4)], 60, self.ON)
+        self.assertEqual((half[-1].x, half[-1].mode), (56.0, "ladder"))
+
     def test_without_the_while_rule_it_is_scenery(self) -> None:
         self.assertEqual(go(self.SHAFT, Mover(), [(UP, 1.0)], 60)[-1].y, 128.0)
 

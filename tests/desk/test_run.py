@@ -150,7 +150,7 @@ class Trace(Run):
         self.load_take()
         lanes = lanes_of(self.puppet, self.player.recording.setup.program)
         self.assertEqual([lane.label for lane in lanes], [
-            "state", "down", "jump", "attack", "guard", "grounded", "speed", "vy", "move x", "hit: pole",
+            "state", "up", "down", "jump", "attack", "guard", "grounded", "speed", "vy", "move x", "hit: pole",
             "guard: umbrella", "moments",
         ])
         runs = state_runs(self.records, "body", 130, 200)

@@ -52,7 +52,10 @@ def _moved(step: Step) -> Body:
     ledge = body.ledge or body.near
     holds_ledge = moving.mode == "ledge" and ledge is not None and is_free(
         terrain, box, *hanging_at(mover, box, ledge, body.x))
-    ladder = ladder_at(terrain, body.x, body.y, height, body.grounded) if moving.mode == "ladder" else None
+    # Standing at its foot or on its top it can walk away from it.
+    steps_off = body.grounded and wish.across != 0 and wish.up == 0
+    asks = moving.mode == "ladder" and not steps_off
+    ladder = ladder_at(terrain, body.x, body.y, height, body.grounded) if asks else None
     # Asked only where the answer counts.
     asked = moving.mode == "water" or body.mode == "water"
     surface = surface_over(terrain, body.x, body.y, mover.height) if asked else None

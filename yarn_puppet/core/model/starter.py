@@ -2,12 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
+from msgspec.structs import replace
+
 from .puppet import Puppet
 from .wiring import Action, Intent, Sense
 
 STARTER_ACTIONS = (
     Action("left", "left", ("key:Left", "key:A")),
     Action("right", "right", ("key:Right", "key:D")),
+    Action("up", "up", ("key:Up", "key:W")),
     Action("down", "down", ("key:Down", "key:S")),
     Action("jump", "jump", ("key:Space",)),
     Action("attack", "attack", ("key:J", "mouse:left")),
@@ -20,6 +25,7 @@ STARTER_INTENTS = (
     Intent("hold_attack", "hold_attack", "attack", "hold"),
     Intent("held_guard", "held_guard", "guard", "held"),
     Intent("held_down", "held_down", "down", "held"),
+    Intent("held_up", "held_up", "up", "held"),
 )
 
 BOOTH_SENSES = (
@@ -58,3 +64,17 @@ MORE_SENSES = (
 def new_puppet(name: str = "new puppet") -> Puppet:
     """A puppet without art or states, wired to the usual actions and to the booth's senses."""
     return Puppet(name=name, actions=STARTER_ACTIONS, intents=STARTER_INTENTS, senses=BOOTH_SENSES)
+
+
+SENSES_FOR = {
+    "ledge": ("at_ledge", "ledge_side"), "ladder": ("on_ladder", "ladder_above"), "water": ("in_water", "water_depth"),
+}
+"""By what a while-rule lets the mover do, the senses that tell when it can."""
+
+
+def with_senses_for(puppet: Puppet, modes: Iterable[str]) -> Puppet:
+    """The puppet with the senses that conditions need about what its mover may do."""
+    known = {each.id for each in puppet.named_values}
+    wanted = [id for mode in modes for id in SENSES_FOR.get(mode, ()) if id not in known]
+    more = tuple([sense for sense in MORE_SENSES if sense.id in wanted])
+    return replace(puppet, senses=(*puppet.senses, *more)) if more else puppet

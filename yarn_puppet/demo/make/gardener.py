@@ -10,7 +10,7 @@ from ...core.model.graph import BODY, Group, Layer, Leave, Placed, Spread, State
 from ...core.model.mover import Mover
 from ...core.model.puppet import Puppet
 from ...core.model.starter import MORE_SENSES, new_puppet
-from ...core.model.wiring import Action, Facing, Intent, Memo
+from ...core.model.wiring import Facing, Intent, Memo
 from .art.bryony import DIRECTIONS, HEIGHT, PIVOT, STEPS, WIDTH
 from .booths import GARDENS, roof_gardens
 from .lamplighter import sound
@@ -59,8 +59,7 @@ def gardener() -> Puppet:
             Transition("blocked_to_stand", "blocked_state", "stand_state", "not blocked"),
             Transition("water_to_stand", "water_state", "stand_state", "", Leave("at the end")),
         ),
-        actions=(*(each for each in base.actions if each.id in ("left", "right", "down", "attack")),
-                 Action("up", "up", ("key:Up", "key:W"))),
+        actions=tuple(each for each in base.actions if each.id in ("left", "right", "up", "down", "attack")),
         intents=(Intent("tap_attack", "tap_water", "attack", "press"),),
         senses=(*(each for each in base.senses if each.id in ("speed", "vx", "vy", "move_x", "blocked")),
                 senses["move_y"], senses["in_water"],

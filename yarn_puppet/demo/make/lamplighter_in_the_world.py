@@ -53,9 +53,9 @@ def in_the_world() -> Puppet:
         ),
         states=(*(_lower(state) for state in puppet.states), *_states()),
         transitions=_in_order(puppet),
-        actions=(*puppet.actions, Action("up", "up", ("key:Up", "key:W")), Action("roll", "roll", ("key:C",))),
+        actions=(*puppet.actions, Action("roll", "roll", ("key:C",))),
         intents=(*puppet.intents, Intent("held_down", "held_down", "down", "held"),
-                 Intent("held_up", "held_up", "up", "held"), Intent("press_roll", "press_roll", "roll", "press")),
+                 Intent("press_roll", "press_roll", "roll", "press")),
         senses=(*kept, *(senses[id] for id in READS)),
         mover=Mover(grace=0.1, corner=4.0, carry=0.1, hands_x=10.0, hands_y=42.0, health=20),
     )

@@ -11,6 +11,7 @@ from ....core.model.edits import graph as edits
 from ....core.model.events import Rule
 from ....core.model.graph import Group, State
 from ....core.model.puppet import Puppet
+from ....core.model.starter import with_senses_for
 from ...session.document import Document
 from ...widgets import theme
 from ...widgets.parts import Field, Part, Suggestion, Token, Word, choice_field, number_field, shared_name_field
@@ -39,7 +40,9 @@ def remove_token(document: Document, name: str, change: Callable[[Puppet], Puppe
 def rule_tokens(document: Document, owner: str, rules: Sequence[Rule]) -> list[Part]:
     """The while-rules of a state or group, each with its eases, and a token that adds one."""
     def change(made: tuple[Rule, ...]) -> None:
-        document.edit("change while-rules", lambda now: edits.rules_changed(now, owner, made))
+        # What it may do, it can be asked about too.
+        modes = [rule.mode for rule in made if rule.kind == "mode"]
+        document.edit("change while-rules", lambda now: with_senses_for(edits.rules_changed(now, owner, made), modes))
 
     return rule_parts(document.puppet, rules, change, "here")
 
