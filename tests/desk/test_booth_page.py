@@ -262,6 +262,17 @@ class Several(BoothCase):
         self.assertEqual(load_booth(DEMO_FOLDER / "rooftop.booth.json"), before)
         self.assertEqual(load_booth(self.folder / "rooftop.booth.json").tile(6, 4), "#")
 
+    def test_saved_elsewhere_it_writes_over_nobody_elses_booth(self) -> None:
+        other = self.folder / "other"
+        other.mkdir()
+        shutil.copy(DEMO_FOLDER / "canal_steps.booth.json", other / "rooftop.booth.json")
+        before = (other / "rooftop.booth.json").read_bytes()
+        self.stroke((5, 4), (9, 4))
+        self.window.files._write(other / "mine.puppet.json")
+        self.assertEqual((other / "rooftop.booth.json").read_bytes(), before)
+        self.assertFalse((other / "mine.puppet.json").exists())
+        self.assertTrue(self.window.document.unsaved)
+
     def test_from_above_only_what_counts_there_is_painted(self) -> None:
         self.choose("new booth, from above")
         names = [token.objectName() for token in self.page.brushes.tokens()]

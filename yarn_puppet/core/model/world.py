@@ -20,7 +20,7 @@ GENTLE_UP, GENTLE_DOWN = "ab", "cd"
 """The two tiles of a gentle slope, from the left."""
 SLOPES = STEEP_UP + STEEP_DOWN + GENTLE_UP + GENTLE_DOWN
 
-Does = Literal["stands", "walks", "guards", "strikes", "replays"]
+Does = Literal["stands", "walks", "guards", "strikes"]
 Picture = Annotated[str, Meta(pattern=r"^[A-Za-z0-9_-]*(\.png)?$")]
 """The file name of a PNG beside the booth, or empty."""
 
@@ -30,8 +30,7 @@ class Dummy(Value, frozen=True):
 
     A blow leaves it reeling for `reels` ticks, and for `reels_guarding` one that it guards; 0 says nothing of it.
     `health` of nought is not counted. What it `does` stands in docs/world.md: one that walks goes `span` pixels to
-    either side at `speed`; one that strikes does so every `every` seconds, as far as `reach` pixels; one that replays
-    has its take in the file `take`.
+    either side at `speed`; one that strikes does so every `every` seconds, as far as `reach` pixels.
     """
 
     name: Name
@@ -51,7 +50,6 @@ class Dummy(Value, frozen=True):
     damage: Annotated[int, Meta(ge=0, le=1_000_000)] = 1
     push: Annotated[float, Meta(ge=-1000, le=1000)] = 12.0
     hit_stop: Annotated[int, Meta(ge=0, le=1000)] = 3
-    take: Annotated[str, Meta(max_length=4096)] = ""
 
 
 class Zone(Value, frozen=True):

@@ -28,6 +28,7 @@ class Booths(QObject):
         self.document = document
         self.problem: FileProblem | None = None
         self._read: dict[Path, tuple[tuple[int, int], World]] = {}
+        self._shown: tuple[tuple[object, ...], World] | None = None
 
     @property
     def file(self) -> str:
@@ -38,7 +39,14 @@ class Booths(QObject):
     @property
     def world(self) -> World:
         """The booth shown, with what was painted on it."""
-        asked = self.document.puppet.booth or DEMO_BOOTH
+        document = self.document
+        # Asked with every picture that is drawn: folders are looked into only when something was edited.
+        step = document.history.past[-1]
+        if self._shown is None or self._shown[0][0] is not step or self._shown[0][1] != document.path:
+            self._shown = ((step, document.path), self._looked_up(step.puppet.booth or DEMO_BOOTH))
+        return self._shown[1]
+
+    def _looked_up(self, asked: str) -> World:
         self.problem = None
         try:
             return self.get(asked)
@@ -110,7 +118,13 @@ class Booths(QObject):
         return file
 
     def save(self, folder: Path) -> None:
-        """Write every booth that was painted, and the one shown, into a folder. Raises FileProblem."""
+        """Write every booth that was painted, and the one shown, into a folder. Raises FileProblem, before anything is
+        written, where another folder has another booth of that name."""
+        own = self.document.path is not None and self.document.path.parent == folder
+        for file, world in self.document.history.worlds.items() if not own else ():
+            if (folder / file).exists() and load_booth(folder / file) != world:
+                raise FileProblem(folder / file, "", "is another booth of this name; expected a folder without it, or"
+                                                     " a copy of this booth to be painted on instead")
         for file, world in self.document.history.worlds.items():
             save_booth(world, folder / file)
         file = self.document.puppet.booth

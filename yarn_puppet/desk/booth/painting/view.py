@@ -131,8 +131,10 @@ class PaintView(DrawnView):
         painter.translate(-self.corner)
         draw_world_props(painter, world, False, self.dummies.picture)
         self.dummies.draw(painter, world, booth, tick, self.document.puppet.rate)
+        raised = self.document.puppet.mover.art_up if world.seen == "from above" else 0.0
         if record is not None and booth is not None:
-            draw_figure(painter, self.art, figure(self.document.puppet, record.report, booth.body.x, booth.body.y))
+            draw_figure(painter, self.art, figure(
+                self.document.puppet, record.report, booth.body.x, booth.body.y - raised))
         draw_world_props(painter, world, True, self.dummies.picture)
         draw_zones(painter, world, named=False)
         self._draw_start(painter, world)
@@ -288,7 +290,6 @@ class PaintView(DrawnView):
 EMPTY = World("", ("." * 4096,) * 3, 0.0, 0.0)
 DOES = {
     "walks": "walks {0.span:g} px to and fro", "guards": "guards", "strikes": "strikes every {0.every:g} s",
-    "replays": "replays a take",
 }
 
 
