@@ -138,7 +138,7 @@ class Editing(Case):
         self.assertTrue(recording.adopt(again))
         fresh = run(set_up(slower, demo_world()), [(5, 100, "right"), (140, 144, "attack")], 160)
         self.assertEqual(lines(recording.records), lines(fresh))
-        self.assertEqual(recording.earlier, old)
+        self.assertEqual(list(recording.earlier), old)
         self.assertEqual(recording.state, fresh[-1].after)
 
     def test_restarting_forgets_the_run(self) -> None:

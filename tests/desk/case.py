@@ -7,6 +7,7 @@ import sys
 import tempfile
 import threading
 import traceback
+from collections.abc import Sequence
 from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
@@ -76,7 +77,7 @@ class DeskCase(Case):
         return self.window.document.puppet
 
     @property
-    def records(self) -> list[Record]:
+    def records(self) -> Sequence[Record]:
         """The run so far."""
         return self.window.player.records
 

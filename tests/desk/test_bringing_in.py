@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import threading
 import zipfile
 from pathlib import Path
 from unittest import mock
@@ -15,8 +16,10 @@ from PyQt6.QtWidgets import QPushButton
 from tests.desk.case import DeskCase
 from yarn_puppet.core.formats.puppet_file import load_puppet
 from yarn_puppet.demo import DEMO_FOLDER
+from yarn_puppet.desk.clips.cutting import cell_reader
 from yarn_puppet.desk.clips.incoming import reader
 from yarn_puppet.desk.pictures import decoding
+from yarn_puppet.desk.pictures.pixels import cell_pixels
 
 
 class ArtCase(DeskCase):
@@ -225,11 +228,23 @@ class ManyCells(ArtCase):
         for name, count in (("columns", "20"), ("rows", "15")):
             self.hand.token(self.page.cut_sentence, name)
             self.hand.type(count)
+        # Nothing is looked at before the test lets it.
+        self.go_on = threading.Event()
+        self.addCleanup(self.go_on.set)
+
+        def waits(pages: object, cell: object) -> object:
+            self.go_on.wait()
+            return cell_pixels(pages, cell)  # type: ignore[arg-type]
+
+        patched = mock.patch.object(cell_reader, "cell_pixels", waits)
+        patched.start()
+        self.addCleanup(patched.stop)
 
     def test_they_are_looked_at_in_a_thread_and_then_made_into_clips(self) -> None:
         self.hand.token(self.page.cut_sentence, "every row")
         self.assertIn("of 300 · Esc stops it", " ".join(part.text for part in self.page.cut_sentence.parts))
         self.assertEqual(self.puppet.clips, ())
+        self.go_on.set()
         self.hand.until(lambda: len(self.puppet.clips) == 15, "the clips")
         self.assertTrue(all(frame.mark for clip in self.puppet.clips for frame in clip.frames))
         self.assertEqual(self.page.upper.currentIndex(), 0)
@@ -237,6 +252,7 @@ class ManyCells(ArtCase):
     def test_stopped_nothing_has_changed(self) -> None:
         self.hand.token(self.page.cut_sentence, "every row")
         self.hand.key(self.page.cut, Qt.Key.Key_Escape)
+        self.go_on.set()
         self.quiet()
         self.assertEqual(self.puppet.clips, ())
         self.assertEqual(self.page.upper.currentIndex(), 1)

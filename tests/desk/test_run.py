@@ -14,7 +14,7 @@ from yarn_puppet.core.model.edits import wiring as wiring_edits
 from yarn_puppet.core.model.events import Rule
 from yarn_puppet.core.takes.recording import run_again
 from yarn_puppet.demo import DEMO_TAKE
-from yarn_puppet.desk.trace.lanes import lanes_of, state_runs, values, window_runs
+from yarn_puppet.desk.trace.lanes import lanes_of, state_runs, window_runs
 
 
 class Run(DeskCase):
@@ -153,12 +153,12 @@ class Trace(Run):
             "state", "up", "down", "jump", "attack", "guard", "grounded", "speed", "vy", "move x", "hit: pole",
             "guard: umbrella", "moments",
         ])
-        runs = state_runs(self.records, "body", 130, 200)
+        runs = state_runs(self.records.columns, "body", 130, 200)
         self.assertEqual([(run.first, run.last, run.key) for run in runs][1:4], [
             (134, 136, "idle_state"), (137, 157, "light_swing_state"), (158, 195, "guard_state")])
-        runs = window_runs(self.records, "pole", 0, 200)
+        runs = window_runs(self.records.columns, "pole", 0, 200)
         self.assertEqual([(run.first, run.last) for run in runs], [(145, 151)], "five ticks, and two of hit stop")
-        self.assertEqual(values(self.records, "action:guard", 156, 159), [0.0, 0.0, 1.0, 1.0])
+        self.assertEqual(self.records.columns.values("action:guard", 156, 159).tolist(), [0.0, 0.0, 1.0, 1.0])
 
     def test_a_threshold_that_conditions_read_has_a_lane(self) -> None:
         puppet, id = wiring_edits.threshold_added(self.puppet, "speed", 60.0, 20.0)
@@ -169,8 +169,8 @@ class Trace(Run):
         self.hold(Qt.Key.Key_Right, 30)
         lanes = {lane.label for lane in lanes_of(self.puppet, self.player.recording.setup.program)}
         self.assertIn(name.replace("_", " "), lanes)
-        told = values(self.records, f"threshold:{id}", 0, 60)
-        speeds = values(self.records, "sense:speed", 0, 60)
+        told = self.records.columns.values(f"threshold:{id}", 0, 60).tolist()
+        speeds = self.records.columns.values("sense:speed", 0, 60).tolist()
         self.assertEqual({on for on, speed in zip(told, speeds, strict=True) if speed < 20}, {0.0})
         self.assertEqual({on for on, speed in zip(told, speeds, strict=True) if speed > 60}, {1.0})
 

@@ -6,10 +6,8 @@ import gc
 import sys
 from typing import Any
 
-from .run import Record
+from .run import Record, RunState
 
-SAMPLE = 64
-"""One tick of so many is weighed."""
 SET_ASIDE = 256
 """Ticks after which what was recorded is set aside from the collector."""
 WEIGHED = (tuple, float, int, str, frozenset)
@@ -21,6 +19,11 @@ def weight_of(record: Record) -> int:
     _weighed(record.before, known)
     _weighed(record.controls, known)
     return _weighed((record.inputs, record.report, record.after), known) + sys.getsizeof(record)
+
+
+def weight_of_state(state: RunState) -> int:
+    """The bytes that a state holds by itself."""
+    return _weighed(state, set())
 
 
 def _weighed(value: Any, known: set[int]) -> int:

@@ -9,8 +9,9 @@ from ..model.base import Scalar
 from ..model.puppet import Puppet
 from ..model.take import Take
 from ..model.world import World
-from .memory import SAMPLE, SET_ASIDE, set_aside, weight_of
+from .memory import SET_ASIDE, set_aside
 from .migrate import migrate
+from .records import Records
 from .run import NO_CONTROLS, Controls, Record, RunState, Setup, advance, set_up, start
 
 
@@ -19,17 +20,21 @@ class Recording:
 
     An edit takes effect at once: the present state is carried over into the new puppet and the run goes on. The
     ticks before are then run again with `run_again`, and `adopt` keeps the old ones as `earlier` to compare with.
-    `weight` is about how many bytes the run holds, weighed at one tick of some.
+    `weight` is about how many bytes the run holds.
     """
 
     def __init__(self, puppet: Puppet, world: World | None, booth: str | None) -> None:
         self.setup: Setup = set_up(puppet, world)
         self.booth = booth
-        self.records: list[Record] = []
+        self.records = Records()
         self.controls: list[Controls] = []
-        self.earlier: list[Record] = []
+        self.earlier = Records()
         self.state: RunState = start(self.setup)
-        self.weight = 0
+
+    @property
+    def weight(self) -> int:
+        """About how many bytes it holds."""
+        return self.records.weight + self.earlier.weight
 
     @property
     def ticks(self) -> int:
@@ -42,64 +47,65 @@ class Recording:
         self.records.append(record)
         self.controls.append(controls)
         self.state = record.after
-        self._keep(record)
-        return record
-
-    def _keep(self, record: Record) -> None:
-        count = len(self.records)
-        if count % SAMPLE == 1:
-            self.weight += SAMPLE * weight_of(record)
-        if count % SET_ASIDE == 0:
+        if len(self.records) % SET_ASIDE == 0:
             set_aside()
+        return record
 
     def edit(self, puppet: Puppet, world: World | None = None) -> None:
         """Go on from here with another puppet, and in another world where one is given."""
         before = self.setup
-        setup = set_up(puppet, world or before.world, before.program)
-        machine = migrate(before.program, setup.program, self.state.machine)
-        booth = self.state.booth
-        if setup.world is not None and before.world is not None and booth is not None and (
-            setup.world is not before.world or puppet.mover != before.puppet.mover
-        ):
-            booth = carried_over(setup.world, puppet, before.world, booth)
-        self.state = RunState(machine, booth)
-        self.setup = setup
+        self.setup = set_up(puppet, world or before.world, before.program)
+        self.state = carried(before, self.setup, self.state)
 
-    def adopt(self, again: list[Record]) -> bool:
+    def adopt(self, again: Records) -> bool:
         """Take a finished rerun as the run: the old one is kept as `earlier`, and the present follows the new.
 
         A result counts only for the very program it was made with: one of another is left, and the answer is False.
         """
-        if any(record.setup is not self.setup for record in again[-1:]):
+        if again and again.setup is not self.setup:
             return False
         self.earlier = self.records
         self.records = again
-        self.controls = [record.controls for record in again]
+        self.controls = again.all_controls()
         self.state = again[-1].after if again else start(self.setup)
-        self.weight = sum(weight_of(record) for record in again[::SAMPLE]) * SAMPLE
         return True
 
     def restart(self) -> None:
         """Begin a new run; the present one is forgotten."""
-        self.records = []
+        self.records = Records()
         self.controls = []
-        self.earlier = []
+        self.earlier = Records()
         self.state = start(self.setup)
-        self.weight = 0
 
     def take(self) -> Take:
         """The controls of this run as a take."""
         return take_of(self.controls, self.booth, self.setup.program.rate)
 
 
-def run_again(setup: Setup, controls: Sequence[Controls]) -> Iterator[list[Record]]:
-    """Run these controls from the start; yields the list being filled after each tick.
+def carried(before: Setup, setup: Setup, state: RunState) -> RunState:
+    """A state of one setup as a state of another."""
+    if before is setup:
+        return state
+    machine = migrate(before.program, setup.program, state.machine)
+    booth = state.booth
+    if setup.world is not None and before.world is not None and booth is not None and (
+        setup.world is not before.world or setup.puppet.mover != before.puppet.mover
+    ):
+        booth = carried_over(setup.world, setup.puppet, before.world, booth)
+    return RunState(machine, booth)
 
+
+def run_again(setup: Setup, controls: Sequence[Controls], known: Records | None = None) -> Iterator[Records]:
+    """Run these controls again; yields the records being filled after each tick.
+
+    `known` are those of a run of the same controls which are the same with this setup; it goes on after them.
     `controls` may grow meanwhile, and is followed to its end. Nothing of a recording changes until it is given the
-    finished list to `adopt`, so that this can be dropped at any time, and may run in another thread.
+    finished records to `adopt`, so that this can be dropped at any time, and may run in another thread.
     """
-    state = start(setup)
-    again: list[Record] = []
+    again = known if known is not None else Records()
+    again.setup = setup
+    state = carried(again[-1].setup, setup, again[-1].after) if again else start(setup)
+    yield again
     while len(again) < len(controls):
         record = advance(setup, state, controls[len(again)])
         state = record.after

@@ -15,7 +15,9 @@ from ...core.model.take import Take
 from ...core.model.wiring import Intent
 from ...core.model.world import World
 from ...core.takes.recording import Recording, run_again
-from ...core.takes.run import Controls, Record, advance, controls_of
+from ...core.takes.records import Records
+from ...core.takes.run import Controls, Record, Setup, advance, controls_of
+from ...core.takes.touched import first_touched, firsts_of
 
 SPEEDS = (0.25, 0.5, 1.0, 2.0)
 MOST_TICKS_AT_ONCE = 6
@@ -39,7 +41,7 @@ class Player(QObject):
     """Another run is on show: a new one, an opened take, or the same take run again."""
     state_changed = pyqtSignal()
     """Playing, speed or progress changed."""
-    _finished = pyqtSignal(int, object)
+    _finished = pyqtSignal(int, Records)
 
     def __init__(self, puppet: Puppet, world: World | None, booth: str | None) -> None:
         super().__init__()
@@ -64,6 +66,9 @@ class Player(QObject):
         self._job = 0
         self._opening: list[Controls] | None = None
         """The controls of an opened take that has not been run yet: no tick is added until it has."""
+        self._base = self.recording.setup
+        """The setup that the run is of as far as `_base_ticks`: what was edited since is not run again yet."""
+        self._base_ticks = 0
         self._timer = QTimer(self, interval=8, timerType=Qt.TimerType.PreciseTimer)
         self._timer.timeout.connect(self._on_time)
         self._settle = QTimer(self, interval=SETTLE_MS, singleShot=True)
@@ -71,7 +76,7 @@ class Player(QObject):
         self._finished.connect(self._on_finished)
 
     @property
-    def records(self) -> list[Record]:
+    def records(self) -> Records:
         """The ticks of the run."""
         return self.recording.records
 
@@ -254,6 +259,7 @@ class Player(QObject):
         """Another puppet or booth: a new run."""
         self._cancel()
         self.recording = Recording(puppet, world, booth)
+        self._base = self.recording.setup
         self.forced.clear()
         self._begin_anew("")
 
@@ -268,6 +274,8 @@ class Player(QObject):
 
     def edit(self, puppet: Puppet, world: World | None = None) -> None:
         """Go on with an edited puppet, or booth, at once; what was recorded is run again once edits pause."""
+        if self.recording.setup is self._base:
+            self._base_ticks = len(self.records)
         self.recording.edit(puppet, world)
         if self.records or self._opening is not None:
             # What a thread works on now would be of the puppet before.
@@ -298,10 +306,13 @@ class Player(QObject):
         self._job += 1
         job, setup = self._job, self.recording.setup
         self.progress = 0.0
+        # What an edit cannot have touched need not be run again. Nothing is known of a take that was just opened.
+        known = self.recording.records if self._opening is None else None
+        base, ticks = self._base, self._base_ticks
 
         def work() -> None:
-            again: list[Record] = []
-            for again in run_again(setup, controls):
+            again = Records()
+            for again in run_again(setup, controls, _untouched(known, base, ticks, setup)):
                 if job != self._job:
                     return
                 if len(again) % 64 == 0:
@@ -313,15 +324,16 @@ class Player(QObject):
         threading.Thread(target=work, daemon=True).start()
         self.state_changed.emit()
 
-    def _on_finished(self, job: int, again: list[Record]) -> None:
+    def _on_finished(self, job: int, again: Records) -> None:
         if job != self._job:
             return
         # Ticks run while the thread was finishing are few: they are caught up with here.
         recording = self.recording
-        for controls in recording.controls[len(again):] if again and again[-1].setup is recording.setup else ():
+        for controls in recording.controls[len(again):] if again.setup is recording.setup and again else ():
             again.append(advance(recording.setup, again[-1].after, controls))
         if not recording.adopt(again):
             return
+        self._base = recording.setup
         self.progress = None
         self._opening = None
         if self.head is not None:
@@ -345,3 +357,11 @@ class Player(QObject):
     def busy(self) -> bool:
         """Whether a take is being, or about to be, run again."""
         return self.progress is not None or self._settle.isActive()
+
+
+def _untouched(run: Records | None, base: Setup, ticks: int, setup: Setup) -> Records | None:
+    """What of a run, whose first ticks are those of `base`, is the same with another setup."""
+    if run is None or not ticks:
+        return None
+    known = run.up_to(ticks)
+    return known.up_to(first_touched(base, setup, firsts_of(known), ticks))

@@ -6,12 +6,15 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from itertools import zip_longest
 
+import numpy as np
+from numpy.typing import NDArray
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QPainter, QPainterPath, QPolygonF
+from PyQt6.QtGui import QPainter, QPolygonF
 
 from ...core.engine.counting import counts
+from ...core.engine.program import Program
 from ...core.model.puppet import Puppet
-from ...core.takes.run import Record
+from ...core.takes.columns import Columns
 from ..widgets import theme
 from . import lanes
 from .lanes import Lane
@@ -22,6 +25,7 @@ class Scene:
     """Where ticks stand: `x_of` gives the x at which one begins, `left` the first x of the lanes."""
 
     puppet: Puppet
+    program: Program
     x_of: Callable[[float], float]
     tick_width: float
     left: float
@@ -29,15 +33,15 @@ class Scene:
 
 @dataclass(frozen=True)
 class Stretch:
-    """The records to draw from, the ticks seen, and whether they are the run before the last edit."""
+    """The columns to draw from, the ticks seen, and whether they are the run before the last edit."""
 
-    records: list[Record]
+    columns: Columns
     first: int
     last: int
     earlier: bool
     low: float = 0.0
     high: float = 0.0
-    """The bounds of the other run's curve, so that both are drawn to one scale."""
+    """The bounds of both runs' curves, so that they are drawn to one scale."""
 
 
 def draw_lane(painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, top: float, height: float) -> None:
@@ -47,8 +51,13 @@ def draw_lane(painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, top
 
 def _draw_states(painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, area: QRectF) -> None:
     puppet = scene.puppet
-    for run in lanes.state_runs(stretch.records, lane.key, stretch.first, stretch.last):
+    drawn = -1.0
+    for run in lanes.state_runs(stretch.columns, lane.key, stretch.first, stretch.last):
         x, end = scene.x_of(run.first), scene.x_of(run.last + 1)
+        # From afar many lie in one pixel: the first of them stands for all.
+        if end < drawn + 1:
+            continue
+        drawn = end
         node = puppet.state(run.key)
         group = next(iter(puppet.groups_around(node)), None) if node else None
         color = theme.THREADS[group.thread] if group else theme.FAINT
@@ -73,38 +82,56 @@ def _draw_states(painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, 
 
 
 def _draw_values(painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, area: QRectF) -> None:
-    found = lanes.values(stretch.records, lane.key, stretch.first, stretch.last)
-    if not found:
+    first = max(0, stretch.first)
+    found = stretch.columns.values(lane.key, first, stretch.last)
+    if not len(found):
         return
     low, high = (0.0, 1.0) if lane.kind == "steps" else (lane.low, lane.high)
     if lane.kind == "curve":
-        low, high = min(low, stretch.low, *found), max(high, stretch.high, *found)
-    span = (high - low) or 1.0
-    first = max(0, stretch.first)
-    scale = (area.height() - 2) / span
-    y = area.bottom() - 1 - (found[0] - low) * scale
-    path = QPainterPath(QPointF(scene.x_of(first), y))
-    before = found[0]
-    # A stretch that stays the same is one line: only its two ends are points.
-    for number, value in enumerate(found):
-        if value != before:
-            path.lineTo(scene.x_of(first + number - (lane.kind == "curve")), y)
-            y = area.bottom() - 1 - (value - low) * scale
-            path.lineTo(scene.x_of(first + number), y)
-            before = value
-    path.lineTo(scene.x_of(first + len(found)), y)
+        low, high = min(low, stretch.low, found.min()), max(high, stretch.high, found.max())
+    scale = (area.height() - 2) / ((high - low) or 1.0)
+    heights = area.bottom() - 1 - (found - low) * scale
     color = theme.MADDER if lane.key.startswith("action") else theme.WOAD
     painter.setBrush(Qt.BrushStyle.NoBrush)
     painter.setPen(theme.pen(color, 1.3, (1, 2)) if stretch.earlier else theme.pen(color, 1.5))
-    painter.drawPath(path)
+    painter.drawPolyline(_line(scene, lane.kind == "curve", first, heights))
+
+
+def _line(scene: Scene, sloping: bool, first: int, heights: NDArray[np.float64]) -> QPolygonF:
+    """A line through the values: only where one changes is there a point, and from afar only the least and the most of
+    each pixel."""
+    left, wide = scene.x_of(first), scene.tick_width
+    if wide < 0.5:
+        in_pixel = max(1, round(1 / wide))
+        begins = np.arange(0, len(heights), in_pixel)
+        xs = np.repeat(left + begins * wide, 2)
+        ys = np.empty(2 * len(begins))
+        ys[0::2], ys[1::2] = np.minimum.reduceat(heights, begins), np.maximum.reduceat(heights, begins)
+        return _polygon(xs, ys)
+    changes = np.flatnonzero(np.diff(heights)) + 1
+    xs = np.empty(2 * len(changes) + 2)
+    ys = np.empty(2 * len(changes) + 2)
+    xs[0], ys[0] = left, heights[0]
+    xs[1:-1:2], ys[1:-1:2] = left + (changes - sloping) * wide, heights[changes - 1]
+    xs[2:-1:2], ys[2:-1:2] = left + changes * wide, heights[changes]
+    xs[-1], ys[-1] = left + len(heights) * wide, heights[-1]
+    return _polygon(xs, ys)
+
+
+def _polygon(xs: NDArray[np.float64], ys: NDArray[np.float64]) -> QPolygonF:
+    return QPolygonF([QPointF(x, y) for x, y in zip(xs.tolist(), ys.tolist(), strict=True)])
 
 
 def _draw_windows(painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, area: QRectF) -> None:
-    for run in lanes.window_runs(stretch.records, lane.key, stretch.first, stretch.last):
+    drawn = -1.0
+    for run in lanes.window_runs(stretch.columns, lane.key, stretch.first, stretch.last):
+        if scene.x_of(run.last + 1) < drawn + 1:
+            continue
+        drawn = scene.x_of(run.last + 1)
         rect = QRectF(scene.x_of(run.first), area.top() + 1, (run.last + 1 - run.first) * scene.tick_width,
                       area.height() - 2)
-        record = stretch.records[run.first]
-        kind = next((each.window.kind for each in record.report.windows if each.window.name == lane.key), "hit")
+        clip = scene.program.clips.get(run.key)
+        kind = next((each.kind for each in clip.windows if each.name == lane.key), "hit") if clip else "hit"
         color = theme.EVENT_COLORS[kind]
         if stretch.earlier:
             painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -114,24 +141,26 @@ def _draw_windows(painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch,
         painter.setPen(theme.pen(color, 1.2))
         painter.setBrush(theme.tint(color, 0.26))
         painter.drawRect(rect)
-        if kind == "hit":
-            clip = record.setup.program.clips.get(run.key)
-            if clip is not None:
-                count = counts(clip)
-                theme.draw_text(
-                    painter, rect.right() + 8, rect.center().y() + 4.5,
-                    f"startup {count.startup} · active {count.active} · recovery {count.recovery}",
-                    theme.font(12, italic=True), theme.QUIET,
-                )
+        if kind == "hit" and clip is not None and scene.tick_width >= 2:
+            count = counts(clip)
+            theme.draw_text(
+                painter, rect.right() + 8, rect.center().y() + 4.5,
+                f"startup {count.startup} · active {count.active} · recovery {count.recovery}",
+                theme.font(12, italic=True), theme.QUIET,
+            )
 
 
 def _draw_flags(painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, area: QRectF) -> None:
     if stretch.earlier:
         return
     anchors = {anchor.id: anchor.name for anchor in scene.puppet.anchors}
-    found = lanes.flags(stretch.records, stretch.first - 30, stretch.last)
+    found = stretch.columns.flags_between(stretch.first - 30, stretch.last)
+    drawn = -1.0
     for flag, after in zip_longest(found, found[1:]):
         x = scene.x_of(flag.tick)
+        if x < drawn + 1:
+            continue
+        drawn = x
         color = theme.EVENT_COLORS[flag.kind]
         painter.setPen(theme.pen(color, 1.4))
         painter.drawLine(QPointF(x, area.top()), QPointF(x, area.bottom()))

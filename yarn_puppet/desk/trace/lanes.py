@@ -7,7 +7,7 @@ from typing import Literal, NamedTuple
 
 from ...core.engine.program import Program
 from ...core.model.puppet import Puppet
-from ...core.takes.run import Record
+from ...core.takes.columns import Columns, Run
 
 LaneKind = Literal["states", "steps", "curve", "windows", "moments"]
 
@@ -20,23 +20,6 @@ class Lane(NamedTuple):
     label: str
     low: float = 0.0
     high: float = 1.0
-
-
-class Run(NamedTuple):
-    """The same thing from tick `first` to tick `last`, both included."""
-
-    first: int
-    last: int
-    key: str
-
-
-class Flag(NamedTuple):
-    """A moment at a tick."""
-
-    tick: int
-    name: str
-    kind: str
-    anchor: str | None
 
 
 def lanes_of(puppet: Puppet, program: Program) -> tuple[Lane, ...]:
@@ -68,66 +51,20 @@ def lanes_of(puppet: Puppet, program: Program) -> tuple[Lane, ...]:
     return tuple(lanes)
 
 
-def state_runs(records: Sequence[Record], layer: str, first: int, last: int) -> list[Run]:
+def state_runs(columns: Columns, layer: str, first: int, last: int) -> list[Run]:
     """The states a layer was in. A state that entered itself again begins a new run."""
-    runs: list[Run] = []
-    for tick in range(max(0, first), min(last + 1, len(records))):
-        report = records[tick].report
-        state = next((each.state for each in report.layers if each.layer == layer), "")
-        entered = any(taken.layer == layer for taken in report.taken)
-        if runs and runs[-1].key == state and not entered:
-            runs[-1] = runs[-1]._replace(last=tick)
-        else:
-            runs.append(Run(tick, tick, state))
-    return runs
+    return columns.runs(columns.states.get(layer, []), first, last)
 
 
-def values(records: Sequence[Record], key: str, first: int, last: int) -> list[float]:
-    """The values of an action, sense or memo at each tick from `first` on, as far as there are records."""
-    kind, _, id = key.partition(":")
-    found = []
-    setup, place = None, -1
-    for record in records[max(0, first): last + 1]:
-        if record.setup is not setup:
-            setup = record.setup
-            place = setup.program.places.get((kind, id), -1)
-        if place < 0:
-            found.append(0.0)
-        elif kind == "action":
-            found.append(float(record.inputs.down[place]))
-        else:
-            value = getattr(record.report, f"{kind}s")[place]
-            found.append(float(value) if isinstance(value, int | float) else 0.0)
-    return found
-
-
-def window_runs(records: Sequence[Record], name: str, first: int, last: int) -> list[Run]:
+def window_runs(columns: Columns, name: str, first: int, last: int) -> list[Run]:
     """When a window of this name was open; `key` is the clip it belongs to."""
-    runs: list[Run] = []
-    for tick in range(max(0, first), min(last + 1, len(records))):
-        for opened in records[tick].report.windows:
-            if opened.window.name == name:
-                if runs and runs[-1].last == tick - 1 and runs[-1].key == opened.clip:
-                    runs[-1] = runs[-1]._replace(last=tick)
-                else:
-                    runs.append(Run(tick, tick, opened.clip))
-                break
-    return runs
+    return columns.runs(columns.windows.get(name, []), first, last)
 
 
-def flags(records: Sequence[Record], first: int, last: int) -> list[Flag]:
-    """The moments that fired."""
-    return [
-        Flag(record.report.tick, fired.moment.name, fired.moment.kind, fired.moment.anchor)
-        for record in records[max(0, first): last + 1]
-        for fired in record.report.moments
-    ]
-
-
-def content(records: Sequence[Record], lane: Lane, first: int, last: int) -> Sequence[object]:
+def content(columns: Columns, lane: Lane, first: int, last: int) -> Sequence[object]:
     """All that a lane shows between two ticks, to tell whether two runs differ in it."""
     if lane.kind == "states":
-        return state_runs(records, lane.key, first, last)
+        return state_runs(columns, lane.key, first, last)
     if lane.kind == "windows":
-        return window_runs(records, lane.key, first, last)
-    return flags(records, first, last) if lane.kind == "moments" else values(records, lane.key, first, last)
+        return window_runs(columns, lane.key, first, last)
+    return columns.flags_between(first, last)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPolygonF, QWheelEvent
 from PyQt6.QtWidgets import QWidget
@@ -21,8 +22,10 @@ LEAST_HEIGHT = 60
 """The scale, and the lane of the states."""
 LEAST_LANE, MOST_LANE = 14.0, 26.0
 STATE_LANE = 23.0
-WIDTHS = (1.0, 2.0, 3.0, 4.0, 6.0, 8.0, 11.0, 16.0, 24.0)
+WIDTHS = (0.02, 0.03, 0.05, 0.08, 0.13, 0.2, 0.32, 0.5, 1.0, 2.0, 3.0, 4.0, 6.0, 8.0, 11.0, 16.0, 24.0)
 """Pixels to a tick, from afar to close up."""
+EVERY = (5, 10, 20, 50, 100, 200, 500, 1000, 2000, 5000)
+"""How many ticks apart the scale is numbered: the least that leaves room."""
 
 
 class TraceView(DrawnView):
@@ -34,7 +37,7 @@ class TraceView(DrawnView):
         self.setAccessibleName("Trace")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMinimumHeight(LEAST_HEIGHT)
-        self.zoom = 5
+        self.zoom = WIDTHS.index(8.0)
         self.first = 0.0
         self._lane_offset = 0.0
         self._dragging = False
@@ -99,7 +102,7 @@ class TraceView(DrawnView):
         records = self.player.records
         first, last = int(self.first), min(len(records) - 1, int(self.first + self.ticks_seen) + 1)
         self._draw_scale(painter)
-        scene = Scene(self.document.puppet, self.x_of, self.tick_width, LABELS)
+        scene = Scene(self.document.puppet, self.player.recording.setup.program, self.x_of, self.tick_width, LABELS)
         painter.save()
         painter.setClipRect(QRectF(8, TOP - 4, self.width() - 16, self.height() - TOP - BOTTOM + 6))
         below = TOP - self._lane_offset
@@ -133,18 +136,23 @@ class TraceView(DrawnView):
 
     def _stretches(self, lane: Lane, first: int, last: int) -> list[Stretch]:
         """The run, and under it the one before the last edit where that was another."""
-        now, earlier = self.player.records, self.player.recording.earlier
-        before_last = min(last, len(earlier) - 1)
-        was = content(earlier, lane, first, before_last) if earlier else ()
-        if not was or was == content(now, lane, first, min(last, before_last)):
+        now, earlier = self.player.records.columns, self.player.recording.earlier.columns
+        before_last = min(last, earlier.count - 1)
+        if before_last < first:
             return [Stretch(now, first, last, False)]
-        numbers = [each for each in was if isinstance(each, float)] or [0.0]
-        own = [each for each in content(now, lane, first, last) if isinstance(each, float)] or [0.0]
-        return [Stretch(earlier, first, before_last, True, min(own), max(own)),
-                Stretch(now, first, last, False, min(numbers), max(numbers))]
+        if lane.kind in ("steps", "curve"):
+            was, own = (each.values(lane.key, first, before_last) for each in (earlier, now))
+            if np.array_equal(was, own):
+                return [Stretch(now, first, last, False)]
+            whole = now.values(lane.key, first, last)
+            low, high = min(was.min(), whole.min()), max(was.max(), whole.max())
+            return [Stretch(earlier, first, before_last, True, low, high), Stretch(now, first, last, False, low, high)]
+        if content(earlier, lane, first, before_last) == content(now, lane, first, before_last):
+            return [Stretch(now, first, last, False)]
+        return [Stretch(earlier, first, before_last, True), Stretch(now, first, last, False)]
 
     def _draw_scale(self, painter: QPainter) -> None:
-        every = next(each for each in (5, 10, 20, 50, 100, 200) if each * self.tick_width >= 58)
+        every = next(each for each in EVERY if each * self.tick_width >= 58)
         tick = int(self.first // every) * every
         while tick < self.first + self.ticks_seen:
             x = self.x_of(tick)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import NamedTuple
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
@@ -28,7 +29,7 @@ class Press(NamedTuple):
     over: bool
 
 
-def presses(records: list[Record], tick: int, action: str) -> list[Press]:
+def presses(records: Sequence[Record], tick: int, action: str) -> list[Press]:
     """The presses of an action in the last ticks, the oldest first."""
     found: list[Press] = []
     began: int | None = None

@@ -11,7 +11,6 @@ from PyQt6.QtWidgets import QAbstractButton
 from ...core.model.wiring import Sense
 from ...core.takes.explain import said
 from ..session.player import Player
-from ..trace.lanes import values
 from ..widgets import theme
 from ..widgets.view import DrawnView
 
@@ -88,7 +87,7 @@ class Strip(DrawnView):
         painter.setBrush(theme.WHITE)
         painter.drawRoundedRect(area, 4, 4)
         tick = self.player.tick
-        found = values(self.player.records, self.key, tick - PAST + 1, tick)
+        found = self.player.records.columns.values(self.key, tick - PAST + 1, tick).tolist()
         if found:
             low, high = min(self.low, *found), max(self.high, *found)
             span = (high - low) or 1.0

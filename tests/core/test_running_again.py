@@ -1,0 +1,186 @@
+"""Running again only what an edit can touch gives what running all of it gives; and a folded run is the run."""
+
+from __future__ import annotations
+
+import unittest
+
+from hypothesis import given, settings
+from hypothesis import strategies as some
+from msgspec.structs import replace
+
+from tests.helpers import Case, controls, demo_puppet, demo_setup, demo_world, run_controls
+from tests.random_puppets import Shaker
+from yarn_puppet.core.model.puppet import Puppet
+from yarn_puppet.core.takes.columns import Run
+from yarn_puppet.core.takes.recording import Recording, run_again
+from yarn_puppet.core.takes.records import BLOCK, OPEN_BLOCKS, Records
+from yarn_puppet.core.takes.run import Controls, Setup, set_up
+from yarn_puppet.core.takes.touched import first_touched, firsts_of
+from yarn_puppet.core.takes.trace import trace_lines
+
+FIELDS = ("clips", "spreads", "groups", "states", "transitions", "intents", "memos", "layers", "thresholds")
+
+
+def whole_run(setup: Setup, hands: list[Controls]) -> Records:
+    """A run from its start."""
+    *_, run = run_again(setup, hands)
+    return run
+
+
+def mutated(shaker: Shaker, puppet: Puppet, other: Puppet) -> Puppet:
+    """A puppet with an entry taken from another, given another's parts, or taken away."""
+    field = shaker.pick(FIELDS)
+    mine, its = list(getattr(puppet, field)), list(getattr(other, field))
+    does = shaker.pick(["put", "take away", "swap", "change"])
+    if does == "put" and its:
+        new = shaker.pick(its)
+        mine = [new if each.id == new.id else each for each in mine]
+        if all(each.id != new.id for each in mine):
+            mine.insert(shaker.pick(range(len(mine) + 1)), new)
+    elif does == "take away" and len(mine) > 1:
+        mine.remove(shaker.pick(mine))
+    elif does == "swap" and len(mine) > 1:
+        one, two = shaker.pick(range(len(mine))), shaker.pick(range(len(mine)))
+        mine[one], mine[two] = mine[two], mine[one]
+    elif mine:
+        at = shaker.pick(range(len(mine)))
+        mine[at] = replace(mine[at], name="another") if hasattr(mine[at], "name") else mine[at]
+    return replace(puppet, **{field: tuple(mine)})
+
+
+def hands_of(shaker: Shaker, ticks: int) -> list[Controls]:
+    """Random controls, some keys only late."""
+    down, found = set[str](), []
+    keys = ["a"]
+    for tick in range(ticks):
+        if tick == ticks // 3:
+            keys.append("b")
+        if tick == ticks // 2:
+            keys.append("c")
+        if shaker.chance(2):
+            down ^= {shaker.pick(keys)}
+        found.append(Controls(frozenset(down), tuple(shaker.senses().items()) if shaker.chance(3) else ()))
+    return found
+
+
+def compared(seed: int, ticks: int = 40) -> str | None:
+    """What differs between a run of an edited puppet from the tick it can be touched on and a whole one; or None."""
+    shaker = Shaker(seed)
+    puppet = replace(shaker.puppet(), rate=60)
+    edited = mutated(shaker, puppet, replace(Shaker(seed + 1_000_000).puppet(), rate=60))
+    hands = hands_of(shaker, ticks)
+    before, after = set_up(puppet, None), set_up(edited, None)
+    old = whole_run(before, hands)
+    touched = first_touched(before, after, firsts_of(old), len(old))
+    *_, part = run_again(after, hands, old.up_to(touched))
+    whole = whole_run(after, hands)
+    for tick, (one, other) in enumerate(zip(trace_lines(part), trace_lines(whole), strict=True)):
+        if one != other:
+            return f"seed {seed}, touched {touched}, tick {tick}: {one} is not {other}"
+    if part[-1].after != whole[-1].after and touched < ticks:
+        return f"seed {seed}, touched {touched}: {part[-1].after} is not {whole[-1].after}"
+    return None
+
+
+class Touched(Case):
+    def test_what_comes_before_an_edit_is_the_same_as_ever(self) -> None:
+        found = [compared(seed) for seed in range(400)]
+        self.assertEqual([each for each in found if each], [])
+
+    def test_a_late_state_leaves_what_is_before_it(self) -> None:
+        setup = demo_setup()
+        hands = controls([(30, 34, "jump"), (150, 154, "attack")], 240)
+        old = whole_run(setup, hands)
+        swing = next(run.first for run in old.columns.states["body"] if "swing" in run.key)
+        state = next(run.key for run in old.columns.states["body"] if "swing" in run.key)
+        slower = replace(setup.puppet, states=tuple(
+            replace(each, speed=0.5) if each.id == state else each for each in setup.puppet.states))
+        after = set_up(slower, setup.world)
+        self.assertEqual(first_touched(setup, after, firsts_of(old), len(old)), swing)
+
+    def test_what_is_never_come_across_touches_nothing(self) -> None:
+        setup = demo_setup()
+        old = whole_run(setup, controls([], 60))
+        guard = next(each for each in setup.puppet.states if "guard" in each.id)
+        edited = replace(setup.puppet, states=tuple(
+            replace(each, speed=0.5) if each.id == guard.id else each for each in setup.puppet.states))
+        self.assertEqual(first_touched(setup, set_up(edited, setup.world), firsts_of(old), len(old)), 60)
+
+    def test_the_world_and_the_mover_touch_everything(self) -> None:
+        setup = demo_setup()
+        old = whole_run(setup, controls([], 20))
+        firsts = firsts_of(old)
+        heavy = replace(setup.puppet, mover=replace(setup.puppet.mover, gravity=2000.0))
+        wide = replace(demo_world(), start_x=90.0)
+        for after in (set_up(heavy, setup.world), set_up(setup.puppet, wide)):
+            self.assertEqual(first_touched(setup, after, firsts, len(old)), 0)
+
+
+class Folded(Case):
+    TICKS = BLOCK * (OPEN_BLOCKS + 9) + 5
+
+    def setUp(self) -> None:
+        shaker = Shaker(5)
+        self.hands = []
+        down = set[str]()
+        for _ in range(self.TICKS):
+            if shaker.chance(1):
+                down ^= {shaker.pick(["left", "right", "jump", "attack", "guard"])}
+            self.hands.append(Controls(frozenset(down)))
+        self.setup = demo_setup()
+        self.plain = run_controls(self.setup, self.hands)
+        self.run_ = whole_run(self.setup, self.hands)
+
+    def test_it_reads_as_a_list_does(self) -> None:
+        self.assertEqual(len(self.run_), len(self.plain))
+        self.assertEqual(list(self.run_), self.plain)
+        for tick in (0, 1, BLOCK - 1, BLOCK, 100, self.TICKS - 1, -1, -self.TICKS):
+            self.assertEqual(self.run_[tick], self.plain[tick])
+        self.assertEqual(self.run_[70:140], self.plain[70:140])
+        self.assertEqual(self.run_[700:20:-31], self.plain[700:20:-31])
+        with self.assertRaises(IndexError):
+            self.run_[self.TICKS]
+
+    @settings(max_examples=20)
+    @given(some.integers(0, TICKS))
+    def test_a_part_of_it_is_that_part(self, tick: int) -> None:
+        part = self.run_.up_to(tick)
+        self.assertEqual(list(part), self.plain[:tick])
+        self.assertEqual(part.columns.states["body"] if tick else [], whole_run(
+            self.setup, self.hands[:tick]).columns.states.get("body", []))
+        *_, on = run_again(self.setup, self.hands[:tick + 40], part)
+        self.assertEqual(list(on), self.plain[:tick + 40])
+        self.assertEqual(list(self.run_), self.plain)
+
+    def test_its_columns_say_what_its_records_do(self) -> None:
+        columns, program = self.run_.columns, self.setup.program
+        place = program.places["sense", "vx"]
+        self.assertEqual(columns.values("sense:vx", 40, 900).tolist(),
+                         [record.report.senses[place] for record in self.plain[40:901]])
+        self.assertEqual(columns.values("action:attack", 0, 9999).tolist(),
+                         [float("attack" in each.down) for each in self.hands])
+        self.assertEqual([(each.tick, each.name) for each in columns.flags_between(100, 500)],
+                         [(tick, each.moment.name) for tick in range(100, 501)
+                          for each in self.plain[tick].report.moments])
+        told = [next(run.key for run in columns.states["body"] if run.first <= tick <= run.last)
+                for tick in range(self.TICKS)]
+        self.assertEqual(told, [record.report.layers[0].state for record in self.plain])
+        self.assertEqual(columns.runs([Run(3, 9, "a"), Run(12, 20, "b")], 5, 12), [Run(5, 9, "a"), Run(12, 12, "b")])
+
+    def test_a_folded_tick_holds_far_less(self) -> None:
+        long = whole_run(self.setup, self.hands * 4)
+        self.assertLess(long.weight - self.run_.weight, 600 * 3 * self.TICKS)
+
+    def test_live_edits_fold_with_what_they_were_run_with(self) -> None:
+        recording = Recording(demo_puppet(), demo_world(), None)
+        other = replace(recording.setup.puppet, mover=replace(recording.setup.puppet.mover, walk_speed=40.0))
+        plain = []
+        for tick, each in enumerate(self.hands):
+            if tick == 45:
+                recording.edit(other)
+            plain.append(recording.step(each))
+        self.assertEqual(list(recording.records), plain)
+
+
+if __name__ == "__main__":
+    unittest.main()

@@ -1,0 +1,158 @@
+"""A run by what it shows: states, values, windows and moments, each as a column over the ticks.
+
+What a tick did is read from its record once, as it is run. However long the run, drawing it then costs what is seen.
+"""
+
+from __future__ import annotations
+
+from array import array
+from bisect import bisect_left, bisect_right
+from typing import Any, NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from .run import Record, Setup
+
+
+class Run(NamedTuple):
+    """The same thing from tick `first` to tick `last`, both included."""
+
+    first: int
+    last: int
+    key: str
+
+
+class Flag(NamedTuple):
+    """A moment at a tick."""
+
+    tick: int
+    name: str
+    kind: str
+    anchor: str | None
+
+
+class Columns:
+    """What a run shows, by ids, tick after tick. Runs and flags are in the order of their ticks."""
+
+    def __init__(self) -> None:
+        self.count = 0
+        self.states: dict[str, list[Run]] = {}
+        """The states a layer was in; one that entered itself again begins a new run."""
+        self.windows: dict[str, list[Run]] = {}
+        """When a window of a name was open; `key` is the clip it belongs to."""
+        self.flags: list[Flag] = []
+        self.hits: list[tuple[int, str]] = []
+        """The hits on dummies: tick, and the dummy's name."""
+        self._values: dict[str, array[Any]] = {}
+        self._setup: Setup | None = None
+        self._places: list[tuple[array[Any], str, int]] = []
+
+    @property
+    def weight(self) -> int:
+        """About how many bytes they hold."""
+        runs = sum(map(len, self.states.values())) + sum(map(len, self.windows.values()))
+        return sum(len(each) * each.itemsize for each in self._values.values()) + 140 * (runs + len(self.flags) + len(self.hits))
+
+    # Filling ----------------------------------------------------------------------------------------------------
+
+    def append(self, record: Record) -> None:
+        """Add a tick."""
+        if record.setup is not self._setup:
+            self._begin(record.setup)
+        report, tick = record.report, self.count
+        entered = {taken.layer for taken in report.taken} if report.taken else ()
+        for layer in report.layers:
+            runs = self.states.setdefault(layer.layer, [])
+            last = runs[-1] if runs else None
+            goes_on = last is not None and last.key == layer.state and last.last == tick - 1
+            if last is not None and goes_on and layer.layer not in entered:
+                runs[-1] = last._replace(last=tick)
+            else:
+                runs.append(Run(tick, tick, layer.state))
+        groups = {"sense": report.senses, "memo": report.memos, "threshold": report.thresholds,
+                  "action": record.inputs.down}
+        for column, kind, place in self._places:
+            value = groups[kind][place]
+            column.append(value)
+        for opened in report.windows:
+            runs = self.windows.setdefault(opened.window.name, [])
+            last = runs[-1] if runs else None
+            if last is not None and last.last == tick:
+                continue
+            if last is not None and last.last == tick - 1 and last.key == opened.clip:
+                runs[-1] = last._replace(last=tick)
+            else:
+                runs.append(Run(tick, tick, opened.clip))
+        for fired in report.moments:
+            self.flags.append(Flag(tick, fired.moment.name, fired.moment.kind, fired.moment.anchor))
+        booth, world = record.after.booth, record.setup.world
+        if booth is not None and booth.hits and world is not None:
+            self.hits += [(tick, world.dummies[hit.dummy].name) for hit in booth.hits]
+        self.count += 1
+
+    def _begin(self, setup: Setup) -> None:
+        """Go on with another setup: what it does not have is nought from here on, and what is new was before."""
+        self._settle()
+        self._setup, program = setup, setup.program
+        self._places = []
+        entries = [("action", id, place, "bool") for place, id in enumerate(program.actions)]
+        entries += [("sense", each.id, place, each.type) for place, each in enumerate(program.senses)]
+        entries += [("memo", each.id, place, each.type) for place, each in enumerate(program.memos)]
+        entries += [("threshold", each.id, place, "bool") for place, each in enumerate(program.thresholds)]
+        for kind, id, place, type_ in entries:
+            if type_ == "choice":
+                continue
+            key, of = f"{kind}:{id}", "b" if type_ == "bool" else "d"
+            column = self._values.get(key)
+            if column is None:
+                column = self._values[key] = array(of, bytes(self.count * array(of).itemsize))
+            elif column.typecode != of:
+                column = self._values[key] = array("d", column)
+            self._places.append((column, kind, place))
+
+    def _settle(self) -> None:
+        for column in self._values.values():
+            column.frombytes(bytes(column.itemsize * (self.count - len(column))))
+
+    # Reading ----------------------------------------------------------------------------------------------------
+
+    def values(self, key: str, first: int, last: int) -> NDArray[np.float64]:
+        """The values of "sense:…", "memo:…", "threshold:…" or "action:…" from tick `first` to tick `last`, as far as
+        there are."""
+        first, last = max(0, first), min(last, self.count - 1)
+        column = self._values.get(key)
+        found = np.zeros(max(0, last + 1 - first))
+        if column is not None and len(found):
+            # Copied, so that the column may go on growing.
+            part = column[first:last + 1]
+            found[:len(part)] = part
+        return found
+
+    def runs(self, runs: list[Run], first: int, last: int) -> list[Run]:
+        """Those runs that are seen between two ticks, cut off there."""
+        begin = bisect_left(runs, first, key=lambda run: run.last)
+        end = bisect_right(runs, last, key=lambda run: run.first)
+        return [Run(max(first, run.first), min(last, run.last), run.key) for run in runs[begin:end]]
+
+    def flags_between(self, first: int, last: int) -> list[Flag]:
+        """The moments that fired from tick `first` to tick `last`."""
+        begin = bisect_left(self.flags, first, key=lambda flag: flag.tick)
+        return self.flags[begin:bisect_right(self.flags, last, key=lambda flag: flag.tick)]
+
+    def first_of(self, action: str) -> int | None:
+        """The first tick in which an action was down."""
+        found = np.flatnonzero(self.values(f"action:{action}", 0, self.count - 1))
+        return int(found[0]) if len(found) else None
+
+    def up_to(self, tick: int) -> Columns:
+        """The same as far as a tick, not including it."""
+        self._settle()
+        made = Columns()
+        made.count = min(tick, self.count)
+        made.states = {layer: self.runs(runs, 0, made.count - 1) for layer, runs in self.states.items()}
+        made.windows = {name: self.runs(runs, 0, made.count - 1) for name, runs in self.windows.items()}
+        made.flags = self.flags_between(0, made.count - 1)
+        made.hits = [each for each in self.hits if each[0] < made.count]
+        made._values = {key: column[:made.count] for key, column in self._values.items()}
+        return made
