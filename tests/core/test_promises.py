@@ -30,7 +30,7 @@ class Promises(Case):
 
     def test_whenever_then_within(self) -> None:
         promise = Promise("then", TAP, SWING, ticks=4)
-        self.assertEqual(self.verdict(promise, [(10, 13, "attack")]), (True, 13, "worst 0 ticks, at 13"))
+        self.assertEqual(self.verdict(promise, [(10, 13, "attack")])[:3], (True, 13, "worst 0 ticks, at 13"))
         # A second tap finds the first swing still going: the promise is about Light swing being so, and it is.
         self.assertTrue(self.verdict(promise, [(10, 13, "attack"), (20, 22, "attack")]).kept)
         broken = self.verdict(Promise("then", WALK, GUARD, ticks=5), [(10, 60, "right"), (40, 60, "guard")])
@@ -45,7 +45,7 @@ class Promises(Case):
         window = Happening("window", "hit")
         self.assertFalse(self.verdict(Promise("never", window, STRIKE), [(10, 13, "attack")]).kept)
         kept = self.verdict(Promise("never", window, WALK), [(10, 13, "attack")])
-        self.assertEqual(kept, (True, None, "never in 200 ticks"))
+        self.assertEqual(kept[:3], (True, None, "never in 200 ticks"))
 
     def test_hits_so_many_times(self) -> None:
         hands: list[Press] = [(20, 128, "right"), (132, 137, "attack"), (170, 175, "attack")]
@@ -74,7 +74,7 @@ class Promises(Case):
             (Promise("after", GUARD, value="mood"), "the puppet has no value mood"),
             (Promise("after", GUARD, value="safe"), "the puppet has no value for safe to have"),
         ):
-            self.assertEqual(self.verdict(promise, [(10, 13, "attack")], 20), (False, None, words))
+            self.assertEqual(self.verdict(promise, [(10, 13, "attack")], 20)[:3], (False, None, words))
 
     def test_as_sentences(self) -> None:
         puppet = demo_puppet()

@@ -20,6 +20,8 @@ def load_take(path: Path, puppet: Puppet | None = None) -> Take:
     take = read_json(path, Take)
     if puppet is not None:
         _check_for(take, puppet, path)
+    if take.first and take.first >= take.ticks:
+        raise FileProblem(path, "first", f"expected a tick before {take.ticks}, found {take.first}")
     for place, changes in (("controls", take.controls), ("senses", take.senses), ("axes", take.axes)):
         for number, change in enumerate(changes):
             if change[0] >= take.ticks:
@@ -44,7 +46,7 @@ def take_bytes(take: Take) -> bytes:
         "format": take.format, "booth": take.booth, "rate": take.rate, "ticks": take.ticks,
         "controls": take.controls, "senses": take.senses,
     }
-    fields |= {name: value for name in ("axes", "promises", "puppet") if (value := getattr(take, name))}
+    fields |= {name: value for name in ("first", "axes", "promises", "puppet") if (value := getattr(take, name))}
     return laid_out(fields, frozenset(("controls", "senses", "axes", "promises")))
 
 

@@ -19,6 +19,7 @@ class Take(Value, frozen=True):
     `controls` holds (tick, action id, 1 or 0) at each change. With no booth, `senses` (tick, sense id, value) are
     all that changes; with a booth they are those forced by hand, and a value of None lets one go again. `axes` holds
     (tick, axis id, step) at each change of a stick, in whole steps of a hundredth. `promises` must hold on its run.
+    The ticks before `first` only lead up to it, as for a piece that was cut out of a longer run.
     """
 
     booth: str | None
@@ -31,3 +32,4 @@ class Take(Value, frozen=True):
     puppet: Annotated[str, Meta(max_length=255)] = ""
     """The file name of the puppet it is kept for; empty for every puppet of its folder."""
     axes: tuple[tuple[Tick, str, Annotated[int, Meta(ge=-100, le=100)]], ...] = ()
+    first: Annotated[int, Meta(ge=0, le=1_000_000)] = 0

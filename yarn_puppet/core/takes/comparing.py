@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 from itertools import zip_longest
 from typing import Any, NamedTuple
 
+from .columns import Columns
+from .records import Records
 from .run import Record
 from .trace import Names, trace_line
 
@@ -67,24 +69,27 @@ class Difference(NamedTuple):
         return tuple(found)
 
 
-def difference(before: Sequence[Record], after: Sequence[Record]) -> Difference | None:
-    """How the run `after` differs from the run `before`; None where every tick tells the same."""
-    parting = _parting(before, after)
+def difference(before: Sequence[Record], after: Sequence[Record], since: int = 0) -> Difference | None:
+    """How the run `after` differs from the run `before`; None where every tick tells the same. The ticks before `since`
+    are known to."""
+    parting = _parting(before, after, since)
     if parting is None:
         return None
     happened = tuple(moved(occurrences(before), occurrences(after)))
     return Difference(parting, happened, _end(before, after))
 
 
-def _parting(before: Sequence[Record], after: Sequence[Record]) -> Parting | None:
-    names = (Names(before[0].setup), Names(after[0].setup)) if before and after else None
-    for number, (one, other) in enumerate(zip_longest(before, after)):
+def _parting(before: Sequence[Record], after: Sequence[Record], since: int) -> Parting | None:
+    names = (Names(before[-1].setup), Names(after[-1].setup)) if before and after else None
+    for number, (one, other) in enumerate(zip_longest(_from(before, since), _from(after, since)), since):
         if one is None or other is None or names is None:
             return Parting(number, (("the take", "nothing" if one is None else "goes on",
                                      "nothing" if other is None else "goes on"),))
         # What is equal as it stands need not be put into words.
         if one.report == other.report and one.after.booth == other.after.booth:
             continue
+        names = tuple([own if own.setup is record.setup else Names(record.setup)
+                       for own, record in zip(names, (one, other), strict=True)])
         old, new = _flat(trace_line(one, names[0])), _flat(trace_line(other, names[1]))
         differing = tuple(
             (what, said(old.get(what)), said(new.get(what)))
@@ -93,6 +98,10 @@ def _parting(before: Sequence[Record], after: Sequence[Record]) -> Parting | Non
         if differing:
             return Parting(number, differing[:4])
     return None
+
+
+def _from(run: Sequence[Record], tick: int) -> Iterator[Record]:
+    return run.between(tick, len(run)) if isinstance(run, Records) else iter(run[tick:])
 
 
 NEUTRAL = {"move_speed": 1.0, "gravity": 1.0, "jump_height": 1.0, "lock_movement": False, "lock_facing": False,
@@ -139,23 +148,27 @@ def said(value: Any) -> str:
     return f"{value:.2f}".rstrip("0").rstrip(".") if isinstance(value, float) else str(value)
 
 
-def occurrences(records: Iterable[Record]) -> list[tuple[Occurrence, int]]:
-    """States entered and hits landed, each with its tick. States are known by name, so that two files can be
-    compared; those of upper layers with their layer's."""
-    found: list[tuple[Occurrence, int]] = []
-    names: Names | None = None
-    for record in records:
-        if names is None or names.setup is not record.setup:
-            names = Names(record.setup)
-        first = record.setup.program.layers[0].id if record.setup.program.layers else ""
-        for taken in record.report.taken:
-            name = names.nodes[taken.target]
-            layer = "" if taken.layer == first else f"{names.layers[taken.layer]} · "
-            found.append((("state", f"{layer}{name}"), record.report.tick))
-        booth, world = record.after.booth, record.setup.world
-        if booth is not None and world is not None:
-            found += [(("hit", world.dummies[hit.dummy].name), record.report.tick) for hit in booth.hits]
-    return found
+def occurrences(run: Sequence[Record]) -> list[tuple[Occurrence, int]]:
+    """States entered, but for the one each layer starts in, and hits landed, each with its tick.
+
+    States are known by name, so that two files can be compared; those of upper layers with their layer's.
+    """
+    if not run:
+        return []
+    if isinstance(run, Records):
+        columns = run.columns
+    else:
+        columns = Columns()
+        for record in run:
+            columns.append(record)
+    program = run[-1].setup.program
+    names = {state.id: state.name for state in program.states}
+    found: list[tuple[Occurrence, int]] = [(("hit", name), tick) for tick, name in columns.hits]
+    for number, layer in enumerate(program.layers):
+        above = f"{layer.name} · " if number else ""
+        found += [(("state", f"{above}{names.get(each.key, each.key)}"), each.first)
+                  for each in columns.states.get(layer.id, [])[1:]]
+    return sorted(found, key=lambda each: each[1])
 
 
 def moved(before: list[tuple[Occurrence, int]], after: list[tuple[Occurrence, int]]) -> Iterator[Moved]:

@@ -146,8 +146,7 @@ def _term_reason(
         intent = program.intents[waited]
         since = last_armed.get(intent.id)
         ago = f" (last {tick - since} ticks ago)" if since is not None else ""
-        name = intent.name.replace("_", " ")
-        return f"waiting for {name}{ago}"
+        return f"waiting for {said_intent(intent.name)}{ago}"
     values = []
     for kind, place in reads:
         if kind == "sense":
@@ -166,3 +165,8 @@ def said(value: object) -> str:
     if isinstance(value, bool):
         return "true" if value else "false"
     return f"{value:.2f}".rstrip("0").rstrip(".") if isinstance(value, float) else str(value)
+
+
+def said_intent(name: str) -> str:
+    """An intent's name as people say it."""
+    return name.replace("_", " ")

@@ -9,18 +9,33 @@ from ..model.base import Scalar
 from ..model.promise import Happening, Promise
 from ..model.puppet import Puppet
 from .comparing import said
+from .reaching import MOST_TRIED, way_to
 from .run import Record
 
 RULES = ("move_speed", "gravity", "jump_height", "lock_movement", "lock_facing", "safe")
 """What while-rules come to, as a report tells it."""
 
 
+MOST_STARTS = 4
+"""Beginnings from which a way is looked for, of a promise that there always is one."""
+
+
+class Mark(NamedTuple):
+    """Ticks of a run in which a promise was asked for, from the first to the last, and whether it was kept there."""
+
+    first: int
+    last: int
+    kept: bool
+
+
 class Verdict(NamedTuple):
-    """Whether a promise is kept on a run; the tick in which it breaks, or in which it is nearest to; and why."""
+    """Whether a promise is kept on a run; the tick in which it breaks, or in which it is nearest to; why; and every
+    place where it was asked for."""
 
     kept: bool
     tick: int | None
     words: str
+    marks: tuple[Mark, ...] = ()
 
 
 class Stretch(NamedTuple):
@@ -30,15 +45,15 @@ class Stretch(NamedTuple):
     last: int
 
 
-def judged(promise: Promise, records: Sequence[Record]) -> Verdict:
-    """The verdict on a promise of a run."""
+def judged(promise: Promise, records: Sequence[Record], first: int = 0) -> Verdict:
+    """The verdict on a promise of a run, as far as it is asked for in tick `first` or later."""
     if not records:
         return Verdict(True, None, "nothing was run")
     puppet = records[0].setup.puppet
     missing = _missing(promise, puppet, records[0])
     if missing:
         return Verdict(False, None, f"the puppet has no {missing}")
-    return JUDGES[promise.kind](promise, records)
+    return JUDGES[promise.kind](promise, records, first)
 
 
 def promise_words(promise: Promise, puppet: Puppet) -> str:
@@ -51,6 +66,7 @@ def promise_words(promise: Promise, puppet: Puppet) -> str:
         "hits": f"{first} hits {promise.target} {promise.times} times",
         "after": f"after {first} {promise.value.replace('_', ' ')} is {said(promise.to)} within {promise.ticks} ticks",
         "lasts": f"{first} lasts at most {promise.ticks} ticks",
+        "can": f"from {first} one can always get to {other} within {promise.ticks} ticks of play",
     }[promise.kind]
 
 
@@ -111,7 +127,7 @@ def _missing(promise: Promise, puppet: Puppet, record: Record) -> str:
     for each in (promise.first, promise.other):
         if each is not None and not _is_there(each, puppet):
             return f"{each.kind} {each.id}"
-    if promise.kind in ("then", "never") and promise.other is None:
+    if promise.kind in ("then", "never", "can") and promise.other is None:
         return "second half of this promise"
     if promise.kind == "after" and _value(promise.value, record) is None:
         return f"value {promise.value or '(none chosen)'}"
@@ -137,63 +153,81 @@ def _is_there(happening: Happening, puppet: Puppet) -> bool:
 # Each kind -------------------------------------------------------------------------------------------------------
 
 
-def _then(promise: Promise, records: Sequence[Record]) -> Verdict:
+def _then(promise: Promise, records: Sequence[Record], first: int) -> Verdict:
     assert promise.other is not None
     others = stretches(promise.other, records)
-    name = happening_words(promise.other, records[0].setup.puppet)
-    worst, at, seen, place = 0, None, 0, 0
+    name = happening_words(promise.other, records[-1].setup.puppet)
+    marks, place = [], 0
+    broken: Verdict | None = None
     for begun in stretches(promise.first, records):
         while place < len(others) and others[place].last < begun.first:
             place += 1
         late = max(0, others[place].first - begun.first) if place < len(others) else len(records)
-        if late > promise.ticks:
-            if begun.first + promise.ticks >= len(records):
-                continue
+        if begun.first < first or (late > promise.ticks and begun.first + promise.ticks >= len(records)):
+            continue
+        kept = late <= promise.ticks
+        marks.append(Mark(begun.first, begun.first + min(late, promise.ticks), kept))
+        if not kept and broken is None:
             came = f"{name} came {late} ticks later" if place < len(others) else f"{name} never came"
-            return Verdict(False, begun.first, came)
-        seen += 1
-        if late >= worst:
-            worst, at = late, begun.first
-    return Verdict(True, at, f"worst {worst} ticks, at {at}" if seen else "never asked for")
+            broken = Verdict(False, begun.first, came)
+    return broken._replace(marks=tuple(marks)) if broken else _worst(marks, "never asked for")
 
 
-def _never(promise: Promise, records: Sequence[Record]) -> Verdict:
+def _worst(marks: list[Mark], otherwise: str) -> Verdict:
+    """Kept, with the place where it was nearest to being broken."""
+    if not marks:
+        return Verdict(True, None, otherwise)
+    worst = max(reversed(marks), key=lambda mark: mark.last - mark.first)
+    ticks = worst.last - worst.first
+    return Verdict(True, worst.first, f"worst {ticks} tick{'s' * (ticks != 1)}, at {worst.first}", tuple(marks))
+
+
+def _never(promise: Promise, records: Sequence[Record], first: int) -> Verdict:
     assert promise.other is not None
+    marks: list[Mark] = []
     for number, record in enumerate(records):
-        if _visit(promise.first, record) is not None and _visit(promise.other, record) is not None:
-            return Verdict(False, number, "both at once")
-    return Verdict(True, None, f"never in {len(records)} ticks")
+        if number >= first and _visit(promise.first, record) is not None and _visit(promise.other, record) is not None:
+            if marks and marks[-1].last == number - 1:
+                marks[-1] = marks[-1]._replace(last=number)
+            else:
+                marks.append(Mark(number, number, False))
+    if marks:
+        return Verdict(False, marks[0].first, "both at once", tuple(marks))
+    return Verdict(True, None, f"never in {len(records) - first} ticks")
 
 
-def _hits(promise: Promise, records: Sequence[Record]) -> Verdict:
+def _hits(promise: Promise, records: Sequence[Record], first: int) -> Verdict:
     ticks = []
     for number, record in enumerate(records):
         booth, world = record.after.booth, record.setup.world
-        if booth is None or world is None or not booth.hits:
+        if number < first or booth is None or world is None or not booth.hits:
             continue
         so = _visit(promise.first, record) is not None
         ticks += [number for hit in booth.hits if so and world.dummies[hit.dummy].name == promise.target]
-    words = f"{len(ticks)} times" + (f", at {', '.join(map(str, ticks[:6]))}" if ticks else "")
-    return Verdict(len(ticks) == promise.times, ticks[-1] if ticks else None, words)
+    words = f"{len(ticks)} time{'s' * (len(ticks) != 1)}"
+    words += f", at {', '.join(map(str, ticks[:6]))}" if ticks else ""
+    kept = len(ticks) == promise.times
+    return Verdict(kept, ticks[-1] if ticks else None, words, tuple([Mark(tick, tick, kept) for tick in ticks]))
 
 
-def _after(promise: Promise, records: Sequence[Record]) -> Verdict:
-    worst, at = 0, None
+def _after(promise: Promise, records: Sequence[Record], first: int) -> Verdict:
+    marks = []
+    broken: Verdict | None = None
     for stretch in stretches(promise.first, records):
         end = stretch.last + 1
-        if end >= len(records) or _visit(promise.first, records[end]) is not None:
+        if end < first or end >= len(records) or _visit(promise.first, records[end]) is not None:
             # It goes on to the end of the take, or was entered anew.
             continue
         within = range(end, min(len(records), end + promise.ticks + 1))
         came = next((number for number in within if _equal(_value(promise.value, records[number]), promise.to)), None)
-        if came is None:
-            if end + promise.ticks >= len(records):
-                continue
-            now = said(_value(promise.value, records[within[-1]]))
-            return Verdict(False, end, f"still {now} after {promise.ticks}")
-        if came - end >= worst:
-            worst, at = came - end, end
-    return Verdict(True, at, f"worst {worst} ticks, at {at}" if at is not None else "it never ended")
+        if came is not None:
+            marks.append(Mark(end, came, True))
+        elif end + promise.ticks < len(records):
+            marks.append(Mark(end, within[-1], False))
+            if broken is None:
+                now = said(_value(promise.value, records[within[-1]]))
+                broken = Verdict(False, end, f"still {now} after {promise.ticks}")
+    return broken._replace(marks=tuple(marks)) if broken else _worst(marks, "it never ended")
 
 
 def _equal(value: Any, wanted: Scalar | None) -> bool:
@@ -202,16 +236,38 @@ def _equal(value: Any, wanted: Scalar | None) -> bool:
     return bool(value == wanted)
 
 
-def _lasts(promise: Promise, records: Sequence[Record]) -> Verdict:
-    longest = max(stretches(promise.first, records), key=lambda each: each.last - each.first, default=None)
+def _lasts(promise: Promise, records: Sequence[Record], first: int) -> Verdict:
+    found = [each for each in stretches(promise.first, records) if each.first >= first]
+    longest = max(found, key=lambda each: each.last - each.first, default=None)
     if longest is None:
         return Verdict(True, None, "never so")
     long = longest.last - longest.first + 1
     broken = long > promise.ticks
+    marks = [Mark(each.first, each.last, each.last - each.first < promise.ticks) for each in found]
     return Verdict(not broken, longest.first + promise.ticks if broken else longest.first,
-                   f"lasted {long} ticks, from {longest.first}")
+                   f"lasted {long} tick{'s' * (long != 1)}, from {longest.first}", tuple(marks))
 
 
-JUDGES: dict[str, Callable[[Promise, Sequence[Record]], Verdict]] = {
-    "then": _then, "never": _never, "hits": _hits, "after": _after, "lasts": _lasts,
+def _can(promise: Promise, records: Sequence[Record], first: int) -> Verdict:
+    assert promise.other is not None
+    other = promise.other
+    name = happening_words(other, records[-1].setup.puppet)
+    found = [each.first for each in stretches(promise.first, records) if each.first >= first]
+    # Where it began in the very same way it need not be looked for twice.
+    starts = {records[tick].after._replace(machine=records[tick].after.machine._replace(tick=0)): tick
+              for tick in reversed(found)} if found else {}
+    ticks = sorted(starts.values())[:MOST_STARTS]
+    marks: list[Mark] = []
+    for tick in ticks:
+        took = way_to(records[tick], lambda record: _visit(other, record) is not None, promise.ticks)
+        marks.append(Mark(tick, tick + (took.ticks if took is not None else promise.ticks), took is not None))
+        if took is None:
+            return Verdict(False, tick, f"no way to {name} was found in {MOST_TRIED} tries", tuple(marks))
+    verdict = _worst(marks, "never begun")
+    left = len(found) - len(ticks)
+    return verdict._replace(words=f"{verdict.words}{f', {left} more begins not tried' if left > 0 else ''}")
+
+
+JUDGES: dict[str, Callable[[Promise, Sequence[Record], int], Verdict]] = {
+    "then": _then, "never": _never, "hits": _hits, "after": _after, "lasts": _lasts, "can": _can,
 }

@@ -81,6 +81,8 @@ def first_touched(before: Setup, after: Setup, firsts: Firsts, ticks: int) -> in
         return 0
     if _starts(before.program) != _starts(after.program):
         return 0
+    if _windows(old, new) and any(_asks(layer.shown_when) for layer in new.layers):
+        return 0
     found = [ticks, *_by_intents(old, new, firsts)]
     found += [firsts.nodes.get(id, ticks) for id in _nodes_touched(before, after)]
     return min(found)
@@ -116,7 +118,11 @@ def _by_intents(old: Puppet, new: Puppet, firsts: Firsts) -> list[int]:
     if any(id not in was or id not in now for id in {**was, **now} if _is_read(id, old, new)):
         return [0]
     found = []
+    by_deeds = _armed_by_deeds(old) | _armed_by_deeds(new)
     for id in _changed(old.intents, new.intents):
+        if id in by_deeds:
+            # It may have been armed, or have failed to be, wherever the deed was done.
+            return [0]
         if id in firsts.armed:
             found.append(firsts.armed[id])
         for each in (was.get(id), now.get(id)):
@@ -124,6 +130,12 @@ def _by_intents(old: Puppet, new: Puppet, firsts: Firsts) -> list[int]:
                 pressed = (firsts.actions.get(action) for action in (each.action, *each.others))
                 found += [tick for tick in pressed if tick is not None]
     return found
+
+
+def _armed_by_deeds(puppet: Puppet) -> set[str | None]:
+    deeds = [deed for state in puppet.states for deed in (*state.on_enter, *state.on_leave)]
+    deeds += [deed for clip in puppet.clips for moment in clip.moments for deed in moment.deeds]
+    return {deed.intent for deed in deeds if deed.kind == "arm"}
 
 
 def _is_read(id: str, *puppets: Puppet) -> bool:
@@ -184,11 +196,16 @@ def _ways(setup: Setup, others: bool) -> dict[str, list[Any]]:
     found: dict[str, list[Any]] = {}
     for each in setup.puppet.transitions:
         way = made.get(each.id)
-        asks = others and ("window" in each.when or "in_state" in each.when or each.leave.window)
+        asks = others and (_asks(each.when) or each.leave.window)
         found.setdefault(each.source, []).append((
             each, _leads(program, way.target) if way is not None else None, way.lets_in if way is not None else None,
             setup if asks else None))
     return found
+
+
+def _asks(condition: str) -> bool:
+    """Whether a condition asks about windows or states."""
+    return "window" in condition or "in_state" in condition
 
 
 def _leads(program: Program, target: int) -> tuple[tuple[str, bool], ...]:

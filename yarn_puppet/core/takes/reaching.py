@@ -1,0 +1,82 @@
+"""Whether one can get somewhere: plays on from a tick with many controls until something is so.
+
+What is tried: from the place reached so far, a stretch of play with nothing down, with each action down, and with each
+direction and one other action down; the places reached first are gone on from first (breadth first search, places that
+are as good as the same being visited once). A way that is found is a way; that none is found is no proof, so it is said
+how much was tried.
+"""
+
+from __future__ import annotations
+
+from collections import deque
+from collections.abc import Callable
+from typing import NamedTuple
+
+from .run import Controls, Record, RunState, Setup, advance
+
+STRETCH = 8
+"""Ticks for which controls are held before others are tried."""
+MOST_TRIED = 600
+"""Stretches that are tried."""
+MOST_ACTIONS = 10
+"""Actions that are tried in pairs with a direction; of more only the first."""
+
+
+class Way(NamedTuple):
+    """A way to where something is so: how many ticks it took, and the actions that were down, stretch by stretch."""
+
+    ticks: int
+    hands: tuple[frozenset[str], ...]
+
+
+def way_to(record: Record, so: Callable[[Record], bool], most_ticks: int) -> Way | None:
+    """A shortest way of those tried from the end of a record's tick; None where none was found."""
+    if so(record):
+        return Way(0, ())
+    setup = record.setup
+    hands = hands_tried(setup)
+    waiting: deque[tuple[RunState, int, tuple[frozenset[str], ...], Controls]] = deque(
+        [(record.after, 0, (), record.controls)])
+    known = {_place(record.after)}
+    tried = 0
+    while waiting:
+        state, ticks, before, controls = waiting.popleft()
+        for down in hands:
+            # Breadth first: what is left to go on from took as long, or longer.
+            if ticks >= most_ticks or tried >= MOST_TRIED:
+                return None
+            tried += 1
+            now, at = state, ticks
+            held = controls._replace(down=down)
+            for _ in range(min(STRETCH, most_ticks - ticks)):
+                again = advance(setup, now, held)
+                now, at = again.after, at + 1
+                if so(again):
+                    return Way(at, (*before, down))
+            place = _place(now)
+            if place not in known:
+                known.add(place)
+                waiting.append((now, at, (*before, down), held))
+    return None
+
+
+def hands_tried(setup: Setup) -> tuple[frozenset[str], ...]:
+    """The combinations of actions that are tried, the fewest first."""
+    actions = setup.program.actions
+    mover = setup.puppet.mover
+    ways = [each for each in (mover.left, mover.right, mover.up, mover.down) if each in actions]
+    others = [each for each in actions if each not in ways][:MOST_ACTIONS]
+    pairs = [frozenset((way, other)) for way in ways for other in others]
+    return (frozenset(), *(frozenset((each,)) for each in (*ways, *others)), *pairs)
+
+
+def _place(state: RunState) -> tuple[object, ...]:
+    """What two places have in common that are as good as the same."""
+    layers = tuple([(layer.state, layer.time // 60_000) for layer in state.machine.layers])
+    booth = state.booth
+    if booth is None:
+        return (layers, state.machine.memos, state.machine.armed)
+    body = booth.body
+    return (layers, state.machine.memos, round(body.x / 6), round(body.y / 6), round(body.vx / 30),
+            round(body.vy / 60), body.mode)
+

@@ -1,0 +1,321 @@
+"""Why a transition was or was not taken at a tick, or a state not entered: what was short, what came first, how far off
+the press was, and where it would have worked.
+
+What is said to work was tried: the run is played again from before the press, with the press moved.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import NamedTuple
+
+from ..engine.choose import destination
+from ..engine.program import Program, ProgramTransition
+from .explain import Exit, exits, said_intent
+from .run import Controls, Record, advance
+
+NEARBY = 90
+"""How many ticks to either side are looked at."""
+MOST_TRIALS = 24
+"""Ticks at which a moved press is tried."""
+
+
+class Line(NamedTuple):
+    """One line of an answer; `tick` is one to look at, None where it is about none."""
+
+    words: str
+    tick: int | None = None
+
+
+class Answer(NamedTuple):
+    """Why, in lines. `so`: it was taken, or is active, in the tick asked about. `transition` is the one it is mostly
+    about."""
+
+    title: str
+    so: bool
+    lines: tuple[Line, ...]
+    transition: str = ""
+
+
+def why_transition(records: Sequence[Record], tick: int, transition: str) -> Answer:
+    """Why a transition was taken, or not, at a tick of a run."""
+    record = records[tick]
+    program, puppet = record.setup.program, record.setup.puppet
+    way = next((each for each in program.transitions if each.id == transition), None)
+    if way is None:
+        return Answer("It cannot be taken", False, (Line("it leads nowhere, or is not there at this tick: see Snags"),))
+    names = {each.id: each.name for each in puppet.nodes}
+    target = names[program.node_id(way.target)]
+    layer = _layer_of(program, way)
+    found = next((each for each in _exits(records, tick, layer) if each.transition == transition), None)
+    if found is None:
+        return Answer(f"Why not {target} at {tick}", False, _not_from_here(records, tick, way, layer), transition)
+    if found.taken:
+        held = ", ".join(term.text for term in found.terms) or "nothing is asked for"
+        return Answer(f"Why {target} at {tick}", True, (Line(f"taken: {held} held"),), transition)
+    lines = [Line(found.reason)] if all(term.lit for term in found.terms) else []
+    lines += _short(records, tick, layer, found)
+    lines += _press(records, tick, layer, way)
+    return Answer(f"Why not {target} at {tick}", False, tuple(lines), transition)
+
+
+def why_state(records: Sequence[Record], tick: int, state: str) -> Answer:
+    """Why a state, or a group, is active at the end of a tick, or is not."""
+    record = records[tick]
+    program, puppet = record.setup.program, record.setup.puppet
+    names = {each.id: each.name for each in puppet.nodes}
+    node = puppet.node(state)
+    if node is None:
+        return Answer("It is not there", False, (Line("the puppet has no such state"),))
+    number = next((place for place, layer in enumerate(program.layers) if layer.id == node.layer), 0)
+    report = next((each for each in record.report.layers if each.layer == node.layer), None)
+    if report is not None and (report.state == state or state in report.groups):
+        return _active(records, tick, state, number, names)
+    ways = [each for each in _exits(records, tick, number) if _leads_into(record, each.target, state)]
+    if ways:
+        best = max(ways, key=lambda each: sum(term.lit for term in each.terms) / max(1, len(each.terms)))
+        answer = why_transition(records, tick, best.transition)
+        others = [Line(f"or from {names.get(each.owner, each.owner)} another way: {each.reason}")
+                  for each in ways if each is not best]
+        return answer._replace(title=f"Why not {names[state]} at {tick}", lines=(*answer.lines, *others[:2]))
+    active = program.states[record.before.machine.layers[number].state].name
+    into = [each for each in program.transitions if _leads_into(record, program.node_id(each.target), state)]
+    if not into:
+        return Answer(f"Why not {names[state]} at {tick}", False, (
+            Line(f"no transition leads to {names[state]}: drag one to its card in the Weave"),))
+    sources = dict.fromkeys(names[program.node_id(each.source)] for each in into)
+    lines = [Line(f"no way leads from {active} to {names[state]}; ways lead there from {_listed(list(sources))}")]
+    near = _nearest_source(records, tick, number, {program.node_id(each.source) for each in into})
+    if near is not None:
+        lines.append(Line(f"nearest, {names[near[1]]} is active at {near[0]}", near[0]))
+    return Answer(f"Why not {names[state]} at {tick}", False, tuple(lines))
+
+
+# What was so at a tick -------------------------------------------------------------------------------------------
+
+
+def _exits(records: Sequence[Record], tick: int, layer: int) -> tuple[Exit, ...]:
+    return exits(records[tick], layer)
+
+
+def _layer_of(program: Program, way: ProgramTransition) -> int:
+    owners = program.states if way.source >= 0 else program.groups
+    return owners[way.source if way.source >= 0 else ~way.source].layer
+
+
+def _leads_into(record: Record, target: str, state: str) -> bool:
+    """Whether entering a node by id enters a state, or a group around what it ends in."""
+    program = record.setup.program
+    place = program.places.get(("in_state", target))
+    if place is None:
+        return target == state
+    end = destination(program, place, record.before.machine.remembered)
+    if end < 0:
+        return False
+    return state in (target, program.states[end].id, *(program.groups[group].id for group in program.states[end].groups))
+
+
+def _active(
+    records: Sequence[Record], tick: int, state: str, layer: int, names: dict[str, str]
+) -> Answer:
+    """It is so: since when, and by what."""
+    since = tick
+    while since > 0 and _is_in(records[since - 1], layer, state):
+        since -= 1
+    entered = next((each for each in records[since].report.taken
+                    if each.layer == records[since].report.layers[layer].layer), None)
+    if entered is None:
+        return Answer(f"{names[state]} is active at {tick}", True, (Line("it began there"),))
+    terms = ", ".join(entered.terms) or "nothing was asked for"
+    return Answer(f"{names[state]} is active at {tick}", True, (
+        Line(f"entered at {since} from {names.get(entered.source, entered.source)}: {terms}", since),),
+        entered.transition)
+
+
+def _is_in(record: Record, layer: int, state: str) -> bool:
+    report = record.report.layers
+    return layer < len(report) and (report[layer].state == state or state in report[layer].groups)
+
+
+def _around(records: Sequence[Record], tick: int) -> list[int]:
+    """Ticks nearby, the nearest first, the later of two first."""
+    return [at for by in range(1, NEARBY + 1) for at in (tick + by, tick - by) if 0 <= at < len(records)]
+
+
+def _nearest_source(
+    records: Sequence[Record], tick: int, layer: int, sources: set[str]
+) -> tuple[int, str] | None:
+    for at in _around(records, tick):
+        record = records[at]
+        program, place = record.setup.program, record.before.machine.layers
+        if layer >= len(place) or place[layer].state < 0:
+            continue
+        state = program.states[place[layer].state]
+        for id in (state.id, *(program.groups[group].id for group in state.groups)):
+            if id in sources:
+                return at, id
+    return None
+
+
+def _not_from_here(
+    records: Sequence[Record], tick: int, way: ProgramTransition, layer: int
+) -> tuple[Line, ...]:
+    record = records[tick]
+    program, puppet = record.setup.program, record.setup.puppet
+    names = {each.id: each.name for each in puppet.nodes}
+    source = program.node_id(way.source)
+    active = program.states[record.before.machine.layers[layer].state]
+    if any(program.groups[group].id == source for group in active.groups):
+        return (Line(f"{active.name} does not listen to this transition of {names[source]}"),)
+    lines = [Line(f"{active.name} was active, and this leads from {names[source]}")]
+    near = _nearest_source(records, tick, layer, {source})
+    if near is not None:
+        lines.append(Line(f"{names[source]} is active at {near[0]}", near[0]))
+    return tuple(lines)
+
+
+# What was short --------------------------------------------------------------------------------------------------
+
+
+def _short(records: Sequence[Record], tick: int, layer: int, found: Exit) -> list[Line]:
+    """Each term that did not hold: for how long it had not, and when it next did."""
+    lines = []
+    for number, term in enumerate(found.terms):
+        if term.lit:
+            continue
+        since = tick
+        while since > max(0, tick - 600) and _lit(records, since - 1, layer, found.transition, number) is False:
+            since -= 1
+        after = next((at for at in range(tick + 1, min(len(records), tick + NEARBY))
+                      if _lit(records, at, layer, found.transition, number)), None)
+        ticks = tick - since + 1
+        words = f"{term.text} did not hold, for {ticks} tick{'s' * (ticks != 1)}"
+        if _lit(records, since - 1, layer, found.transition, number) if since else False:
+            words += f", since {since}"
+        words += f"; it does at {after}, {after - tick} later" if after is not None else ""
+        lines.append(Line(words, after if after is not None else since))
+    return lines
+
+
+def _lit(records: Sequence[Record], tick: int, layer: int, transition: str, number: int) -> bool | None:
+    """Whether a term of an exit held at a tick; None where the exit was not one of the active state."""
+    if tick < 0:
+        return None
+    found = next((each for each in _exits(records, tick, layer) if each.transition == transition), None)
+    return found.terms[number].lit if found is not None and number < len(found.terms) else None
+
+
+# How far off the press was ---------------------------------------------------------------------------------------
+
+
+class Press(NamedTuple):
+    """A press of an action: the tick it began in, and the first in which it was up again."""
+
+    first: int
+    last: int
+
+
+def press_near(records: Sequence[Record], tick: int, action: str) -> Press | None:
+    """The press of an action that is nearest to a tick."""
+    found: list[Press] = []
+    begun: int | None = None
+    low, high = max(0, tick - NEARBY), min(len(records), tick + NEARBY)
+    for at in range(low, high):
+        down = action in records[at].controls.down
+        if down and begun is None:
+            begun = at
+        elif not down and begun is not None:
+            found.append(Press(begun, at))
+            begun = None
+    if begun is not None:
+        found.append(Press(begun, high))
+    return min(found, key=lambda each: min(abs(each.first - tick), abs(each.last - tick)), default=None)
+
+
+def _press(records: Sequence[Record], tick: int, layer: int, way: ProgramTransition) -> list[Line]:
+    """For each intent asked for: when it was armed and pressed, and by how much the press would have to move."""
+    record = records[tick]
+    program, puppet = record.setup.program, record.setup.puppet
+    reads = [place for term in (way.condition.terms if way.condition else ()) for kind, place in term.reads
+             if kind == "intent"]
+    lines: list[Line] = []
+    for place in dict.fromkeys(reads):
+        intent = program.intents[place]
+        model = next(each for each in puppet.intents if each.id == intent.id)
+        name = said_intent(intent.name)
+        action = next((each.name for each in puppet.actions if each.id == model.action), model.action)
+        press = press_near(records, tick, model.action)
+        if press is None:
+            lines.append(Line(f"{action} was not pressed within {NEARBY} ticks of it"))
+            continue
+        if model.gesture == "held":
+            lines.append(Line(f"{action} was down from {press.first} to {press.last - 1}", press.first))
+            continue
+        armed = [at for at in range(max(0, press.first), min(len(records), press.last + NEARBY))
+                 if intent.id in records[at].report.armed or intent.id in records[at].report.used]
+        lines.append(_armed(name, action, press, armed, records, tick, intent.id))
+        lines += _tried(records, tick, way, model.action, press)
+    return lines
+
+
+def _armed(
+    name: str, action: str, press: Press, armed: list[int], records: Sequence[Record], tick: int, id: str
+) -> Line:
+    used = next((at for at in armed if id in records[at].report.used), None)
+    pressed = f"{action} was pressed at {press.first}"
+    if not armed:
+        return Line(f"{pressed}, for {press.last - press.first} ticks: that armed no {name}", press.first)
+    first, last = armed[0], armed[-1]
+    if used is not None and used < tick:
+        names = {each.id: each.name for each in records[used].setup.puppet.nodes}
+        into = next((names.get(each.target, each.target) for each in records[used].report.taken), "something else")
+        return Line(f"{pressed}; {name} was used up at {used} by {into}", used)
+    if last < tick:
+        early = tick - last
+        return Line(f"{pressed}; {name} was armed until {last}, {early} tick{'s' * (early != 1)} too early", last)
+    if first > tick:
+        late = first - tick
+        return Line(f"{pressed}; {name} was armed at {first}, {late} tick{'s' * (late != 1)} too late", first)
+    return Line(f"{pressed}; {name} was armed from {first} to {last}", first)
+
+
+def _tried(
+    records: Sequence[Record], tick: int, way: ProgramTransition, action: str, press: Press
+) -> list[Line]:
+    """By how many ticks the press has to move for the transition to be taken: the least that works, having tried."""
+    for by in [each for step in range(1, MOST_TRIALS + 1) for each in (step, -step)]:
+        if press.first + by < 0 or press.last + by >= len(records):
+            continue
+        taken = moved_press(records, press, action, by, way.id)
+        if taken is not None:
+            way_words = f"{abs(by)} tick{'s' * (abs(by) != 1)} {'later' if by > 0 else 'earlier'}"
+            return [Line(f"pressed {way_words} it works, at {taken}: tried", min(taken, len(records) - 1))]
+    return [Line(f"moving the press by up to {MOST_TRIALS} ticks does not help: tried")]
+
+
+def moved_press(
+    records: Sequence[Record], press: Press, action: str, by: int, transition: str, most_ticks: int = 60
+) -> int | None:
+    """The tick in which a transition is taken if a press is moved by so many ticks, the run being played again from
+    before it; None where it is not."""
+    first = min(press.first, press.first + by)
+    setup, state = records[first].setup, records[first].before
+    for at in range(first, min(len(records), press.last + max(by, 0) + most_ticks)):
+        record = records[at]
+        if record.setup is not setup:
+            return None
+        down = record.controls.down
+        if press.first <= at < press.last:
+            down = down - {action}
+        if press.first + by <= at < press.last + by:
+            down = down | {action}
+        again = advance(setup, state, Controls(down, record.controls.forced, record.controls.axes))
+        state = again.after
+        if any(each.transition == transition for each in again.report.taken):
+            return at
+    return None
+
+
+def _listed(names: list[str]) -> str:
+    return ", ".join(names[:4]) + (f" and {len(names) - 4} more" if len(names) > 4 else "")
+

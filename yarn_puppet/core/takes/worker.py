@@ -1,0 +1,124 @@
+"""The process that runs the kept takes again: `python -m yarn_puppet.core.takes.worker`.
+
+It reads one JSON object a line, an `Ask`, and answers with lines of JSON, `Answer`s. A newer question makes it leave an
+older one. It ends when its input does.
+"""
+
+from __future__ import annotations
+
+import os
+import sys
+import traceback
+from collections.abc import Iterator
+from contextlib import suppress
+from queue import Empty, SimpleQueue
+from threading import Thread
+from typing import BinaryIO
+
+import msgspec
+from msgspec.structs import replace
+
+from ..model.puppet import Puppet
+from ..model.take import Take
+from ..model.world import World
+from .kept import KeptRuns, Outcome
+from .rates import AtRate, at_rates
+
+
+class Ask(msgspec.Struct, frozen=True, omit_defaults=True):
+    """What is to be done: run these takes with this puppet, in booths by file name. With `accept` the runs that are
+    there are first taken as the reference; `rates` is a take to run at other rates afterwards."""
+
+    number: int
+    puppet: Puppet
+    takes: dict[str, Take]
+    worlds: dict[str, World]
+    accept: tuple[str, ...] = ()
+    rates: str = ""
+
+
+class Answer(msgspec.Struct, frozen=True, omit_defaults=True):
+    """One line of an answer to the ask of this number; the last of them is `done`."""
+
+    number: int
+    outcome: Outcome | None = None
+    rates: tuple[AtRate, ...] = ()
+    done: bool = False
+    problem: str = ""
+
+
+ASK = msgspec.json.Decoder(Ask)
+ANSWER = msgspec.json.Decoder(Answer)
+
+
+def answers(kept: KeptRuns, ask: Ask) -> Iterator[Answer | None]:
+    """Do what is asked for; None where one may leave it for something newer."""
+    if ask.accept:
+        kept.accept(set(ask.accept))
+    for outcome in kept.run(ask.puppet, ask.takes, ask.worlds):
+        yield Answer(ask.number, outcome) if outcome is not None else None
+    take = ask.takes.get(ask.rates)
+    if take is not None:
+        found = []
+        for each in at_rates(ask.puppet, take, ask.worlds.get(take.booth or "")):
+            found.append(each)
+            yield None
+        yield Answer(ask.number, rates=tuple(found))
+    yield Answer(ask.number, done=True)
+
+
+class Waiting:
+    """What was asked and not begun yet. Only the last question counts, but every reference that was accepted."""
+
+    def __init__(self, source: BinaryIO) -> None:
+        self._lines: SimpleQueue[bytes] = SimpleQueue()
+        Thread(target=self._read, args=(source,), daemon=True).start()
+
+    def _read(self, source: BinaryIO) -> None:
+        for line in source:
+            self._lines.put(line)
+        self._lines.put(b"")
+
+    def next(self, block: bool) -> Ask | None:
+        """The newest question; None where there is none. Ends the process where no more can come."""
+        ask: Ask | None = None
+        with suppress(Empty):
+            while True:
+                line = self._lines.get(block and ask is None)
+                if not line:
+                    raise SystemExit
+                newer = ASK.decode(line)
+                accepted = (*(ask.accept if ask is not None else ()), *newer.accept)
+                ask = replace(newer, accept=accepted)
+        return ask
+
+
+def serve(source: BinaryIO, out: BinaryIO) -> None:
+    """Answer until the source ends."""
+    waiting, kept = Waiting(source), KeptRuns()
+    ask = waiting.next(block=True)
+    while ask is not None:
+        newer: Ask | None = None
+        try:
+            for answer in answers(kept, ask):
+                if answer is not None:
+                    _tell(out, answer)
+                newer = waiting.next(block=False)
+                if newer is not None:
+                    break
+        except Exception as fault:
+            # A fault of ours in one puppet must not end the process: the next may be another.
+            traceback.print_exc()
+            _tell(out, Answer(ask.number, done=True, problem=repr(fault)))
+        ask = newer if newer is not None else waiting.next(block=True)
+
+
+def _tell(out: BinaryIO, answer: Answer) -> None:
+    out.write(msgspec.json.encode(answer) + b"\n")
+    out.flush()
+
+
+if __name__ == "__main__":
+    # The desk that plays comes first.
+    os.nice(5)
+    serve(sys.stdin.buffer, sys.stdout.buffer)
