@@ -20,7 +20,7 @@ MAY_IMPORT = {
     "generate": {"model", "rules", "engine"},
     "pose": {"model", "rules", "engine", "generate"},
     "booth": {"model", "rules", "engine", "generate", "pose"},
-    "takes": {"model", "rules", "engine", "generate", "pose", "booth"},
+    "takes": {"model", "rules", "engine", "generate", "pose", "booth", "art"},
     "snags": {"model", "rules", "engine", "generate", "pose", "booth", "takes"},
     "art": {"model"},
     "formats": {"model"},
@@ -28,7 +28,7 @@ MAY_IMPORT = {
 DESK = ROOT / "yarn_puppet" / "desk"
 FLOORS = (
     ("widgets", "pads"), ("pictures",), ("session",),
-    ("trace", "booth", "weave", "snags"), ("wiring", "clips"), ("shell",),
+    ("trace", "booth", "weave", "snags", "takes"), ("wiring", "clips"), ("shell",),
     ("tour",),
 )
 """The rooms of the desk from the ground up; nothing points back up, nor across a floor."""

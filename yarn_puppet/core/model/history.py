@@ -4,15 +4,18 @@ from __future__ import annotations
 
 from .base import Value
 from .puppet import Puppet
+from .take import Take
 from .world import World
 
 
 class Step(Value, frozen=True):
-    """A puppet, the name of the edit that led to it, and the booths that were edited by then, by file name."""
+    """A puppet, the name of the edit that led to it, and the booths and takes that were edited by then, by file name; a
+    take that was taken away is None."""
 
     puppet: Puppet
     name: str
     worlds: tuple[tuple[str, World], ...] = ()
+    takes: tuple[tuple[str, Take | None], ...] = ()
 
 
 class History(Value, frozen=True):
@@ -37,6 +40,11 @@ class History(Value, frozen=True):
         return dict(self.past[-1].worlds)
 
     @property
+    def takes(self) -> dict[str, Take | None]:
+        """The takes that were edited, by file name, as they are now."""
+        return dict(self.past[-1].takes)
+
+    @property
     def undo_name(self) -> str | None:
         """The name of the edit that `undone` takes back, or None."""
         return self.past[-1].name if len(self.past) > 1 else None
@@ -47,15 +55,17 @@ class History(Value, frozen=True):
         return self.future[-1].name if self.future else None
 
     def edited(
-        self, puppet: Puppet, name: str, merge: bool = False, worlds: dict[str, World] | None = None
+        self, puppet: Puppet, name: str, merge: bool = False, worlds: dict[str, World] | None = None,
+        takes: dict[str, Take | None] | None = None,
     ) -> History:
         """With one more edit. An edit that changes nothing is none; `merge` joins it to the last of the same name."""
         last = self.past[-1]
         now = last.worlds if worlds is None else tuple(worlds.items())
-        if puppet == last.puppet and now == last.worlds:
+        kept = last.takes if takes is None else tuple(takes.items())
+        if puppet == last.puppet and now == last.worlds and kept == last.takes:
             return self
         past = self.past[:-1] if merge and len(self.past) > 1 and last.name == name else self.past
-        return History((*past, Step(puppet, name, now)))
+        return History((*past, Step(puppet, name, now, kept)))
 
     def undone(self) -> History:
         """One edit back, or the same history where there is none."""

@@ -26,8 +26,8 @@ class Promise(Value, frozen=True):
 
     then: whenever `first` begins, `other` is so within `ticks`. never: `first` is never so while `other` is.
     hits: `first` hits `target`, a dummy by name, `times` times. after: when `first` ends, the sense, memo or while-rule
-    `value` is `to` within `ticks`. lasts: `first` lasts at most `ticks`. can: from `first` there is always some way to play
-    to `other` within `ticks`.
+    `value` is `to` within `ticks`. lasts: `first` lasts at most `ticks`. can: from `first` there is always some way to
+    play to `other` within `ticks`.
     """
 
     kind: PromiseKind

@@ -14,6 +14,9 @@ from numpy.typing import NDArray
 
 from .run import Record, Setup
 
+RUN_BYTES = 140
+"""About what a run or a flag weighs."""
+
 
 class Run(NamedTuple):
     """The same thing from tick `first` to tick `last`, both included."""
@@ -52,7 +55,8 @@ class Columns:
     def weight(self) -> int:
         """About how many bytes they hold."""
         runs = sum(map(len, self.states.values())) + sum(map(len, self.windows.values()))
-        return sum(len(each) * each.itemsize for each in self._values.values()) + 140 * (runs + len(self.flags) + len(self.hits))
+        values = sum(len(each) * each.itemsize for each in self._values.values())
+        return values + RUN_BYTES * (runs + len(self.flags) + len(self.hits))
 
     # Filling ----------------------------------------------------------------------------------------------------
 

@@ -38,7 +38,7 @@ class Moved(NamedTuple):
         kind, name = self.what
         does = f"{name} is entered" if kind == "state" else f"hit on {name}"
         if self.before is None:
-            return f"{name} is entered, at {self.after}" if kind == "state" else f"{does} gained, at {self.after}"
+            return f"{name} is entered now, at {self.after}" if kind == "state" else f"{does} gained, at {self.after}"
         if self.after is None:
             lost = f"{name} is no longer entered" if kind == "state" else f"{does} lost"
             return f"{lost}, it was at {self.before}"
@@ -88,9 +88,10 @@ def _parting(before: Sequence[Record], after: Sequence[Record], since: int) -> P
         # What is equal as it stands need not be put into words.
         if one.report == other.report and one.after.booth == other.after.booth:
             continue
-        names = tuple([own if own.setup is record.setup else Names(record.setup)
-                       for own, record in zip(names, (one, other), strict=True)])
-        old, new = _flat(trace_line(one, names[0])), _flat(trace_line(other, names[1]))
+        was, now = (own if own.setup is record.setup else Names(record.setup)
+                    for own, record in zip(names, (one, other), strict=True))
+        names = was, now
+        old, new = _flat(trace_line(one, was)), _flat(trace_line(other, now))
         differing = tuple(
             (what, said(old.get(what)), said(new.get(what)))
             for what in dict.fromkeys([*old, *new]) if not _same(old.get(what), new.get(what))

@@ -47,9 +47,9 @@ def at_rate(take: Take, rate: int) -> Take:
 
     return replace(
         take, rate=rate, ticks=moved(take.ticks), first=moved(take.first),
-        controls=tuple([(moved(tick), *rest) for tick, *rest in take.controls]),  # type: ignore[misc]
-        senses=tuple([(moved(tick), *rest) for tick, *rest in take.senses]),  # type: ignore[misc]
-        axes=tuple([(moved(tick), *rest) for tick, *rest in take.axes]),  # type: ignore[misc]
+        controls=tuple([(moved(tick), *rest) for tick, *rest in take.controls]),
+        senses=tuple([(moved(tick), *rest) for tick, *rest in take.senses]),
+        axes=tuple([(moved(tick), *rest) for tick, *rest in take.axes]),
     )
 
 
@@ -116,21 +116,21 @@ def mends(puppet: Puppet, rate: int) -> tuple[str, ...]:
     found = []
     for intent in puppet.intents:
         if intent.gesture != "held" and 0 < intent.buffer < 1.0 / rate:
-            found.append(f"{intent.name}: a buffer of {_said(intent.buffer)} is less than a tick at {rate} Hz;"
+            found.append(f"{intent.name}: a buffer of {_said(intent.buffer)} is less than a tick;"
                          f" make it {_said(1 / COARSEST)} or more")
         if intent.gesture in ("tap", "hold", "double tap", "repeat") and not _whole(intent.seconds, rate):
-            found.append(f"{intent.name}: {_said(intent.seconds)} is {intent.seconds * rate:.2f} ticks at {rate} Hz;"
-                         f" make it {_said(_nearest(intent.seconds))}")
+            found.append(f"{intent.name}: {_said(intent.seconds)} fall between ticks;"
+                         f" make them {_said(_nearest(intent.seconds))}")
     names = {each.id: each.name for each in puppet.nodes}
     for each in puppet.transitions:
         if each.leave.kind == "after" and not _whole(each.leave.seconds, rate):
             found.append(f"{names.get(each.source, each.source)} → {names.get(each.target, each.target)}: after"
-                         f" {_said(each.leave.seconds)} is {each.leave.seconds * rate:.2f} ticks at {rate} Hz;"
-                         f" make it {_said(_nearest(each.leave.seconds))}")
+                         f" {_said(each.leave.seconds)} falls between ticks; make it"
+                         f" {_said(_nearest(each.leave.seconds))}")
     for clip in puppet.clips:
         if clip.mode in ("once", "hold last") and not _whole(clip.length / 1000, rate):
-            found.append(f"{clip.name}: its {_said(clip.length / 1000)} are {clip.length / 1000 * rate:.2f} ticks at"
-                         f" {rate} Hz; make them {_said(_nearest(clip.length / 1000))}")
+            found.append(f"{clip.name}: its end, at {_said(clip.length / 1000)}, falls between ticks; make it"
+                         f" {_said(_nearest(clip.length / 1000))}")
         found += [
             f"{clip.name}: window {window.name} is open for {_said((window.end - window.start) / 1000)}, less than a"
             f" tick at {rate} Hz" for window in clip.windows if 0 < window.end - window.start < 1000 / rate]

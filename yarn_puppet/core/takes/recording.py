@@ -70,6 +70,15 @@ class Recording:
         self.state = again[-1].after if again else start(self.setup)
         return True
 
+    def cut_off(self, tick: int) -> None:
+        """Forget what is from a tick on: the run goes on from there."""
+        if tick < len(self.records):
+            record = self.records[tick]
+            self.records = self.records.up_to(tick)
+            self.controls = self.controls[:tick]
+            self.state = carried(record.setup, self.setup, record.before)
+            self.earlier = Records()
+
     def restart(self) -> None:
         """Begin a new run; the present one is forgotten."""
         self.records = Records()

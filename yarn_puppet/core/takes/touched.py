@@ -108,8 +108,8 @@ def _changed(old: Iterable[Any], new: Iterable[Any]) -> set[str]:
 
 
 def _by_intents(old: Puppet, new: Puppet, firsts: Firsts) -> list[int]:
-    """An intent is of no account before one of its actions is down, or something arms it, where it is the same intent to
-    what reads it."""
+    """An intent is of no account before one of its actions is down, or something arms it; where what reads it finds it
+    in both."""
     if not _differ(old.intents, new.intents):
         return []
     was, now = _by_id(old.intents), _by_id(new.intents)

@@ -112,7 +112,8 @@ def _leads_into(record: Record, target: str, state: str) -> bool:
     end = destination(program, place, record.before.machine.remembered)
     if end < 0:
         return False
-    return state in (target, program.states[end].id, *(program.groups[group].id for group in program.states[end].groups))
+    within = [program.groups[group].id for group in program.states[end].groups]
+    return state in (target, program.states[end].id, *within)
 
 
 def _active(
@@ -283,6 +284,10 @@ def _tried(
     records: Sequence[Record], tick: int, way: ProgramTransition, action: str, press: Press
 ) -> list[Line]:
     """By how many ticks the press has to move for the transition to be taken: the least that works, having tried."""
+    comes = next((at for at in range(tick + 1, min(len(records), tick + NEARBY))
+                  if any(each.transition == way.id for each in records[at].report.taken)), None)
+    if comes is not None and comes <= press.last + NEARBY // 2:
+        return [Line(f"it is taken at {comes}, {comes - tick} tick{'s' * (comes - tick != 1)} later", comes)]
     for by in [each for step in range(1, MOST_TRIALS + 1) for each in (step, -step)]:
         if press.first + by < 0 or press.last + by >= len(records):
             continue

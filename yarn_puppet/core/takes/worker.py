@@ -27,7 +27,8 @@ from .rates import AtRate, at_rates
 
 class Ask(msgspec.Struct, frozen=True, omit_defaults=True):
     """What is to be done: run these takes with this puppet, in booths by file name. With `accept` the runs that are
-    there are first taken as the reference; `rates` is a take to run at other rates afterwards."""
+    there are first taken as the reference; `rates` is a take to run at other rates afterwards; `fresh` forgets the runs
+    of before."""
 
     number: int
     puppet: Puppet
@@ -35,6 +36,7 @@ class Ask(msgspec.Struct, frozen=True, omit_defaults=True):
     worlds: dict[str, World]
     accept: tuple[str, ...] = ()
     rates: str = ""
+    fresh: bool = False
 
 
 class Answer(msgspec.Struct, frozen=True, omit_defaults=True):
@@ -89,7 +91,7 @@ class Waiting:
                     raise SystemExit
                 newer = ASK.decode(line)
                 accepted = (*(ask.accept if ask is not None else ()), *newer.accept)
-                ask = replace(newer, accept=accepted)
+                ask = replace(newer, accept=accepted, fresh=newer.fresh or (ask is not None and ask.fresh))
         return ask
 
 
@@ -99,6 +101,8 @@ def serve(source: BinaryIO, out: BinaryIO) -> None:
     ask = waiting.next(block=True)
     while ask is not None:
         newer: Ask | None = None
+        if ask.fresh:
+            kept = KeptRuns()
         try:
             for answer in answers(kept, ask):
                 if answer is not None:

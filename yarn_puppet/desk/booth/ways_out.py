@@ -1,4 +1,7 @@
-"""Ways out: every exit of the active state, in the order in which they are tried, its terms lit or not."""
+"""Ways out: every exit of the active state, in the order in which they are tried, its terms lit or not.
+
+Asked about one of them, or about a state that was hoped for, it says why, and why not.
+"""
 
 from __future__ import annotations
 
@@ -8,17 +11,23 @@ from PyQt6.QtWidgets import QWidget
 
 from ...core.engine.play import clip_of
 from ...core.takes.explain import Exit, exits
+from ...core.takes.why import Answer, Line, why_state, why_transition
 from ..session.document import Document
 from ..session.player import Player
 from ..widgets import theme
+from ..widgets.buttons import PillButton
+from ..widgets.parts import choice_field
+from ..widgets.popup import TokenPopup
 from ..widgets.view import DrawnView
 
 ROW = 27
+ANSWER_ROW = 22
 TOP = 38
 
 
 class WaysOut(DrawnView):
-    """A click on an exit selects its transition."""
+    """A click on an exit selects its transition; a double click, or Enter, asks why. A click on a line of an answer
+    goes to its tick."""
 
     def __init__(self, document: Document, player: Player, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -28,9 +37,67 @@ class WaysOut(DrawnView):
         self.setMinimumHeight(96)
         self._offset = 0.0
         self._shown: tuple[object, tuple[Exit, ...]] = (None, ())
+        self.asked: tuple[str, str] | None = None
+        """What is asked about: "transition" or "state", and its id."""
+        self._answer: tuple[object, Answer | None] = (None, None)
+        self.ask = PillButton("why not…", size=12.5, height=22, parent=self)
+        self.ask.setCheckable(False)
+        self.ask.outlined = True
+        self.ask.setObjectName("why not")
+        self.ask.setToolTip("Ask about a state that was hoped for at the tick on show")
+        self.ask.clicked.connect(self._choose)
         player.seen.connect(self.update)
         document.puppet_changed.connect(self.update)
         document.selection_changed.connect(self.update)
+
+    def why(self, kind: str, id: str) -> None:
+        """Ask why a transition was, or was not, taken, or why a state is, or is not, active."""
+        self.player.pause()
+        self.asked = (kind, id)
+        self._offset = 0.0
+        self.ask.setText("×")
+        self.ask.setToolTip("Back to the ways out (Esc)")
+        self.ask.adjustSize()
+        self._place_ask()
+        self.update()
+
+    def show_exits(self) -> None:
+        """Leave the question."""
+        self.asked = None
+        self._offset = 0.0
+        self.ask.setText("why not…")
+        self.ask.setToolTip("Ask about a state that was hoped for at the tick on show")
+        self._place_ask()
+        self.update()
+
+    def _choose(self) -> None:
+        if self.asked is not None:
+            self.show_exits()
+            return
+        states = [(each.name, each.id) for each in (*self.document.puppet.states, *self.document.puppet.groups)]
+        popup = TokenPopup(self.window(), choice_field("", states, lambda id: self.why("state", id),
+                                                       "why is it not active? type, or pick"), theme.MADDER)
+        popup.open_at(self.ask)
+
+    def _place_ask(self) -> None:
+        size = self.ask.sizeHint()
+        self.ask.setGeometry(self.width() - size.width() - 10, 7, size.width(), size.height())
+
+    def resizeEvent(self, event: object) -> None:
+        self._place_ask()
+
+    def answer(self) -> Answer | None:
+        """The answer to what is asked, at the tick on show."""
+        record = self.player.shown
+        if self.asked is None or record is None:
+            return None
+        kind, id = self.asked
+        key = (record, self.asked, len(self.player.records))
+        if self._answer[0] is None or self._answer[0] != key:
+            asks = why_state if kind == "state" else why_transition
+            # While time runs nobody reads it.
+            self._answer = (key, asks(self.player.records, self.player.tick, id))
+        return self._answer[1]
 
     def exits(self) -> tuple[Exit, ...]:
         """The exits at the tick on show."""
@@ -51,6 +118,9 @@ class WaysOut(DrawnView):
 
     def draw(self, painter: QPainter) -> None:
         self.draw_paper(painter)
+        if self.asked is not None and not self.player.playing:
+            self._draw_answer(painter)
+            return
         record = self.player.shown
         end = theme.draw_text(painter, 14, 24, "Ways out of", theme.font(13.5), theme.QUIET)
         if record is None or not record.report.layers:
@@ -87,8 +157,30 @@ class WaysOut(DrawnView):
         if hidden > 0:
             more = f"{hidden} more below"
             wide = theme.text_width(more, theme.font(12))
-            theme.draw_text(painter, self.width() - wide - 14, 24, more, theme.font(12), theme.QUIET)
+            theme.draw_text(painter, self.ask.x() - wide - 10, 24, more, theme.font(12), theme.QUIET)
         self.draw_focus(painter)
+
+    def _draw_answer(self, painter: QPainter) -> None:
+        found = self.answer()
+        if found is None:
+            return
+        color = theme.WOAD if found.so else theme.INK
+        theme.draw_text(painter, 14, 24, found.title, theme.font(14.5, bold=True), color, self.ask.x() - 24)
+        painter.setClipRect(QRectF(6, TOP - 4, self.width() - 12, self.height() - TOP - 2))
+        for number, line in enumerate(found.lines):
+            y = TOP + number * ANSWER_ROW - self._offset
+            color = theme.INK if line.tick is None else theme.INDIGO
+            painter.setBrush(theme.WOAD if found.so else theme.MADDER if number == 0 else theme.SEAM)
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.drawEllipse(QPointF(18, y + 11), 3, 3)
+            theme.draw_text(painter, 28, y + 15.5, line.words, theme.font(13), color, self.width() - 42)
+        painter.setClipping(False)
+        self.draw_focus(painter)
+
+    def _line_at(self, y: float) -> Line | None:
+        found = self.answer()
+        number = int((y - TOP + self._offset) // ANSWER_ROW)
+        return found.lines[number] if found is not None and y > TOP - 4 and 0 <= number < len(found.lines) else None
 
     def _draw_exit(self, painter: QPainter, each: Exit, names: dict[str, str], y: float, column: float) -> None:
         middle = y + ROW / 2
@@ -118,28 +210,53 @@ class WaysOut(DrawnView):
         return found[number] if 0 <= number < len(found) and y > TOP - 4 else None
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        if self.asked is not None:
+            line = self._line_at(event.position().y())
+            self.setToolTip(line.words if line else "")
+            goes = line is not None and line.tick is not None
+            self.setCursor(Qt.CursorShape.PointingHandCursor if goes else Qt.CursorShape.ArrowCursor)
+            return
         each = self._exit_at(event.position().y())
         self.setToolTip(each.reason if each else "")
         self.setCursor(Qt.CursorShape.PointingHandCursor if each else Qt.CursorShape.ArrowCursor)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         self.setFocus()
+        if self.asked is not None:
+            line = self._line_at(event.position().y())
+            if line is not None and line.tick is not None:
+                self.player.pause()
+                self.player.seek(line.tick)
+            return
         each = self._exit_at(event.position().y())
         if each is not None:
             self.document.select("transition", each.transition)
 
+    def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
+        each = self._exit_at(event.position().y()) if self.asked is None else None
+        if each is not None:
+            self.why("transition", each.transition)
+
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         found = self.exits()
+        if event.key() == Qt.Key.Key_Escape and self.asked is not None:
+            self.show_exits()
+            return
+        selected = self.document.selection[1] if self.document.selection else None
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and selected in [each.transition for each in found]:
+            self.why("transition", str(selected))
+            return
         steps = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1}
         if event.key() not in steps or not found:
             super().keyPressEvent(event)
             return
         ids = [each.transition for each in found]
-        selected = self.document.selection[1] if self.document.selection else None
         place = ids.index(selected) + steps[event.key()] if selected in ids else 0
         self.document.select("transition", ids[max(0, min(place, len(ids) - 1))])
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:
-        most = max(0.0, TOP + len(self.exits()) * ROW - self.height() + 8)
+        found = self.answer()
+        whole = len(found.lines) * ANSWER_ROW if found is not None else len(self.exits()) * ROW
+        most = max(0.0, TOP + whole - self.height() + 8)
         self._offset = max(0.0, min(most, self._offset - event.angleDelta().y() / 4))
         self.update()

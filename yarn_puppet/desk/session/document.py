@@ -15,6 +15,7 @@ from ...core.model.clips import Clip
 from ...core.model.history import History
 from ...core.model.puppet import Puppet
 from ...core.model.starter import new_puppet
+from ...core.model.take import Take
 from ...core.model.world import World
 
 Selection = tuple[str, str]
@@ -27,6 +28,8 @@ class Document(QObject):
     puppet_changed = pyqtSignal()
     world_changed = pyqtSignal()
     """A booth was painted, and nothing else."""
+    takes_changed = pyqtSignal()
+    """A kept take is another, or there are more or fewer of them, and nothing else changed."""
     replaced = pyqtSignal()
     """Another puppet altogether: a new or opened one."""
     selection_changed = pyqtSignal()
@@ -38,6 +41,8 @@ class Document(QObject):
         self.saved = self.history.puppet
         self.saved_worlds: dict[str, World] = {}
         """The edited booths as their files have them."""
+        self.saved_takes: dict[str, Take | None] = {}
+        """The edited takes as their files have them."""
         self.selection: Selection | None = None
         self.also: frozenset[str] = frozenset()
         """The states selected beside a selected state."""
@@ -73,7 +78,8 @@ class Document(QObject):
     @property
     def unsaved(self) -> bool:
         """Whether there are edits that no file has."""
-        return self.puppet != self.saved or self.history.worlds != self.saved_worlds
+        return self.puppet != self.saved or (
+            self.history.worlds, self.history.takes) != (self.saved_worlds, self.saved_takes)
 
     def edit(self, name: str, change: Puppet | Callable[[Puppet], Puppet], merge: bool = False) -> None:
         """Make an edit under its name. `merge` joins it to the last edit of the same name, as while dragging."""
@@ -87,6 +93,10 @@ class Document(QObject):
         given."""
         self._go(self.history.edited(puppet or self.puppet, name, merge, worlds))
 
+    def edit_takes(self, name: str, takes: dict[str, Take | None], merge: bool = False) -> None:
+        """Make an edit of kept takes, of which `takes` are all that were ever edited."""
+        self._go(self.history.edited(self.puppet, name, merge, takes=takes))
+
     def undo(self) -> None:
         """Take the last edit back."""
         self._go(self.history.undone())
@@ -97,9 +107,13 @@ class Document(QObject):
 
     def _go(self, history: History) -> None:
         if history is not self.history:
-            before, self.history = self.puppet, history
-            if before is self.puppet:
-                self.world_changed.emit()
+            before, self.history = self.history.past[-1], history
+            now = history.past[-1]
+            if before.takes != now.takes:
+                self.takes_changed.emit()
+            if before.puppet is now.puppet:
+                if before.worlds != now.worlds:
+                    self.world_changed.emit()
                 return
             self.also = frozenset(state.id for state in self.puppet.states if state.id in self.also) if self.also else (
                 self.also)
@@ -141,7 +155,7 @@ class Document(QObject):
     def _replace(self, puppet: Puppet, path: Path | None) -> None:
         self.path = path
         self.history = History.starting_with(puppet)
-        self.saved, self.saved_worlds = puppet, {}
+        self.saved, self.saved_worlds, self.saved_takes = puppet, {}, {}
         self.selection, self.also = None, frozenset()
         self.replaced.emit()
         self.puppet_changed.emit()

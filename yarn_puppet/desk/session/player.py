@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from contextlib import suppress
 from time import perf_counter
 
+from msgspec.structs import replace
 from PyQt6.QtCore import QObject, Qt, QTimer, pyqtSignal
 
 from ...core.model.base import Scalar
@@ -14,13 +15,15 @@ from ...core.model.puppet import Puppet
 from ...core.model.take import Take
 from ...core.model.wiring import Intent
 from ...core.model.world import World
-from ...core.takes.recording import Recording, run_again
+from ...core.takes.recording import Recording, run_again, take_of
 from ...core.takes.records import Records
 from ...core.takes.run import Controls, Record, Setup, advance, controls_of
 from ...core.takes.touched import first_touched, firsts_of
 
-SPEEDS = (0.25, 0.5, 1.0, 2.0)
-MOST_TICKS_AT_ONCE = 6
+SPEEDS = (0.0625, 0.125, 0.25, 0.5, 1.0, 2.0, 4.0, 8.0)
+"""Speeds that are offered; any other between the least and the most can be had."""
+LEAST_SPEED, MOST_SPEED = 0.01, 16.0
+MOST_TICKS_AT_ONCE = 8
 """After a stall the run goes on from where it was rather than catching up in one leap."""
 MOST_BYTES = 256 << 20
 """Memory beyond which a run holds, rather than fill that of a desk left playing. The Trace says how much there is."""
@@ -37,6 +40,8 @@ class Player(QObject):
     """As `moved`, but half as often while playing: for what is read rather than played."""
     ran = pyqtSignal(object)
     """A tick was run for the first time: its record."""
+    left = pyqtSignal(object, int)
+    """It was played on from a past tick: the take whose future was left, and the tick."""
     run_replaced = pyqtSignal()
     """Another run is on show: a new one, an opened take, or the same take run again."""
     state_changed = pyqtSignal()
@@ -47,6 +52,14 @@ class Player(QObject):
         super().__init__()
         self.recording = Recording(puppet, world, booth)
         self.take_name = ""
+        self.take_file = ""
+        """The file of the kept take on show, empty for another run."""
+        self.begins = 0
+        """The tick from which the take on show is looked at: what is before leads up to it."""
+        self.looping = False
+        """Whether playing what was recorded begins again at its end."""
+        self.backwards = False
+        self._marked: tuple[int, int] | None = None
         self.before: tuple[Take, str, World | None] | None = None
         """The take that recording anew put aside."""
         self.head: int | None = None
@@ -98,16 +111,40 @@ class Player(QObject):
 
     def play(self) -> None:
         """Go on from the present, whatever the head looks at."""
-        self.replaying = False
+        self.replaying = self.backwards = False
         self.seek(None)
         self._set_playing(True)
 
-    def replay(self) -> None:
-        """Play what was recorded, from the head to the present, and stop there."""
-        if self.head is None:
-            self.seek(0)
-        self.replaying = True
+    def replay(self, backwards: bool = False) -> None:
+        """Play what was recorded, from the head to the present, or back to the beginning, and stop there."""
+        if self.head is None and not backwards:
+            self.seek(self.begins)
+        self.replaying, self.backwards = True, backwards
         self._set_playing(True)
+
+    def set_looping(self, on: bool) -> None:
+        """Play what was recorded round and round, or once."""
+        self.looping = on
+        if on and not (self.playing and self.replaying):
+            self.replay()
+        self.state_changed.emit()
+
+    def play_on(self) -> None:
+        """Go on from the tick on show with new controls. The future that is left can be kept: `left` tells of it."""
+        if self.head is None:
+            self.play()
+            return
+        tick, take = self.head, self.recording.take()
+        self._cancel()
+        self.recording.cut_off(tick + 1)
+        self._base_ticks = min(self._base_ticks, tick + 1)
+        if self._base is not self.recording.setup:
+            # The edit that was not run again yet still has to be.
+            self._settle.start()
+        self.take_file = ""
+        self.left.emit(take, tick)
+        self.run_replaced.emit()
+        self.play()
 
     def pause(self) -> None:
         """Hold the run where it is."""
@@ -156,13 +193,15 @@ class Player(QObject):
             self.seen.emit()
 
     def _replay_on(self, due: int) -> None:
-        after = self.tick + due
-        if after >= len(self.records) - 1:
-            self.replaying = False
-            self.pause()
-            self.seek(None)
-        else:
+        after = self.tick + (-due if self.backwards else due)
+        if self.begins <= after < len(self.records) - 1:
             self.seek(after)
+        elif self.looping and len(self.records) - self.begins > 1:
+            self.seek(max(self.begins, len(self.records) - 2) if self.backwards else self.begins)
+        else:
+            backwards, self.replaying, self.backwards = self.backwards, False, False
+            self.pause()
+            self.seek(self.begins if backwards else None)
 
     @property
     def full(self) -> bool:
@@ -196,6 +235,29 @@ class Player(QObject):
         if head != self.head:
             self.head = head
             self._show()
+
+    @property
+    def span(self) -> tuple[int, int]:
+        """The first and last tick that are marked, to be kept; all that is looked at where none are."""
+        last = max(0, len(self.records) - 1)
+        if self._marked is None:
+            return min(self.begins, last), last
+        return min(self._marked[0], last), min(self._marked[1], last)
+
+    @property
+    def is_marked(self) -> bool:
+        """Whether a part of the run is marked."""
+        return self._marked is not None
+
+    def mark(self, first: int | None, last: int = 0) -> None:
+        """Mark the ticks from `first` to `last`, given in either order; None for none of them."""
+        self._marked = (min(first, last), max(first, last)) if first is not None else None
+        self.state_changed.emit()
+
+    def piece(self, first: int, last: int) -> Take:
+        """The run from a tick to a tick, both included, as a take: what was before leads up to it."""
+        run = self.recording
+        return replace(take_of(run.controls[:last + 1], run.booth, run.setup.program.rate), first=first)
 
     # Controls ---------------------------------------------------------------------------------------------------
 
@@ -267,7 +329,7 @@ class Player(QObject):
         self.head = None
         self._script.clear()
         self._tapped.clear()
-        self.take_name = take_name
+        self.take_name, self.take_file, self.begins, self._marked = take_name, "", 0, None
         self.run_replaced.emit()
         self._show()
         self.state_changed.emit()
@@ -287,14 +349,20 @@ class Player(QObject):
         """Show the take that was there before the present one, which takes its place."""
         if self.before is not None:
             take, name, world = self.before
-            self.before = (self.recording.take(), self.take_name, self.recording.setup.world)
+            now = (self.recording.take(), self.take_name, self.recording.setup.world)
             self.open_take(take, name, world)
+            self.before = now
 
-    def open_take(self, take: Take, name: str, world: World | None) -> None:
-        """Show a take: run it from its start with the present puppet."""
+    def open_take(self, take: Take, name: str, world: World | None, file: str = "") -> None:
+        """Show a take: run it from its start with the present puppet. `file` is that of one that is kept.
+
+        A run that is no kept take can be had back with `go_back`.
+        """
         self.pause()
+        if self.records and not self.take_file and self.recording.ticks > 1:
+            self.before = (self.recording.take(), self.take_name, self.recording.setup.world)
         self.load(self.recording.setup.puppet, world, take.booth)
-        self.take_name = name
+        self.take_name, self.take_file, self.begins = name, file, take.first
         self._opening = list(controls_of(take))
         self._start_job(self._opening)
 

@@ -14,6 +14,7 @@ from ...core.formats.errors import FileProblem
 from ...demo import DEMO_FOLDER, DEMO_PUPPET
 from ..session.booths import Booths
 from ..session.document import Document
+from ..session.kept_takes import KeptTakes
 from ..session.player import Player
 from ..session.settings import Settings
 from ..widgets.dialogs import choose_file, complain
@@ -29,12 +30,13 @@ class Files(QObject):
     closable = pyqtSignal()
 
     def __init__(
-        self, window: QWidget, document: Document, booths: Booths, player: Player, settings: Settings
+        self, window: QWidget, document: Document, booths: Booths, kept: KeptTakes, player: Player, settings: Settings
     ) -> None:
         super().__init__(window)
         self.window = window
         self.document = document
         self.booths = booths
+        self.kept = kept
         self.player = player
         self.settings = settings
         self._sure = False
@@ -81,7 +83,9 @@ class Files(QObject):
     def _write(self, path: Path, then: Callable[[], object] | None = None) -> None:
         try:
             self.booths.save(path.absolute().parent)
+            self.kept.save(path.absolute())
             self.document.save(path)
+            self.kept.look()
         except FileProblem as problem:
             self.complain("This puppet cannot be saved", problem)
             return
@@ -163,6 +167,7 @@ class Files(QObject):
     def drop_edits(self) -> None:
         """Count the puppet as saved as it is: nothing will be asked about it."""
         self.document.saved, self.document.saved_worlds = self.document.puppet, self.document.history.worlds
+        self.document.saved_takes = self.document.history.takes
 
     def may_close(self) -> bool:
         """Whether the window may close now; if not, it is asked about and closes after the answer."""

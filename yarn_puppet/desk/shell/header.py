@@ -2,16 +2,25 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QAction, QPainter
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QWidget
 
 from ..session.document import Document
-from ..session.player import SPEEDS, Player
+from ..session.player import LEAST_SPEED, MOST_SPEED, SPEEDS, Player
 from ..widgets import buttons, theme
 from ..widgets.buttons import PillButton, SignButton
+from ..widgets.parts import Suggestion, number_field
+from ..widgets.popup import TokenPopup
 
-SPEED_WORDS = {0.25: "¼×", 0.5: "½×", 1.0: "1×", 2.0: "2×"}
+SPEED_WORDS = {0.0625: "1/16×", 0.125: "⅛×", 0.25: "¼×", 0.5: "½×"}
+
+
+def speed_words(speed: float) -> str:
+    """A speed as it is shown."""
+    return SPEED_WORDS.get(speed, f"{speed:g}×")
 
 
 class Header(QWidget):
@@ -68,8 +77,8 @@ class Header(QWidget):
         self.speed = PillButton("1×", size=13.5)
         self.speed.setCheckable(False)
         self.speed.setObjectName("speed")
-        self.speed.setToolTip("How fast ticks follow each other: ¼, ½, 1, 2")
-        self.speed.clicked.connect(self._next_speed)
+        self.speed.setToolTip("How fast ticks follow each other; each tick is the same")
+        self.speed.clicked.connect(self._choose_speed)
         row.addWidget(self.speed)
         self.tick = QLabel()
         self.tick.setObjectName("tick")
@@ -86,9 +95,12 @@ class Header(QWidget):
         player.moved.connect(self._show_tick)
         self.refresh()
 
-    def _next_speed(self) -> None:
-        place = SPEEDS.index(self.player.speed)
-        self.player.set_speed(SPEEDS[(place + 1) % len(SPEEDS)])
+    def _choose_speed(self) -> None:
+        number = number_field(self.player.speed, self.player.set_speed, LEAST_SPEED, MOST_SPEED, 0.05,
+                              "times as fast: pick one, or type another")
+        field = replace(number, suggestions=tuple([Suggestion(speed_words(each), f"{each:g}") for each in SPEEDS]))
+        popup = TokenPopup(self.window(), field, theme.INDIGO)
+        popup.open_at(self.speed)
 
     def refresh(self) -> None:
         """Show the names, what can be undone, and how the run goes."""
@@ -105,7 +117,7 @@ class Header(QWidget):
         self.take.updateGeometry()
         self.play.sign = buttons.pause_sign if self.player.playing else buttons.play_sign
         self.play.setAccessibleName("pause" if self.player.playing else "play")
-        self.speed.setText(SPEED_WORDS[self.player.speed])
+        self.speed.setText(speed_words(self.player.speed))
         self.rate.setText(f"{self.document.puppet.rate} Hz")
         self.play.update()
         self.speed.update()

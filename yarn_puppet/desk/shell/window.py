@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from pathlib import Path
 
+from msgspec.structs import replace
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence
 from PyQt6.QtWidgets import QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
+from ...core.model.take import Take
+from ...core.takes.promises import Verdict
 from ...core.takes.run import Record
 from ...demo import DEMO_FOLDER
 from ..booth.booth_view import BoothView
@@ -19,6 +23,7 @@ from ..session.booths import Booths
 from ..session.collector import Collector
 from ..session.document import Document
 from ..session.hands import PadHands
+from ..session.kept_takes import KeptTakes
 from ..session.player import Player
 from ..session.settings import load_settings, save_settings
 from ..session.snag_list import SnagList
@@ -30,7 +35,7 @@ from .appearance import WORDS, Appearance
 from .files import Files
 from .header import Header
 
-PAGES = ("Clips", "Weave", "Wiring", "Booth", "Snags")
+PAGES = ("Clips", "Weave", "Wiring", "Booth", "Takes", "Snags")
 LEAST_SIZE = (1100, 700)
 
 
@@ -44,6 +49,7 @@ class Window(QMainWindow):
         self.document = Document()
         self.art = Art()
         self.booths = Booths(self.document)
+        self.kept = KeptTakes(self.document, self.booths)
         self.player = Player(self.document.puppet, self.booths.world, self.booths.file)
         self.pads = Pads()
         self.pad_hands = PadHands(self.pads, self.document, self.player)
@@ -51,11 +57,12 @@ class Window(QMainWindow):
         self.snags = SnagList(self.document, self.player)
         self.sources = Sources(self.document, self.art)
         self.sounds = Sounds()
-        self.files = Files(self, self.document, self.booths, self.player, self.settings)
+        self.files = Files(self, self.document, self.booths, self.kept, self.player, self.settings)
         self.header = Header(self.document, self.player, PAGES)
         self.booth = BoothView(self.document, self.player, self.art, DEMO_FOLDER, self.settings)
         self.ways_out = WaysOut(self.document, self.player)
         self.trace = TraceView(self.document, self.player)
+        self.trace.verdicts = self._verdicts
         self.pages: dict[str, QWidget] = {}
         self.frames: dict[str, QWidget] = {}
         """What a page that may be higher than the window scrolls in."""
@@ -64,6 +71,9 @@ class Window(QMainWindow):
         self.document.puppet_changed.connect(self._puppet_changed)
         self.document.world_changed.connect(self._world_changed)
         self.document.replaced.connect(self._puppet_replaced)
+        self.document.takes_changed.connect(self._takes_changed)
+        self.kept.changed.connect(self._show_broken)
+        self.player.left.connect(self._future_left)
         self.snags.changed.connect(self._show_snags)
         self.sources.told.connect(self.update_pictures)
         self.player.ran.connect(self._hear)
@@ -137,6 +147,10 @@ class Window(QMainWindow):
             snags = SnagsPage(self.document, self.snags)
             snags.wanted.connect(self._go_to)
             return snags
+        if name == "Takes":
+            from ..takes.page import TakesPage
+
+            return TakesPage(self.document, self.kept, self.player, self.art)
         if name == "Booth":
             from ..booth.painting.page import BoothPage
 
@@ -178,7 +192,10 @@ class Window(QMainWindow):
             ("Undo", "Ctrl+Z", document.undo), ("Redo", "Ctrl+Shift+Z", document.redo),
             ("Open the demo", "", files.open_demo), ("Quit", "Ctrl+Q", self.close),
             ("Record a new take", "F6", player.restart), ("Play or pause", "F5", player.toggle),
-            ("Replay from the head", "F7", player.replay), ("Step back", "F9", lambda: player.step(-1)),
+            ("Replay from the head", "F7", player.replay),
+            ("Replay backwards", "Shift+F7", lambda: player.replay(backwards=True)),
+            ("Loop what is recorded", "Ctrl+L", lambda: player.set_looping(not player.looping)),
+            ("Play on from the head", "Shift+F5", player.play_on), ("Step back", "F9", lambda: player.step(-1)),
             ("Step", "F10", lambda: player.step(1)), ("Go to the present", "F8", lambda: player.seek(None)),
             ("Back to the take before", "Shift+F6", player.go_back),
             ("Open a take…", "Ctrl+T", files.open_take), ("Save the take as…", "Ctrl+Shift+T", files.save_take),
@@ -210,6 +227,7 @@ class Window(QMainWindow):
             ("Undo", history.undo_name is not None), ("Redo", history.redo_name is not None),
             ("Back to the take before", self.player.before is not None),
             ("Stop running the take again", self.player.busy),
+            ("Play on from the head", self.player.head is not None),
         ):
             by_name[name].setEnabled(possible)
 
@@ -230,7 +248,8 @@ class Window(QMainWindow):
     def _take_menu(self) -> list[QAction | None]:
         by_name = self.actions_by_name
         names = ("Record a new take", "Back to the take before", "Open a take…", "Save the take as…", "",
-                 "Replay from the head", "Go to the present", "Stop running the take again")
+                 "Replay from the head", "Replay backwards", "Loop what is recorded", "Play on from the head",
+                 "Go to the present", "Stop running the take again")
         return [by_name[name] if name else None for name in names]
 
     # What changes -----------------------------------------------------------------------------------------------
@@ -251,6 +270,25 @@ class Window(QMainWindow):
         self.booth.update()
         self._title()
         self._refresh_actions()
+
+    def _takes_changed(self) -> None:
+        self._title()
+        self._refresh_actions()
+        self.header.refresh()
+
+    def _future_left(self, take: Take, tick: int) -> None:
+        """What was played after a tick from which it was played on is kept."""
+        self.kept.keep(replace(take, first=tick), f"left at {tick}")
+
+    def _verdicts(self) -> Sequence[Verdict]:
+        """How the promises of the take on show stand."""
+        outcome = self.kept.outcomes.get(self.player.take_file) if self.player.take_file else None
+        return outcome.verdicts if outcome is not None else ()
+
+    def _show_broken(self) -> None:
+        broken = sum(not verdict.kept for each in self.kept.outcomes.values() for verdict in each.verdicts)
+        self.header.pages["Takes"].show_badge(str(broken) if broken else "")
+        self.trace.update()
 
     def _follow(self) -> None:
         """Play on with the puppet and the booth as they are now; in another booth a new run begins."""
@@ -295,6 +333,7 @@ class Window(QMainWindow):
             return
         self.player.pause()
         self.pads.close()
+        self.kept.process.close()
         self.settings.width, self.settings.height = self.width(), self.height()
         for name, splitter in self.splitters.items():
             if any(splitter.sizes()):

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from itertools import zip_longest
 
@@ -15,6 +15,7 @@ from ...core.engine.counting import counts
 from ...core.engine.program import Program
 from ...core.model.puppet import Puppet
 from ...core.takes.columns import Columns
+from ...core.takes.promises import Verdict
 from ..widgets import theme
 from . import lanes
 from .lanes import Lane
@@ -172,6 +173,24 @@ def _draw_flags(painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, a
         room = scene.x_of(after.tick) - x - 15 if after else 300.0
         if room > 12:
             theme.draw_text(painter, x + 11, area.bottom() - 2, text, theme.font(12), color, room)
+
+
+def draw_promises(painter: QPainter, scene: Scene, verdicts: Sequence[Verdict], top: float, height: float) -> None:
+    """Where promises were kept, as a stitch, and where one was broken, as a filled bar with its reason."""
+    middle = top + height / 2
+    for verdict in verdicts:
+        for mark in verdict.marks:
+            x, end = scene.x_of(mark.first), max(scene.x_of(mark.last + 1), scene.x_of(mark.first) + 4)
+            if mark.kept:
+                painter.setPen(theme.pen(theme.WOAD, 2, (2, 1)))
+                painter.drawLine(QPointF(x, middle), QPointF(end, middle))
+                painter.drawLine(QPointF(end, middle - 4), QPointF(end, middle + 4))
+                continue
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(theme.MADDER)
+            painter.drawRect(QRectF(x, middle - 4, end - x, 8))
+            theme.draw_text(painter, end + 6, middle + 4.5, f"broken: {verdict.words}", theme.font(12, italic=True),
+                            theme.MADDER)
 
 
 DRAW = {

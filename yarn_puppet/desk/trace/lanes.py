@@ -9,7 +9,7 @@ from ...core.engine.program import Program
 from ...core.model.puppet import Puppet
 from ...core.takes.columns import Columns, Run
 
-LaneKind = Literal["states", "steps", "curve", "windows", "moments"]
+LaneKind = Literal["states", "steps", "curve", "windows", "moments", "promises"]
 
 
 class Lane(NamedTuple):

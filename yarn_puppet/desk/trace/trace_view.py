@@ -2,16 +2,19 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Sequence
+
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPolygonF, QWheelEvent
 from PyQt6.QtWidgets import QWidget
 
+from ...core.takes.promises import Verdict
 from ..session.document import Document
 from ..session.player import MOST_BYTES, Player
 from ..widgets import theme
 from ..widgets.view import DrawnView
-from .drawing import Scene, Stretch, draw_lane
+from .drawing import Scene, Stretch, draw_lane, draw_promises
 from .lanes import Lane, content, lanes_of
 
 LABELS = 118
@@ -41,6 +44,9 @@ class TraceView(DrawnView):
         self.first = 0.0
         self._lane_offset = 0.0
         self._dragging = False
+        self._marking: int | None = None
+        self.verdicts: Callable[[], Sequence[Verdict]] = tuple
+        """How the promises of the take on show stand."""
         self._lanes: tuple[object, tuple[Lane, ...]] = (None, ())
         player.seen.connect(self._follow)
         player.run_replaced.connect(self.update)
@@ -71,7 +77,12 @@ class TraceView(DrawnView):
         setup = self.player.recording.setup
         if self._lanes[0] is not setup:
             self._lanes = (setup, lanes_of(setup.puppet, setup.program))
-        return self._lanes[1]
+        lanes = self._lanes[1]
+        if any(verdict.marks for verdict in self.verdicts()):
+            # Beside the states, that it is seen however many lanes there are.
+            states = sum(lane.kind == "states" for lane in lanes)
+            return (*lanes[:states], Lane("promises", "promises", "promises"), *lanes[states:])
+        return lanes
 
     def _heights(self) -> list[float]:
         """The lanes' heights: those of states need room for names, the others share the rest."""
@@ -115,10 +126,14 @@ class TraceView(DrawnView):
                             theme.INK, LABELS - 24)
             painter.save()
             painter.setClipRect(QRectF(LABELS - 1, TOP - 4, self.width() - LABELS - RIGHT + 2, self.height()))
-            for stretch in self._stretches(lane, first, last):
-                draw_lane(painter, scene, lane, stretch, top, height)
+            if lane.kind == "promises":
+                draw_promises(painter, scene, self.verdicts(), top, height)
+            else:
+                for stretch in self._stretches(lane, first, last):
+                    draw_lane(painter, scene, lane, stretch, top, height)
             painter.restore()
         painter.restore()
+        self._draw_span(painter)
         self._draw_head(painter)
         if self.player.progress is not None:
             theme.draw_text(painter, 14, 18, f"running again {self.player.progress:.0%}", theme.font(12, italic=True),
@@ -162,6 +177,21 @@ class TraceView(DrawnView):
                 theme.draw_text(painter, x + 3, 17, str(tick), theme.font(11.5), theme.QUIET)
             tick += every
 
+    def _draw_span(self, painter: QPainter) -> None:
+        """What is marked to be kept, and where a piece begins that was cut out of a longer run."""
+        first, last = self.player.span
+        if not self.player.is_marked and not self.player.begins:
+            return
+        left, right = max(self.x_of(first), LABELS), min(self.x_of(last + 1), self.width() - RIGHT)
+        if right > left:
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(theme.with_alpha(theme.INDIGO, 26))
+            painter.drawRect(QRectF(left, TOP - 6, right - left, self.height() - TOP - BOTTOM + 6))
+            painter.setPen(theme.pen(theme.INDIGO, 1.6))
+            for x in (self.x_of(first), self.x_of(last + 1)):
+                if LABELS <= x <= self.width() - RIGHT:
+                    painter.drawLine(QPointF(x, TOP - 10), QPointF(x, self.height() - BOTTOM))
+
     def _draw_head(self, painter: QPainter) -> None:
         if not self.player.records:
             return
@@ -180,6 +210,11 @@ class TraceView(DrawnView):
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         self.setFocus()
         if event.button() == Qt.MouseButton.LeftButton and event.position().x() >= LABELS - 4:
+            if event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
+                self.player.pause()
+                self._marking = max(0, self.tick_at(event.position().x()))
+                self.player.mark(self._marking, self._marking)
+                return
             self._dragging = True
             self.player.pause()
             self.player.seek(self.tick_at(event.position().x()))
@@ -187,11 +222,13 @@ class TraceView(DrawnView):
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         over = event.position().x() >= LABELS - 4
         self.setCursor(Qt.CursorShape.SizeHorCursor if over else Qt.CursorShape.ArrowCursor)
-        if self._dragging:
+        if self._marking is not None:
+            self.player.mark(self._marking, max(0, self.tick_at(event.position().x())))
+        elif self._dragging:
             self.player.seek(max(0, self.tick_at(event.position().x())))
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
-        self._dragging = False
+        self._dragging, self._marking = False, None
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:
         turn = event.angleDelta()
@@ -212,7 +249,14 @@ class TraceView(DrawnView):
         moves = {
             Qt.Key.Key_Left: self.player.tick - far, Qt.Key.Key_Right: self.player.tick + far, Qt.Key.Key_Home: 0,
         }
-        if event.key() == Qt.Key.Key_End:
+        first, last = self.player.span
+        if event.key() == Qt.Key.Key_BracketLeft:
+            self.player.mark(self.player.tick, last)
+        elif event.key() == Qt.Key.Key_BracketRight:
+            self.player.mark(first, self.player.tick)
+        elif event.key() == Qt.Key.Key_Escape and self.player.is_marked:
+            self.player.mark(None)
+        elif event.key() == Qt.Key.Key_End:
             self.player.seek(None)
         elif event.key() in moves:
             self.player.pause()

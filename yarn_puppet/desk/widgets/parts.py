@@ -50,10 +50,11 @@ class Field:
 
 @dataclass(frozen=True)
 class Word:
-    """Plain text of a sentence; `strong` for what the sentence is about."""
+    """Plain text of a sentence; `strong` for what the sentence is about, in a colour of its own where it has one."""
 
     text: str
     strong: bool = False
+    color: QColor | None = None
 
 
 @dataclass(frozen=True)

@@ -203,6 +203,13 @@ class Sentence(QWidget):
         self.updateGeometry()
         self.setMinimumHeight(self._flow.heightForWidth(max(120, self.width())))
 
+    def renew(self, parts: Sequence[Part]) -> None:
+        """Show a sentence that looks the same: its tokens stay, and what they do is renewed."""
+        self._parts = list(parts)
+        tokens = [part for part in parts if isinstance(part, Token)]
+        for widget, token in zip(self.tokens(), tokens, strict=True):
+            widget.token = token
+
     def resizeEvent(self, event: object) -> None:
         self.setMinimumHeight(self._flow.heightForWidth(max(120, self.width())))
 
@@ -227,7 +234,8 @@ class Sentence(QWidget):
         label = QLabel(word.text, self)
         label.setFont(theme.font(13.5, bold=word.strong))
         label.setProperty("role", "strong" if word.strong else "quiet")
-        label.setStyleSheet("font-size: 13.5px;")
+        color = f" color: {word.color.name()};" if word.color is not None else ""
+        label.setStyleSheet(f"font-size: 13.5px;{color}")
         return label
 
     def paintEvent(self, event: object) -> None:

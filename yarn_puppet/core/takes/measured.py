@@ -1,0 +1,169 @@
+"""What a run comes to in numbers: ticks from a press to a state, a hit and moving again; sliding; steps."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import NamedTuple
+
+from ..art.feet import Feet, shifts
+from .run import Record
+
+MOST_TICKS = 180
+"""How long after a press what it led to is looked for."""
+LEAST_SLIDE = 2.0
+"""Pixels a frame that feet may seem to slide: they are drawn in whole pixels, and frames are held."""
+
+
+class Response(NamedTuple):
+    """What a press of an action led to: the state, and the ticks until it, until the first hit, and until one could
+    move again; None for what did not come."""
+
+    action: str
+    pressed: int
+    state: str
+    to_state: int
+    to_hit: int | None
+    to_moving: int | None
+
+
+class Slide(NamedTuple):
+    """Feet that stood and were moved over the ground: in these ticks, from x to x, at y; in this state."""
+
+    first: int
+    last: int
+    state: str
+    from_x: float
+    to_x: float
+    y: float
+
+
+class Steps(NamedTuple):
+    """How often a moment that is called a step fired, and over what distance in pixels."""
+
+    name: str
+    times: int
+    pixels: float
+
+
+def responses(records: Sequence[Record], first: int = 0) -> tuple[Response, ...]:
+    """What every press led to."""
+    found = []
+    down: frozenset[str] = records[first - 1].controls.down if first and records else frozenset()
+    for tick in range(first, len(records)):
+        controls = records[tick].controls.down
+        for action in sorted(controls - down):
+            response = _response(records, tick, action)
+            if response is not None:
+                found.append(response)
+        down = controls
+    return tuple(found)
+
+
+def _response(records: Sequence[Record], pressed: int, action: str) -> Response | None:
+    last = min(len(records), pressed + MOST_TICKS)
+    for tick in range(pressed, last):
+        record = records[tick]
+        if tick > pressed and action in record.controls.down and action not in records[tick - 1].controls.down:
+            return None
+        taken = next((each for each in record.report.taken if _asks_for(record, each.transition, action)), None)
+        if taken is None:
+            continue
+        state = record.setup.puppet.state(taken.target)
+        hit = moving = None
+        for after in range(tick, last):
+            booth, report = records[after].after.booth, records[after].report
+            if after > tick and any(_asks_for(records[after], each.transition, action) for each in report.taken):
+                break
+            if hit is None and booth is not None and booth.hits:
+                hit = after - pressed
+            if after > tick and not report.lock_movement and records[after - 1].report.lock_movement:
+                moving = after - pressed
+                break
+        return Response(action, pressed, state.name if state else taken.target, tick - pressed, hit, moving)
+    return None
+
+
+def _asks_for(record: Record, transition: str, action: str) -> bool:
+    """Whether the condition of a transition reads an intent of an action."""
+    program = record.setup.program
+    way = next((each for each in program.transitions if each.id == transition), None)
+    if way is None or way.condition is None:
+        return False
+    of = {each.id: each.action for each in record.setup.puppet.intents}
+    return any(kind == "intent" and of.get(program.intents[place].id) == action
+               for term in way.condition.terms for kind, place in term.reads)
+
+
+def slides(
+    records: Sequence[Record], feet: Mapping[str, Sequence[Feet | None]], first: int = 0
+) -> tuple[Slide, ...]:
+    """Where the puppet moved while what stands of its clip's frames did not move the other way.
+
+    `feet` are those of each frame of a clip, by clip. From the beginning of a frame to that of the next the body goes
+    on by some pixels; a foot that stands goes back beside the pivot by as many. What is left, at the foot that does it
+    best, is sliding. Feet that are others than before are a new step.
+    """
+    found: list[Slide] = []
+    was: tuple[int, float, str, int, str] | None = None
+    for tick in range(first, len(records)):
+        record = records[tick]
+        booth, layers = record.after.booth, record.report.layers
+        if booth is None or not layers or booth.body.mode != "ground" or not layers[0].clip:
+            was = None
+            continue
+        layer, body = layers[0], booth.body
+        side = -1 if record.report.facing.endswith("left") else 1
+        key = (tick, body.x, layer.clip or "", layer.frame, layer.state)
+        if was is None or was[4] != layer.state:
+            was = key
+            continue
+        over = tick - was[0] >= MOST_HELD
+        if (was[2], was[3]) == (layer.clip, layer.frame) and not over:
+            continue
+        one, other = _feet_of(feet, was[2], was[3]), _feet_of(feet, layer.clip or "", layer.frame)
+        by = shifts(one, other) if one is not None and other is not None else ()
+        slip = min((body.x - was[1] + side * shift for shift in by), key=abs, default=0.0)
+        if abs(slip) >= LEAST_SLIDE:
+            found.append(Slide(was[0], tick, layer.state, was[1], was[1] + slip, body.y))
+        was = key
+    return tuple(_joined(found))
+
+
+MOST_HELD = 12
+"""Ticks after which a frame that is held is measured again."""
+
+
+def _feet_of(feet: Mapping[str, Sequence[Feet | None]], clip: str, frame: int) -> Feet | None:
+    frames = feet.get(clip, ())
+    return frames[frame] if frame < len(frames) else None
+
+
+def _joined(found: Sequence[Slide]) -> list[Slide]:
+    joined: list[Slide] = []
+    for each in found:
+        last = joined[-1] if joined else None
+        if last is not None and last.state == each.state and each.first <= last.last + 1 and (
+            (each.to_x - each.from_x) * (last.to_x - last.from_x) > 0
+        ):
+            joined[-1] = last._replace(last=each.last, to_x=last.to_x + each.to_x - each.from_x)
+        else:
+            joined.append(each)
+    return joined
+
+
+def steps(records: Sequence[Record], first: int = 0) -> tuple[Steps, ...]:
+    """The moments that are called steps, and the distance gone over ground from the first to the last of each."""
+    ticks: dict[str, list[int]] = {}
+    for tick in range(first, len(records)):
+        for fired in records[tick].report.moments:
+            if "step" in fired.moment.name.lower():
+                ticks.setdefault(fired.moment.name, []).append(tick)
+    found = []
+    for name, at in ticks.items():
+        gone = 0.0
+        for tick in range(at[0] + 1, at[-1] + 1):
+            before, after = records[tick - 1].after.booth, records[tick].after.booth
+            if before is not None and after is not None and after.body.grounded:
+                gone += abs(after.body.x - before.body.x)
+        found.append(Steps(name, len(at), gone))
+    return tuple(found)

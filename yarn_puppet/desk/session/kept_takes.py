@@ -1,0 +1,235 @@
+"""The takes that are kept with the puppet: those beside its file, what was edited of them, and what became of each."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from re import sub
+from typing import Literal
+
+from msgspec.structs import replace
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
+
+from ...core.formats.errors import FileProblem
+from ...core.formats.take_file import SUFFIX, load_take, save_take, takes_of
+from ...core.model.promise import Promise
+from ...core.model.puppet import Puppet
+from ...core.model.take import Take
+from ...core.model.world import World
+from ...core.takes.kept import Outcome
+from ...core.takes.rates import AtRate
+from ...core.takes.worker import Answer, Ask
+from .booths import Booths
+from .document import Document
+from .takes_process import TakesProcess
+
+SETTLE_MS = 120
+"""How long edits must pause before takes are run again."""
+Since = Literal["the last edit", "the reference"]
+
+
+class KeptTakes(QObject):
+    """What is kept is part of the puppet's history, and saved with it. `outcomes` are what came of the last runs, by
+    file name; `problems` say why a file cannot be read."""
+
+    changed = pyqtSignal()
+
+    def __init__(self, document: Document, booths: Booths) -> None:
+        super().__init__(document)
+        self.document, self.booths = document, booths
+        self.process = TakesProcess(self)
+        self.process.answered.connect(self._answered)
+        self.process.ended.connect(self._process_ended)
+        self.outcomes: dict[str, Outcome] = {}
+        self.problems: dict[str, str] = {}
+        self.trouble = ""
+        """What went wrong with running them, if anything did."""
+        self.busy = False
+        self.seconds = 0.0
+        """How long the last run of all of them took."""
+        self.rates: dict[str, tuple[AtRate, ...]] = {}
+        self.rates_for = ""
+        """The take that is run at other rates too."""
+        self.edit_name = ""
+        """The edit after which they were run."""
+        self.accepted: tuple[Puppet, dict[str, World]] | None = None
+        """The puppet and the booths whose runs are the reference."""
+        self._files: dict[str, Take] = {}
+        self._number = 0
+        self._fresh = True
+        self._accept: tuple[str, ...] = ()
+        self._settle = QTimer(self, interval=SETTLE_MS, singleShot=True)
+        self._settle.timeout.connect(self._ask)
+        document.puppet_changed.connect(self._edited)
+        document.world_changed.connect(self._edited)
+        document.takes_changed.connect(self._edited)
+        document.takes_changed.connect(self.changed)
+        document.replaced.connect(self._another)
+
+    # What is kept -----------------------------------------------------------------------------------------------
+
+    @property
+    def takes(self) -> dict[str, Take]:
+        """The takes by file name, in the order of the names."""
+        found: dict[str, Take | None] = {**self._files, **self.document.history.takes}
+        return {name: take for name, take in sorted(found.items()) if take is not None}
+
+    def look(self) -> None:
+        """Read the files beside the puppet."""
+        self._files, self.problems = {}, {}
+        path = self.document.path
+        for file in takes_of(path) if path is not None else ():
+            try:
+                self._files[file.name] = load_take(file)
+            except FileProblem as problem:
+                self.problems[file.name] = str(problem)
+
+    def world_of(self, take: Take) -> World | None:
+        """The booth of a take, None for none. Raises FileProblem."""
+        return self.booths.get(take.booth) if take.booth is not None else None
+
+    def keep(self, take: Take, name: str) -> str:
+        """Keep a take under a name, or one like it where there is one of that name; gives its file name."""
+        whose = self.document.path.name if self.document.path is not None else ""
+        file = self._new_file(name)
+        self._edit("keep take", {file: replace(take, puppet=whose)})
+        return file
+
+    def remove(self, file: str) -> None:
+        """Keep a take no longer."""
+        self._edit("remove take", {file: None})
+
+    def rename(self, file: str, name: str) -> str:
+        """Give a take another name, which its file follows; gives the new file name."""
+        if name == title_of(file):
+            return file
+        new = self._new_file(name)
+        self._edit("rename take", {file: None, new: self.takes[file]})
+        return new
+
+    def set_promises(self, file: str, promises: tuple[Promise, ...], name: str = "change promise") -> None:
+        """What must hold on a take."""
+        self._edit(name, {file: replace(self.takes[file], promises=promises)})
+
+    def _edit(self, name: str, changes: dict[str, Take | None]) -> None:
+        self.document.edit_takes(name, {**self.document.history.takes, **changes})
+
+    def _new_file(self, name: str) -> str:
+        stem = sub(r"[^\w-]+", "_", name.lower()).strip("_")[:80] or "take"
+        taken, file, number = set(self.takes) | set(self.problems), f"{stem}{SUFFIX}", 2
+        while file in taken:
+            file, number = f"{stem}_{number}{SUFFIX}", number + 1
+        return file
+
+    def save(self, puppet_file: Path) -> None:
+        """Write the takes beside a puppet's file. Raises FileProblem, before anything is written, where another folder
+        has another take of that name."""
+        folder, own = puppet_file.parent, self.document.path
+        elsewhere = own is None or own.parent != folder or own.name != puppet_file.name
+        edited = self.document.history.takes
+        # What a file keeps for every puppet of its folder stays so; all else goes with this one.
+        wanted = {name: take if take.puppet == "" and name in self._files else replace(take, puppet=puppet_file.name)
+                  for name, take in self.takes.items()} if elsewhere else {
+            name: take for name, take in edited.items() if take is not None}
+        for name, take in wanted.items() if elsewhere else ():
+            if (folder / name).exists() and (own is None or own.parent != folder) and load_take(folder / name) != take:
+                raise FileProblem(folder / name, "", "is another take of this name; expected a folder without it")
+        for name, take in wanted.items():
+            save_take(take, folder / name)
+        for name, removed in edited.items():
+            if removed is None and not elsewhere:
+                (folder / name).unlink(missing_ok=True)
+        self.document.saved_takes = edited
+
+    # Running them -----------------------------------------------------------------------------------------------
+
+    def _another(self) -> None:
+        self.look()
+        self.outcomes, self.rates, self.rates_for, self.trouble = {}, {}, "", ""
+        self._fresh, self.accepted, self.edit_name = True, None, ""
+        self._edited()
+        self.changed.emit()
+
+    def _edited(self) -> None:
+        if self.takes or self.outcomes:
+            self._settle.start()
+
+    def run_again(self, accept: tuple[str, ...] = ()) -> None:
+        """Run them all; the runs of `accept` are taken as their reference first."""
+        self._accept = (*self._accept, *accept)
+        self._settle.start(0)
+
+    def show_rates(self, file: str) -> None:
+        """Run a take at other rates too, from now on; none with an empty name."""
+        self.rates_for = file
+        if file:
+            self.run_again()
+        self.changed.emit()
+
+    def accept(self, files: tuple[str, ...] = ()) -> None:
+        """Take the runs as they are as the reference: of these takes, or of all."""
+        self.accepted = (self.document.puppet, self.document.history.worlds)
+        self.run_again(files or tuple(self.takes))
+
+    def go_back(self) -> None:
+        """Make the puppet and the booths again what the reference was run with: an edit like any other."""
+        if self.accepted is not None:
+            puppet, worlds = self.accepted
+            self.document.edit_worlds("go back to the reference", worlds, puppet=puppet)
+
+    @property
+    def differs(self) -> bool:
+        """Whether any take runs otherwise than its reference."""
+        return any(each.since_reference is not None for each in self.outcomes.values())
+
+    def _ask(self) -> None:
+        takes, worlds = self.takes, {}
+        for take in takes.values():
+            if take.booth is not None and take.booth not in worlds:
+                try:
+                    worlds[take.booth] = self.booths.get(take.booth)
+                except FileProblem:
+                    continue
+        if not takes:
+            self.outcomes = {}
+            self.changed.emit()
+            return
+        if self.accepted is None:
+            self.accepted = (self.document.puppet, self.document.history.worlds)
+        self._number += 1
+        self.busy, self.seconds = True, 0.0
+        self.edit_name = self.document.history.past[-1].name
+        self.process.ask(Ask(self._number, self.document.puppet, takes, worlds, self._accept, self.rates_for,
+                             self._fresh))
+        self._fresh, self._accept = False, ()
+        self.changed.emit()
+
+    def stop(self) -> None:
+        """Stop running them; the next edit runs them again."""
+        self._settle.stop()
+        if self.busy:
+            self.process.close()
+            self.busy, self._fresh = False, True
+            self.changed.emit()
+
+    def _answered(self, answer: Answer) -> None:
+        if answer.number != self._number:
+            return
+        if answer.outcome is not None:
+            self.outcomes[answer.outcome.take] = answer.outcome
+            self.seconds += answer.outcome.seconds
+        if answer.rates:
+            self.rates[self.rates_for] = answer.rates
+        if answer.done:
+            self.busy = False
+            self.trouble = answer.problem
+            self.outcomes = {name: each for name, each in self.outcomes.items() if name in self.takes}
+        self.changed.emit()
+
+    def _process_ended(self, why: str) -> None:
+        self.busy, self._fresh, self.trouble = False, True, why
+        self.changed.emit()
+
+
+def title_of(file: str) -> str:
+    """A take's name for people."""
+    return file.removesuffix(SUFFIX).replace("_", " ")

@@ -1,0 +1,1 @@
+"""The Takes page: what is kept, what holds on it, and what an edit did to it."""

@@ -1,0 +1,322 @@
+"""The Takes page: every kept take, its promises, what the last edit changed, other rates, and what is measured."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QPainter, QPaintEvent
+from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
+
+from ...core.formats.errors import FileProblem
+from ...core.model.promise import Promise
+from ...core.model.world import World
+from ...core.takes.promises import Verdict, promise_words
+from ...core.takes.suggesting import promises_from
+from ..pictures.art import Art
+from ..session.document import Document
+from ..session.kept_takes import KeptTakes, title_of
+from ..session.player import Player
+from ..widgets import theme
+from ..widgets.panel import Panel, scrolling
+from ..widgets.sentence import Sentence
+from .findings import FindingsView, at_other_rates, changes, measures
+from .measuring import Measuring
+from .promise_sentence import changed, promise_parts
+from .take_sentence import chosen_sentence, deeds_sentence, kept_sentence
+from .view import ROW, TakesView
+
+ROWS_SEEN = 6
+LONGEST_OFFERED = 4000
+"""Ticks of a run up to which promises are made of what just happened."""
+
+
+class PromiseLine(QWidget):
+    """One promise: whether it is kept, its sentence, and where."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.verdict: Verdict | None = None
+        self.sentence = Sentence(background=False)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(20, 0, 0, 0)
+        row.setSpacing(0)
+        row.addWidget(self.sentence, 1)
+        self.sentence.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Minimum)
+        self.said = 0.0
+        row.setStretch(0, 1)
+
+    def show_verdict(self, verdict: Verdict | None) -> None:
+        """Show how it stands; None while it is being run."""
+        self.verdict = verdict
+        words = "being run" if verdict is None else verdict_words(verdict)
+        wide = int(theme.text_width(words, theme.font(12.5, strong=True))) + 14
+        margins = self.layout().contentsMargins()
+        if margins.right() != wide:
+            self.layout().setContentsMargins(20, 0, min(wide, 240), 0)
+        self.setAccessibleName(("kept: " if verdict and verdict.kept else "") + words)
+        self.setToolTip(words)
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        verdict = self.verdict
+        color = theme.FAINT if verdict is None else theme.WOAD if verdict.kept else theme.MADDER
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(color)
+        middle = 14
+        painter.drawEllipse(4, middle - 7, 14, 14)
+        painter.setPen(theme.pen(theme.WHITE, 1.8))
+        if verdict is not None and verdict.kept:
+            painter.drawPolyline([_point(8, middle), _point(10, middle + 3), _point(14, middle - 3)])
+        elif verdict is not None:
+            painter.drawLine(8, middle - 3, 14, middle + 3)
+            painter.drawLine(14, middle - 3, 8, middle + 3)
+        words = "being run" if verdict is None else verdict_words(verdict)
+        of = theme.font(12.5, strong=True)
+        wide = min(226.0, theme.text_width(words, of))
+        theme.draw_text(painter, self.width() - wide - 6, middle + 4.5, words, of,
+                        color if verdict is not None else theme.QUIET, 228)
+
+
+def _point(x: float, y: float):  # type: ignore[no-untyped-def]
+    from PyQt6.QtCore import QPointF
+
+    return QPointF(x, y)
+
+
+def verdict_words(verdict: Verdict) -> str:
+    """How a promise stands, with the tick."""
+    return verdict.words if verdict.kept or verdict.tick is None else f"at {verdict.tick}: {verdict.words}"
+
+
+class TakesPage(QWidget):
+    """Sentences, the strips, and below them what is known of the take that is chosen."""
+
+    def __init__(
+        self, document: Document, kept: KeptTakes, player: Player, art: Art, parent: QWidget | None = None
+    ) -> None:
+        super().__init__(parent)
+        self.document, self.kept, self.player = document, kept, player
+        self.shows = "promises"
+        self.since = "the last edit"
+        self.measuring = Measuring(player, art, self)
+        self.measuring.changed.connect(self.refresh)
+        self.view = TakesView(document, kept, player)
+        self.view.chosen.connect(self.choose)
+        self.all, self.deeds, self.chosen = Sentence(background=False), Sentence(), Sentence(background=False)
+        self.lines: list[PromiseLine] = []
+        self.findings_title = Sentence(background=False)
+        self.findings = FindingsView(document)
+        self.findings.asked.connect(self._look_at)
+        below = QWidget()
+        self.column = QVBoxLayout(below)
+        self.column.setContentsMargins(0, 0, 0, 0)
+        self.column.setSpacing(1)
+        for widget in (self.findings_title, self.findings):
+            self.column.addWidget(widget)
+        self.column.addStretch(1)
+        self._strips = scrolling(self.view)
+        self.view.looked_at.connect(lambda row: self._strips.ensureVisible(0, int(row.center().y()), 0, int(ROW)))
+        self._below = scrolling(below)
+        panel = Panel(self.all, self.deeds, self._strips, self.chosen, self._below)
+        panel.column.setSpacing(3)
+        panel.column.setContentsMargins(10, 3, 10, 5)
+        # The strips take what they need, as far as enough is left for what is known of one of them.
+        panel.column.setStretchFactor(self._strips, 100)
+        panel.column.setStretchFactor(self._below, 1)
+        self._below.setMinimumHeight(120)
+        self._strips.setMinimumHeight(int(ROW) * 2)
+        whole = QVBoxLayout(self)
+        whole.setContentsMargins(0, 0, 0, 0)
+        whole.addWidget(panel)
+        self._shown: tuple[object, ...] = ()
+        for signal in (document.puppet_changed, kept.changed, player.state_changed, player.run_replaced):
+            signal.connect(self.refresh)
+        document.replaced.connect(self._another)
+        player.seen.connect(self._glance)
+        self.refresh()
+
+    @property
+    def world(self) -> World | None:
+        """The booth of the take that is chosen."""
+        take = self.kept.takes.get(self.view.current)
+        try:
+            return self.kept.world_of(take) if take is not None else None
+        except FileProblem:
+            return None
+
+    # What is shown ----------------------------------------------------------------------------------------------
+
+    def refresh(self) -> None:
+        """Show everything as it is."""
+        if not self.isVisible():
+            return
+        kept, player = self.kept, self.player
+        file = self.view.current
+        take = kept.takes.get(file)
+        self._deeds_shown = (player.span, player.head, kept.differs, bool(player.records))
+        _show(self.all, kept_sentence(self))
+        _show(self.deeds, deeds_sentence(self))
+        self.deeds.setVisible(bool(self.deeds.parts))
+        _show(self.chosen, chosen_sentence(self))
+        outcome = kept.outcomes.get(file)
+        promises = take.promises if take is not None and self.shows == "promises" else ()
+        while len(self.lines) < len(promises):
+            line = PromiseLine()
+            self.column.insertWidget(len(self.lines), line)
+            self.lines.append(line)
+        world = self.world
+        for number, line in enumerate(self.lines):
+            line.setVisible(number < len(promises))
+            if number < len(promises):
+                _show(line.sentence, promise_parts(
+                    promises[number], self.document.puppet, world, partial(self._put, file, number),
+                    partial(self._remove, file, number)))
+                done = outcome is not None and len(outcome.verdicts) == len(promises)
+                line.show_verdict(outcome.verdicts[number] if outcome is not None and done else None)
+        self._show_findings(file)
+        height = min(len(self.view.rows()), ROWS_SEEN) * (ROW + 3) + 6
+        self._strips.setMaximumHeight(int(max(ROW * 2, height)))
+        self.view.update()
+
+    def _show_findings(self, file: str) -> None:
+        from ..widgets.parts import Token, Word, choice_field
+
+        outcome = self.kept.outcomes.get(file)
+        known = file in self.kept.takes
+        self.findings_title.setVisible(known and self.shows == "promises")
+        self.findings.setVisible(known)
+        if not known:
+            return
+        if self.shows.startswith("rates"):
+            found = self.kept.rates.get(file, ())
+            self.findings.show_lines(at_other_rates(found, self.document.puppet.rate), "being run at other rates")
+        elif self.shows == "measured":
+            self.findings.show_lines(
+                measures(*self.measuring.found, self.document.puppet.rate) if self.measuring.found else [],
+                "being measured" if self.measuring.busy else "nothing was pressed, and nothing moves")
+        else:
+            edit = self.since == "the last edit"
+            difference = (outcome.since_edit if edit else outcome.since_reference) if outcome is not None else None
+            _show(self.findings_title, [
+                Word("What", strong=True),
+                Token(self.since, theme.INK, name="since", field=choice_field(
+                    self.since, [(each, each) for each in ("the last edit", "all since the reference")],
+                    self._compare_with)),
+                Word("changed", strong=True), Word(self.kept.edit_name if edit else ""),
+            ])
+            self.findings.show_lines(changes(difference), "nothing: every tick tells the same")
+
+    def _compare_with(self, since: str) -> None:
+        self.since = since
+        self.refresh()
+
+    def _glance(self) -> None:
+        """While time runs only what tells of the head and the run's length is another."""
+        now = (self.player.span, self.player.head, self.kept.differs, bool(self.player.records))
+        if self.isVisible() and not self.player.playing and now != self._deeds_shown:
+            self._deeds_shown = now
+            _show(self.deeds, deeds_sentence(self))
+            self.deeds.setVisible(bool(self.deeds.parts))
+
+    def showEvent(self, event: object) -> None:
+        self.refresh()
+
+    def _another(self) -> None:
+        self.view.current = ""
+        self.refresh()
+
+    # What is done -----------------------------------------------------------------------------------------------
+
+    def choose(self, file: str) -> None:
+        """Show a take: in the booth, the trace and below its strip."""
+        self.view.current = file
+        take = self.kept.takes.get(file)
+        if take is not None and self.player.take_file != file:
+            try:
+                world = self.kept.world_of(take)
+            except FileProblem:
+                world = None
+            if take.rate == self.document.puppet.rate and (take.booth is None or world is not None):
+                self.player.open_take(take, title_of(file), world, file)
+        if self.shows.startswith("rates"):
+            self.kept.show_rates(file)
+        self.refresh()
+
+    def show_what(self, shows: str) -> None:
+        """Promises and what changed, the other rates, or what is measured."""
+        self.shows = shows
+        self.kept.show_rates(self.view.current if shows.startswith("rates") else "")
+        self._below.verticalScrollBar().setValue(0)
+        self.measuring.wanted = shows == "measured"
+        self.measuring.measure()
+        self.refresh()
+
+    def next_name(self) -> str:
+        """A name for the next piece that is kept."""
+        return f"take {len(self.kept.takes) + 1}"
+
+    def keep(self, name: str) -> None:
+        """Keep the part of the trace that is marked."""
+        first, last = self.player.span
+        file = self.kept.keep(self.player.piece(first, last), name)
+        self.view.current = file
+        self.refresh()
+
+    def rename(self, file: str, name: str) -> None:
+        """Give the take that is chosen another name."""
+        new = self.kept.rename(file, name)
+        if self.player.take_file == file:
+            self.player.take_file, self.player.take_name = new, title_of(new)
+        self.view.current = new
+        self.refresh()
+
+    def loop(self) -> None:
+        """Play the take that is chosen round and round, or stop that."""
+        self.player.set_looping(not self.player.looping)
+
+    def _look_at(self, tick: int) -> None:
+        self.player.pause()
+        self.player.seek(tick)
+
+    def _put(self, file: str, number: int, **values: object) -> None:
+        promises = list(self.kept.takes[file].promises)
+        promises[number] = changed(promises[number], **values)
+        self.kept.set_promises(file, tuple(promises))
+
+    def _remove(self, file: str, number: int) -> None:
+        promises = self.kept.takes[file].promises
+        self.kept.set_promises(file, promises[:number] + promises[number + 1:], "remove promise")
+
+    def _made(self) -> tuple[Promise, ...]:
+        if len(self.player.records) > LONGEST_OFFERED:
+            return ()
+        take = self.kept.takes[self.view.current]
+        return tuple([each for each in promises_from(self.player.records, self.player.tick, take.first)
+                      if each not in take.promises])
+
+    def offered_promises(self) -> list[tuple[str, str]]:
+        """What just happened, as promises: each in words, and its number."""
+        self._offered = self._made()
+        return [(promise_words(each, self.document.puppet), str(number)) for number, each in enumerate(self._offered)]
+
+    def promise_this(self, number: str) -> None:
+        """Make what just happened a promise."""
+        file = self.view.current
+        promise = self._offered[int(number)]
+        self.kept.set_promises(file, (*self.kept.takes[file].promises, promise), "add promise")
+
+
+def _show(sentence: Sentence, parts: list) -> None:  # type: ignore[type-arg]
+    """Show a sentence where it is another: tokens that are being pressed stay."""
+    if [_said(each) for each in sentence.parts] != [_said(each) for each in parts] or not sentence.parts:
+        sentence.show_parts(parts)
+    else:
+        sentence.renew(parts)
+
+
+def _said(part: object) -> tuple[object, ...]:
+    return (type(part), getattr(part, "text", ""), getattr(part, "filled", None), getattr(part, "color", None) and
+            part.color.name(), getattr(part, "quiet", None), getattr(part, "name", None))  # type: ignore[attr-defined]

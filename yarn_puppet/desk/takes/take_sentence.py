@@ -1,0 +1,120 @@
+"""The sentences of the Takes page: all that is kept, what can be kept of the trace, and the take that is chosen."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from ..session.kept_takes import title_of
+from ..widgets import theme
+from ..widgets.parts import Part, Token, Word, many_field, name_field, number_field
+from .promise_sentence import KINDS, new_promise
+
+if TYPE_CHECKING:
+    from .page import TakesPage
+
+SHOWS = ("promises", "rates 30 60 120 240", "measured")
+
+
+def kept_sentence(page: TakesPage) -> list[Part]:
+    """How many takes, and how their promises stand."""
+    kept = page.kept
+    takes = kept.takes
+    verdicts = [each for outcome in kept.outcomes.values() for each in outcome.verdicts]
+    broken = sum(not each.kept for each in verdicts)
+    whole = len(verdicts) - broken
+    parts: list[Part] = [Word(f"{len(takes)} take{'s' * (len(takes) != 1)}", strong=True)]
+    if kept.trouble:
+        return [*parts, Word(f"cannot be run: {kept.trouble}", color=theme.MADDER),
+                Token("run again", theme.MADDER, name="run again", action=lambda: kept.run_again())]
+    if kept.busy:
+        return [*parts, Word(f"being run again: {len(kept.outcomes)} of {len(takes)}"),
+                Token("stop", theme.INK, name="stop", quiet=True, action=kept.stop)]
+    parts.append(Word("run again after every edit ·"))
+    if whole or not broken:
+        parts.append(Word(f"{whole} promise{'s' * (whole != 1)} kept", strong=True, color=theme.WOAD))
+    if broken:
+        parts.append(Word(f"{broken} broken", strong=True, color=theme.MADDER))
+    played = sum(take.ticks / take.rate for take in takes.values())
+    if kept.outcomes:
+        parts.append(Word(f"· last run {kept.seconds:.2f} s for {played:.0f} s of play"))
+    return parts
+
+
+def deeds_sentence(page: TakesPage) -> list[Part]:
+    """Keep a part of the trace; accept, or go back."""
+    kept, player = page.kept, page.player
+    first, last = player.span
+    parts: list[Part] = []
+    if player.records:
+        most = len(player.records) - 1
+        parts += [
+            Word("keep ticks"),
+            Token(str(first), theme.INDIGO, name="from tick", field=number_field(
+                first, lambda tick: player.mark(round(tick), last), 0, most, 1),
+                tip="Where the piece begins; what was before leads up to it. In the Trace: Shift and drag, or ["),
+            Word("to"),
+            Token(str(last), theme.INDIGO, name="to tick", field=number_field(
+                last, lambda tick: player.mark(first, round(tick)), 0, most, 1),
+                tip="Its last tick. In the Trace: Shift and drag, or ]"),
+            Token("of the trace as…", theme.MADDER, name="keep", quiet=True, field=name_field(
+                page.next_name(), page.keep, "a name; it is kept with the puppet")),
+        ]
+    if player.head is not None:
+        parts.append(Token(f"play on from {player.head}", theme.MADDER, name="play on", quiet=True,
+                           action=player.play_on, tip="New controls from here; the future that is left becomes a take"
+                                                      " (Shift+F5)"))
+    if kept.differs:
+        parts += [
+            Token("accept all as reference", theme.WOAD, name="accept all", quiet=True, action=lambda: kept.accept(),
+                  tip="What they do now is what later runs are compared with"),
+            Token("go back", theme.INK, name="go back", quiet=True, action=kept.go_back,
+                  tip="Make the puppet and its booths what they were for the reference: an edit, to be undone"),
+        ]
+    return parts
+
+
+def chosen_sentence(page: TakesPage) -> list[Part]:
+    """The take that is chosen, and what of it is shown below."""
+    kept, file = page.kept, page.view.current
+    if file not in kept.takes:
+        return [Word("Choose a take to see what must hold on it")] if kept.takes else []
+    player, take = page.player, kept.takes[file]
+    outcome = kept.outcomes.get(file)
+    since = f" from {take.first}" if take.first else ""
+    parts: list[Part] = [
+        Token(f"{title_of(file)}{since}", theme.INK, name="take name", field=name_field(
+            title_of(file), lambda name: page.rename(file, name), "another name; its file follows")),
+    ]
+    for shows in SHOWS:
+        on = page.shows == shows
+        parts.append(Token(shows, theme.INDIGO, name=f"show {shows.split(' ')[0]}", filled=on,
+                           action=lambda shows=shows: page.show_what(shows)))  # type: ignore[misc]
+    shown = player.take_file == file
+    parts.append(Token("loop", theme.INK, name="loop", quiet=not player.looping, filled=player.looping and shown,
+                       action=page.loop, tip="Play it round and round (Ctrl+L)"))
+    if outcome is not None and outcome.since_reference is not None:
+        parts.append(Token("accept", theme.WOAD, name="accept", quiet=True, action=lambda: kept.accept((file,)),
+                           tip="What it does now is its reference"))
+    if page.shows == "promises":
+        parts += _adding(page, file)
+    parts.append(Token("×", theme.MADDER, name="remove take", quiet=True, action=lambda: kept.remove(file),
+                       tip="Keep it no longer (Delete)"))
+    return parts
+
+
+def _adding(page: TakesPage, file: str) -> list[Part]:
+    """More promises: a new one, or one of what just happened."""
+    kept, take = page.kept, page.kept.takes[file]
+
+    def add(kind: str) -> None:
+        made = new_promise(kind, page.document.puppet, page.world)  # type: ignore[arg-type]
+        kept.set_promises(file, (*take.promises, made), "add promise")
+
+    parts: list[Part] = [Token("+ promise…", theme.MADDER, name="add promise", quiet=True, field=many_field(
+        lambda: [(words, kind) for kind, words in KINDS.items()], add, "a statement that must hold on this take"))]
+    if page.player.take_file == file and page.player.records:
+        parts.append(Token("make this a promise…", theme.MADDER, name="make promise", quiet=True, field=many_field(
+            page.offered_promises, page.promise_this,
+            f"what just happened at tick {page.player.tick}, as a statement"),
+            tip="Of what just happened at the tick on show"))
+    return parts
