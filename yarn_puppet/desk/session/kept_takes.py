@@ -54,6 +54,9 @@ class KeptTakes(QObject):
         self.accepted: tuple[Puppet, dict[str, World]] | None = None
         """The puppet and the booths whose runs are the reference."""
         self._files: dict[str, Take] = {}
+        """The takes as they were when the puppet was opened: what was done to them since is in its history."""
+        self._written: dict[str, Take] = {}
+        """The takes that lie beside the puppet's file."""
         self._number = 0
         self._fresh = True
         self._accept: tuple[str, ...] = ()
@@ -82,6 +85,7 @@ class KeptTakes(QObject):
                 self._files[file.name] = load_take(file)
             except FileProblem as problem:
                 self.problems[file.name] = str(problem)
+        self._written = dict(self._files)
 
     def world_of(self, take: Take) -> World | None:
         """The booth of a take, None for none. Raises FileProblem."""
@@ -124,21 +128,25 @@ class KeptTakes(QObject):
         """Write the takes beside a puppet's file. Raises FileProblem, before anything is written, where another folder
         has another take of that name."""
         folder, own = puppet_file.parent, self.document.path
-        elsewhere = own is None or own.parent != folder or own.name != puppet_file.name
-        edited = self.document.history.takes
-        # What a file keeps for every puppet of its folder stays so; all else goes with this one.
-        wanted = {name: take if take.puppet == "" and name in self._files else replace(take, puppet=puppet_file.name)
-                  for name, take in self.takes.items()} if elsewhere else {
-            name: take for name, take in edited.items() if take is not None}
-        for name, take in wanted.items() if elsewhere else ():
-            if (folder / name).exists() and (own is None or own.parent != folder) and load_take(folder / name) != take:
+        elsewhere = own is None or own != puppet_file
+        wanted = {name: self._of(take, name, puppet_file.name) if elsewhere else take
+                  for name, take in self.takes.items()}
+        beside = own is not None and own.parent == folder
+        for name, take in wanted.items():
+            if not beside and (folder / name).exists() and load_take(folder / name) != take:
                 raise FileProblem(folder / name, "", "is another take of this name; expected a folder without it")
         for name, take in wanted.items():
-            save_take(take, folder / name)
-        for name, removed in edited.items():
-            if removed is None and not elsewhere:
-                (folder / name).unlink(missing_ok=True)
-        self.document.saved_takes = edited
+            if not beside or self._written.get(name) != take:
+                save_take(take, folder / name)
+        for name in set(self._written) - set(wanted) if not elsewhere else ():
+            (folder / name).unlink(missing_ok=True)
+        self._written = wanted
+        self.document.saved_takes = self.document.history.takes
+
+    def _of(self, take: Take, name: str, puppet: str) -> Take:
+        """A take as one of the puppet with this file name; what a file keeps for every puppet of its folder stays so."""
+        for_all = take.puppet == "" and name in self._files
+        return take if for_all else replace(take, puppet=puppet)
 
     # Running them -----------------------------------------------------------------------------------------------
 

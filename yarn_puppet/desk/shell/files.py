@@ -85,7 +85,6 @@ class Files(QObject):
             self.booths.save(path.absolute().parent)
             self.kept.save(path.absolute())
             self.document.save(path)
-            self.kept.look()
         except FileProblem as problem:
             self.complain("This puppet cannot be saved", problem)
             return

@@ -33,6 +33,16 @@ class FileDialog(QFileDialog):
         self.setOption(QFileDialog.Option.DontUseNativeDialog)
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
 
+    def selectFile(self, filename: str | None) -> None:
+        """Put a name into the line. A file of that name is not marked in the list: as soon as another is typed the list
+        would write the marked one into the line again."""
+        super().selectFile(filename)
+        view, line = self.findChild(QListView, "listView"), self.findChild(QLineEdit, "fileNameEdit")
+        if view is not None and line is not None:
+            with QSignalBlocker(view.selectionModel()):
+                view.selectionModel().clear()
+            line.setText(filename or "")
+
     def accept(self) -> None:
         line, view = self.findChild(QLineEdit, "fileNameEdit"), self.findChild(QListView, "listView")
         typed = line.text() if line is not None else ""

@@ -1,0 +1,356 @@
+"""The Takes page with mouse and keys: kept takes run again after each edit, promises, pieces cut out, play gone on with."""
+
+from __future__ import annotations
+
+import shutil
+import unittest
+from pathlib import Path
+
+from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtTest import QTest
+
+from tests.desk.case import DeskCase
+from yarn_puppet.core.formats.take_file import load_take
+from yarn_puppet.core.model.edits.graph import state_changed
+from yarn_puppet.core.model.promise import Happening, Promise
+from yarn_puppet.core.takes.recording import run_again
+from yarn_puppet.core.takes.run import controls_of, set_up
+from yarn_puppet.demo import DEMO_FOLDER
+
+SHIFT = Qt.KeyboardModifier.ShiftModifier
+FALL, CLIMB, THREE = "guarded_fall.take.json", "gutter_climb.take.json", "three_in_a_row.take.json"
+
+
+class TakesCase(DeskCase):
+    """Pell and its takes, copied to a folder where they can be saved."""
+
+    file = None
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.home = self.folder / "lantern"
+        shutil.copytree(DEMO_FOLDER, self.home, ignore=shutil.ignore_patterns("make", "*.py", "__pycache__"))
+        for path in self.home.glob("*.take.json"):
+            if path.name not in (FALL, CLIMB, THREE):
+                path.unlink()
+        self.window.files.load(self.home / "lamplighter.puppet.json")
+        self.window.player.restart()
+        self.window.player.pause()
+        self.kept, self.player = self.window.kept, self.window.player
+        self.page = self.go("Takes")
+        self.view = self.page.view
+        self.ran()
+
+    def ran(self) -> None:
+        """Wait until every take was run again."""
+        self.hand.until(lambda: not self.kept.busy and not self.kept._settle.isActive(), "the kept takes")
+
+    def choose(self, file: str) -> None:
+        """Click a take's row, at its name."""
+        row = self.view.row(self.view.rows().index(file))
+        self.hand.click(self.view, QPointF(40, row.center().y()))
+        self.settle()
+
+    def slow_guard(self) -> None:
+        """An edit that one of the takes comes across: guarding slows nothing any more."""
+        self.window.document.edit("guard freely", lambda now: state_changed(
+            state_changed(now, "guard_state", rules=()), "guard_walk_state", rules=()))
+        self.settle()
+        self.ran()
+
+    def said(self, sentence: object) -> str:
+        """A sentence as text."""
+        return " ".join(part.text for part in sentence.parts)  # type: ignore[attr-defined]
+
+
+class Kept(TakesCase):
+    def test_every_take_is_listed_with_its_promises(self) -> None:
+        self.assertEqual(self.view.rows(), [FALL, CLIMB, THREE])
+        self.assertIn("9 promises kept", self.said(self.page.all))
+        self.assertTrue(all(verdict.kept for each in self.kept.outcomes.values() for verdict in each.verdicts))
+
+    def test_a_click_shows_the_take_everywhere_and_another_goes_to_a_tick(self) -> None:
+        self.choose(THREE)
+        self.assertEqual((self.player.take_file, len(self.records)), (THREE, 200))
+        strip = self.view.strip(2)
+        self.hand.click(self.view, QPointF(strip.x() + strip.width() / 2, strip.center().y()))
+        self.assertEqual(self.player.tick, 100)
+        self.hand.key(self.view, Qt.Key.Key_Up)
+        self.settle()
+        self.assertEqual(self.player.take_file, CLIMB)
+
+    def test_what_was_played_before_can_be_had_back(self) -> None:
+        self.hold(Qt.Key.Key_Right, 30)
+        self.choose(THREE)
+        self.hand.key(self.window, Qt.Key.Key_F6, SHIFT)
+        self.settle()
+        self.assertEqual(len(self.records), 30)
+
+    def test_an_edit_runs_them_again_from_where_it_can_be_felt(self) -> None:
+        self.choose(FALL)
+        self.slow_guard()
+        found = self.kept.outcomes
+        self.assertEqual((found[FALL].again_from, found[CLIMB].again_from, found[THREE].again_from), (110, 260, 200))
+        self.assertIsNone(found[THREE].since_edit)
+        said = [f"{each.strong} {each.rest}" for each in self.page.findings.lines]
+        self.assertIn("tick 110 is the first that differs: move speed 0.5 → 1", said[0])
+        self.assertIn("Fall is entered", " ".join(said))
+        self.assertIn("guard freely", self.said(self.page.findings_title))
+        # A click on a line goes there.
+        self.hand.click(self.page.findings, self.page.findings._places()[0].center())
+        self.assertEqual(self.player.tick, 110)
+
+    def test_accepted_it_differs_no_more_and_undone_it_does(self) -> None:
+        self.choose(FALL)
+        before = self.puppet
+        self.slow_guard()
+        self.hand.token(self.page.deeds, "accept all")
+        self.ran()
+        self.assertFalse(self.kept.differs)
+        self.hand.key(self.window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+        self.settle()
+        self.ran()
+        self.assertEqual(self.puppet, before)
+        self.assertTrue(self.kept.differs)
+        self.hand.token(self.page.deeds, "go back")
+        self.settle()
+        self.ran()
+        self.assertNotEqual(self.puppet, before)
+        self.assertFalse(self.kept.differs)
+
+    def test_a_process_that_dies_is_begun_anew(self) -> None:
+        self.kept.process._process.kill()
+        self.hand.until(lambda: not self.kept.process.runs, "its end")
+        self.hand.wait()
+        self.assertIn("cannot be run", self.said(self.page.all))
+        self.hand.token(self.page.all, "run again")
+        self.ran()
+        self.assertIn("9 promises kept", self.said(self.page.all))
+
+    def test_a_take_that_cannot_be_read_or_run_says_why_and_the_others_run(self) -> None:
+        (self.home / "torn.take.json").write_text('{"booth": null, "rate": 60')
+        (self.home / "lost.take.json").write_text('{"booth": "gone.booth.json", "rate": 60, "ticks": 5}')
+        (self.home / "quick.take.json").write_text('{"booth": null, "rate": 120, "ticks": 5}')
+        self.window.files.load(self.home / "lamplighter.puppet.json")
+        self.player.pause()
+        self.ran()
+        self.assertIn("torn.take.json", self.kept.problems["torn.take.json"])
+        self.assertIn("gone.booth.json is not there", self.kept.outcomes["lost.take.json"].problem)
+        self.assertIn("120 Hz", self.kept.outcomes["quick.take.json"].problem)
+        self.assertEqual(len(self.kept.outcomes[THREE].verdicts), 3)
+        for file in ("torn.take.json", "lost.take.json", "quick.take.json"):
+            self.choose(file)
+
+    def test_the_kept_takes_belong_to_the_puppet_on_show(self) -> None:
+        self.window.files.new()
+        self.hand.wait()
+        self.assertEqual(self.view.rows(), [])
+
+
+class Pieces(TakesCase):
+    def test_a_piece_is_marked_in_the_trace_kept_saved_and_runs_the_same(self) -> None:
+        self.hold(Qt.Key.Key_Right, 80)
+        self.hold(Qt.Key.Key_Space, 40)
+        trace = self.window.trace
+        self.player.seek(60)
+        trace.first = 0.0
+        self.hand.drag(trace, QPointF(trace.x_of(50) + 2, 60), QPointF(trace.x_of(90) + 2, 60), modifier=SHIFT)
+        self.assertEqual(self.player.span, (50, 90))
+        self.hand.token(self.page.deeds, "keep")
+        self.hand.type("over the edge")
+        file = "over_the_edge.take.json"
+        self.assertIn(file, self.view.rows())
+        self.assertEqual((self.kept.takes[file].first, self.kept.takes[file].ticks), (50, 91))
+        states = [record.after for record in self.records[:91]]
+        self.hand.key(self.window, Qt.Key.Key_S, Qt.KeyboardModifier.ControlModifier)
+        saved = load_take(self.home / file)
+        self.assertEqual(saved.puppet, "lamplighter.puppet.json")
+        *_, again = run_again(set_up(self.puppet, self.window.booths.get(saved.booth)), list(controls_of(saved)))
+        self.assertEqual([record.after for record in again], states)
+        self.assertFalse(self.window.document.unsaved)
+
+    def test_by_keys_and_by_numbers(self) -> None:
+        self.hold(Qt.Key.Key_Right, 60)
+        self.window.trace.setFocus()
+        self.player.seek(20)
+        self.hand.key(self.window.trace, Qt.Key.Key_BracketLeft)
+        self.player.seek(40)
+        self.hand.key(self.window.trace, Qt.Key.Key_BracketRight)
+        self.assertEqual(self.player.span, (20, 40))
+        self.hand.token(self.page.deeds, "to tick")
+        self.hand.type("30")
+        self.assertEqual(self.player.span, (20, 30))
+        self.hand.key(self.window.trace, Qt.Key.Key_Escape)
+        self.assertEqual(self.player.span, (0, 59))
+
+    def test_renamed_and_removed_and_undone(self) -> None:
+        self.choose(THREE)
+        self.hand.token(self.page.chosen, "take name")
+        self.hand.type("combo")
+        self.assertEqual(self.view.rows(), ["combo.take.json", FALL, CLIMB])
+        self.assertEqual(self.player.take_name, "combo")
+        self.hand.key(self.view, Qt.Key.Key_Delete)
+        self.assertEqual(self.view.rows(), [FALL, CLIMB])
+        self.hand.key(self.window, Qt.Key.Key_S, Qt.KeyboardModifier.ControlModifier)
+        self.assertFalse((self.home / THREE).exists())
+        for _ in range(2):
+            self.hand.key(self.window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+        self.assertEqual(self.view.rows(), [FALL, CLIMB, THREE])
+        self.hand.key(self.window, Qt.Key.Key_S, Qt.KeyboardModifier.ControlModifier)
+        self.assertEqual(len(load_take(self.home / THREE).promises), 3)
+
+    def test_saved_elsewhere_the_takes_go_along(self) -> None:
+        other = self.folder / "other"
+        other.mkdir()
+        self.window.files.save_as()
+        self.answer_file(other / "hero.puppet.json")
+        self.assertEqual(sorted(path.name for path in other.glob("*.take.json")), [FALL, CLIMB, THREE])
+        self.assertEqual(load_take(other / FALL).puppet, "hero.puppet.json")
+        self.assertEqual(load_take(self.home / FALL).puppet, "lamplighter.puppet.json")
+
+    def test_another_take_of_that_name_is_not_written_over(self) -> None:
+        other = self.folder / "other"
+        other.mkdir()
+        (other / FALL).write_text('{"booth": null, "rate": 60, "ticks": 5}')
+        self.window.files.save_as()
+        self.answer_file(other / "hero.puppet.json")
+        self.assertIn("another take of this name", self.dialog("complaint").informativeText())
+        self.assertEqual(load_take(other / FALL).ticks, 5)
+        self.assertFalse((other / "hero.puppet.json").exists())
+
+
+class Playing(TakesCase):
+    def test_played_on_from_a_past_tick_the_old_future_is_kept(self) -> None:
+        self.choose(FALL)
+        before = [record.after for record in self.records]
+        self.player.seek(100)
+        self.hand.token(self.page.deeds, "play on")
+        self.player.pause()
+        self.hold(Qt.Key.Key_Left, 20)
+        self.assertGreaterEqual(len(self.records), 121)
+        self.assertEqual([record.after for record in self.records[:101]], before[:101])
+        self.assertNotEqual(self.records[120].after, before[120])
+        left = self.kept.takes["left_at_100.take.json"]
+        self.assertEqual((left.first, left.ticks), (100, 480))
+        self.choose("left_at_100.take.json")
+        self.assertEqual([record.after for record in self.records], before)
+
+    def test_what_is_recorded_plays_backwards_and_round_and_round(self) -> None:
+        self.choose(THREE)
+        self.player.set_speed(16.0)
+        self.player.seek(90)
+        self.hand.key(self.window, Qt.Key.Key_F7, SHIFT)
+        self.assertTrue(self.player.backwards)
+        self.hand.until(lambda: not self.player.playing, "the beginning")
+        self.assertEqual(self.player.tick, 0)
+        self.hand.token(self.page.chosen, "loop")
+        seen: list[int] = []
+        self.player.moved.connect(lambda: seen.append(self.player.tick))
+        self.hand.until(lambda: any(after < before for before, after in zip(seen, seen[1:], strict=False)), "a round")
+        self.assertTrue(self.player.playing)
+        self.hand.token(self.page.chosen, "loop")
+        self.hand.until(lambda: not self.player.playing, "the end")
+        self.assertEqual(len(self.records), 200)
+
+
+class Promises(TakesCase):
+    def lines(self) -> list[str]:
+        """The promises on show."""
+        return [self.said(line.sentence) for line in self.page.lines if not line.isHidden()]
+
+    def test_every_token_is_a_field(self) -> None:
+        self.choose(THREE)
+        self.assertEqual(self.lines()[0], "whenever tap attack then Combo within 24 ticks ×")
+        first = self.page.lines[0].sentence
+        self.hand.token(first, "ticks")
+        self.hand.type("0")
+        self.hand.token(self.page.lines[0].sentence, "other")
+        self.hand.pick("Guard")
+        self.ran()
+        self.assertEqual(self.kept.takes[THREE].promises[0], Promise(
+            "then", Happening("intent", "tap_attack"), Happening("state", "guard_state"), ticks=0))
+        self.assertIn("1 broken", self.said(self.page.all))
+        self.assertEqual(self.window.header.pages["Takes"].badge, "1")
+        verdict = self.kept.outcomes[THREE].verdicts[0]
+        self.assertFalse(verdict.kept)
+        self.assertIn("promises", [lane.kind for lane in self.window.trace.lanes()])
+        self.hand.token(self.page.lines[0].sentence, "remove")
+        self.ran()
+        self.assertEqual(len(self.lines()), 2)
+        self.assertNotIn("broken", self.said(self.page.all))
+
+    def test_each_kind_can_be_added(self) -> None:
+        self.choose(THREE)
+        for words in ("whenever A then B", "never A while B", "A hits B", "after A, value", "A lasts", "from A one can"):
+            self.hand.token(self.page.chosen, "add promise")
+            popup = self.hand.popup()
+            label = next(each.label for each in popup.offered if each.label.startswith(words))
+            self.hand.pick(label)
+        self.ran()
+        kinds = [each.kind for each in self.kept.takes[THREE].promises]
+        self.assertEqual(kinds[3:], ["then", "never", "hits", "after", "lasts", "can"])
+        self.assertEqual(len(self.kept.outcomes[THREE].verdicts), 9)
+
+    def test_what_just_happened_becomes_a_promise(self) -> None:
+        self.choose(THREE)
+        self.player.seek(135)
+        self.hand.token(self.page.chosen, "make promise")
+        offered = [each.label for each in self.hand.popup().offered]
+        label = next(each for each in offered if "lasts at most" in each)
+        self.hand.pick(label)
+        self.ran()
+        self.assertEqual(len(self.kept.takes[THREE].promises), 4)
+        self.assertTrue(all(each.kept for each in self.kept.outcomes[THREE].verdicts))
+
+    def test_about_a_state_that_is_removed_it_is_broken_and_lost_is_nothing(self) -> None:
+        self.choose(THREE)
+        from yarn_puppet.core.model.edits.graph import state_removed
+
+        self.window.document.edit("remove", lambda now: state_removed(now, "light_swing_3_state"))
+        self.settle()
+        self.ran()
+        self.assertIn("the puppet has no state", self.kept.outcomes[THREE].verdicts[2].words)
+        self.assertEqual(len(self.kept.takes[THREE].promises), 3)
+
+
+class Asked(TakesCase):
+    def test_other_rates_stand_side_by_side(self) -> None:
+        self.choose(FALL)
+        self.hand.token(self.page.chosen, "show rates")
+        self.hand.until(lambda: FALL in self.kept.rates, "the rates")
+        self.assertEqual([each.strong for each in self.page.findings.lines[:4]], ["30 Hz", "60 Hz", "120 Hz", "240 Hz"])
+        self.assertEqual([each.ticks for each in self.page.findings.lines[:4]], [240, 480, 960, 1920])
+
+    def test_it_is_measured(self) -> None:
+        self.choose(THREE)
+        self.hand.token(self.page.chosen, "show measured")
+        self.hand.until(lambda: self.page.measuring.found is not None, "the measures")
+        self.hand.wait()
+        said = [f"{each.strong} {each.rest}" for each in self.page.findings.lines]
+        self.assertIn("attack at 108 Light 1 in 3 ticks, hits in 11 ticks", said[0])
+
+    def test_why_not_goes_to_where_it_would_have_been(self) -> None:
+        self.choose(FALL)
+        self.player.seek(262)
+        self.hand.click(self.window.ways_out.ask)
+        self.hand.pick("Light 2")
+        answer = self.window.ways_out.answer()
+        self.assertEqual(answer.title, "Why not Light 2 at 262")
+        self.assertEqual(answer.lines[-1].words, "it is taken at 268, 6 ticks later")
+        self.hand.click(self.window.ways_out, QPointF(60, 38 + 22 * 3.5))
+        self.assertEqual(self.player.tick, 268)
+        self.assertTrue(self.window.ways_out.answer().so)
+        QTest.keyClick(self.window.ways_out, Qt.Key.Key_Escape)
+        self.assertIsNone(self.window.ways_out.answer())
+
+    def test_enter_on_a_way_out_asks_about_it(self) -> None:
+        self.choose(FALL)
+        self.player.seek(262)
+        ways = self.window.ways_out
+        self.hand.click(ways, QPointF(80, 38 + 27 * 4.5))
+        self.hand.key(ways, Qt.Key.Key_Return)
+        self.assertEqual(ways.answer().transition, "light_to_second")
+
+
+if __name__ == "__main__":
+    unittest.main()
