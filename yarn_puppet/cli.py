@@ -50,7 +50,7 @@ def _parser() -> argparse.ArgumentParser:
     playing.add_argument("file", type=Path, metavar="FILE")
     playing.add_argument("--take", type=Path, required=True, metavar="TAKE")
     playing.add_argument("--trace", default="-", metavar="OUT",
-                         help="a .jsonl or .csv file; - is standard output as JSON lines (the default)")
+                         help="a .jsonl, .csv or .vcd file; - is standard output as JSON lines (the default)")
     playing.set_defaults(command=_play)
 
     checking = commands.add_parser("check", help="snags, and the promises of the takes; exit 1 when there are errors")
@@ -91,28 +91,21 @@ def _open(options: argparse.Namespace) -> int:
 def _play(options: argparse.Namespace) -> int:
     from .core.formats.puppet_file import load_puppet
     from .core.formats.take_file import load_take
-    from .core.formats.trace_file import SUFFIXES, write_json_lines, write_table
+    from .core.formats.trace_file import TRACES, save_trace, write_json_lines
     from .core.takes.run import replay, set_up
-    from .core.takes.trace import flat_lines, trace_lines
+    from .core.takes.trace import trace_lines
 
     out = str(options.trace)
-    if out != "-" and Path(out).suffix not in SUFFIXES:
-        raise FileProblem(out, "", f"expected a name that ends in {' or '.join(SUFFIXES)}, or - for standard output")
+    if out != "-" and Path(out).suffix not in TRACES:
+        raise FileProblem(out, "", f"expected a name that ends in {', '.join(TRACES)}, or - for standard output")
     puppet = load_puppet(options.file)
     take = load_take(options.take, puppet)
     world = world_for(take.booth, options.take.parent, options.file.parent)
     lines = trace_lines(replay(set_up(puppet, world), take))
     if out == "-":
         write_json_lines(lines, sys.stdout)
-        return OK
-    try:
-        with Path(out).open("w", encoding="utf-8", newline="") as file:
-            if out.endswith(".csv"):
-                write_table(flat_lines(lines), file)
-            else:
-                write_json_lines(lines, file)
-    except OSError as error:
-        raise FileProblem(out, "", f"cannot be written ({error.strerror or error})") from None
+    else:
+        save_trace(lines, puppet.rate, Path(out))
     return OK
 
 

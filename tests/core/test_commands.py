@@ -57,7 +57,7 @@ class Commands(Case):
                 (("check", str(broken)), "rate: expected `int`, got `str`"),
                 (("check", str(Path(folder) / "none.puppet.json")), "cannot be read"),
                 (("play", str(FIRST_STEPS), "--take", str(take)), "no.booth.json: booth: expected it in"),
-                (("play", str(FIRST_STEPS), "--take", str(DEMO_TAKE), "--trace", "out.txt"), ".jsonl or .csv"),
+                (("play", str(FIRST_STEPS), "--take", str(DEMO_TAKE), "--trace", "out.txt"), ".jsonl, .csv, .vcd"),
                 (("play", str(FIRST_STEPS), "--take", str(DEMO_TAKE), "--trace", f"{folder}/no/t.csv"), "written"),
             ):
                 with self.subTest(words[0]):

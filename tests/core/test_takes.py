@@ -18,7 +18,7 @@ from tests.helpers import Case, Press, clip, controls, demo_puppet, demo_setup, 
 from yarn_puppet.cli import main
 from yarn_puppet.core.formats.errors import FileProblem
 from yarn_puppet.core.formats.take_file import load_take
-from yarn_puppet.core.formats.trace_file import write_table
+from yarn_puppet.core.formats.trace_file import flat_lines, write_table
 from yarn_puppet.core.model.edits import frames as frame_edits
 from yarn_puppet.core.model.edits import graph as graph_edits
 from yarn_puppet.core.model.graph import Leave, State, Transition
@@ -26,7 +26,7 @@ from yarn_puppet.core.model.take import Take
 from yarn_puppet.core.takes.explain import Exit, exits
 from yarn_puppet.core.takes.recording import Recording, run_again
 from yarn_puppet.core.takes.run import Controls, Record, replay, set_up
-from yarn_puppet.core.takes.trace import flat_lines, trace_lines
+from yarn_puppet.core.takes.trace import trace_lines
 from yarn_puppet.demo import DEMO_BOOTH, DEMO_TAKE, FIRST_STEPS
 
 ROOT = Path(__file__).parents[2]

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import shutil
 import unittest
-from pathlib import Path
+from itertools import pairwise
 
+from PIL import Image
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtTest import QTest
 
@@ -246,7 +247,7 @@ class Playing(TakesCase):
         self.hand.token(self.page.chosen, "loop")
         seen: list[int] = []
         self.player.moved.connect(lambda: seen.append(self.player.tick))
-        self.hand.until(lambda: any(after < before for before, after in zip(seen, seen[1:], strict=False)), "a round")
+        self.hand.until(lambda: any(after < before for before, after in pairwise(seen)), "a round")
         self.assertTrue(self.player.playing)
         self.hand.token(self.page.chosen, "loop")
         self.hand.until(lambda: not self.player.playing, "the end")
@@ -281,7 +282,7 @@ class Promises(TakesCase):
 
     def test_each_kind_can_be_added(self) -> None:
         self.choose(THREE)
-        for words in ("whenever A then B", "never A while B", "A hits B", "after A, value", "A lasts", "from A one can"):
+        for words in ("whenever A then B", "never A while B", "A hits B", "after A, value", "A lasts", "from A one"):
             self.hand.token(self.page.chosen, "add promise")
             popup = self.hand.popup()
             label = next(each.label for each in popup.offered if each.label.startswith(words))
@@ -350,6 +351,53 @@ class Asked(TakesCase):
         self.hand.click(ways, QPointF(80, 38 + 27 * 4.5))
         self.hand.key(ways, Qt.Key.Key_Return)
         self.assertEqual(ways.answer().transition, "light_to_second")
+
+
+class Out(TakesCase):
+    def chosen(self, action: str, path: Path) -> None:
+        """Pick an entry of the take's menu, and a file."""
+        self.window.actions_by_name[action].trigger()
+        self.answer_file(path)
+
+    def test_the_marked_ticks_as_pictures_that_move(self) -> None:
+        self.choose(THREE)
+        self.player.mark(100, 129)
+        self.player.seek(7)
+        for name, shown in (("swing.gif", 15), ("swing.png", 30)):
+            written: list[bool] = []
+            self.window.exporting.done.connect(lambda written=written: written.append(True))
+            self.chosen("Write the booth as GIF or APNG…", self.folder / name)
+            self.hand.until(lambda written=written: bool(written), "the file")
+            with Image.open(self.folder / name) as picture:
+                self.assertEqual((picture.n_frames, picture.size), (shown, (
+                    self.window.booth.width(), self.window.booth.height())))
+                lasts = 0.0
+                for number in range(shown):
+                    picture.seek(number)
+                    lasts += picture.info["duration"]
+            self.assertAlmostEqual(lasts, 500, delta=1)
+            self.assertEqual(self.player.tick, 7)
+
+    def test_the_trace_as_table_lines_and_waves(self) -> None:
+        self.choose(THREE)
+        self.player.mark(100, 129)
+        for name in ("swing.csv", "swing.jsonl", "swing.vcd"):
+            written: list[bool] = []
+            self.window.exporting.done.connect(lambda written=written: written.append(True))
+            self.chosen("Write the trace as…", self.folder / name)
+            self.hand.until(lambda written=written: bool(written), "the file")
+        lines = (self.folder / "swing.jsonl").read_text().splitlines()
+        self.assertEqual((len(lines), '"tick": 100,' in lines[0]), (30, True))
+        self.assertEqual(len((self.folder / "swing.csv").read_text().splitlines()), 31)
+        self.assertTrue((self.folder / "swing.vcd").read_text().endswith(f"#{30 * 1_000_000 // 60}\n"))
+
+    def test_a_place_that_cannot_be_written_is_said(self) -> None:
+        self.choose(THREE)
+        written: list[bool] = []
+        self.window.exporting.done.connect(lambda: written.append(True))
+        self.window.exporting.write_trace(self.folder / "nowhere" / "swing.vcd")
+        self.hand.until(lambda: bool(written), "the answer")
+        self.assertIn("cannot be written", self.dialog("complaint").informativeText())
 
 
 if __name__ == "__main__":

@@ -1,13 +1,15 @@
-"""Traces as JSON lines or as a CSV table."""
+"""Traces as JSON lines, as a CSV table, or as a value change dump."""
 
 from __future__ import annotations
 
 import csv
 import json
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable, Iterator
+from pathlib import Path
 from typing import Any, TextIO
 
-SUFFIXES = (".jsonl", ".csv")
+from .errors import FileProblem
+from .vcd_file import write_vcd
 
 
 def write_json_lines(lines: Iterable[dict[str, Any]], out: TextIO) -> None:
@@ -23,3 +25,43 @@ def write_table(lines: Iterable[dict[str, Any]], out: TextIO) -> None:
     writer = csv.DictWriter(out, columns)
     writer.writeheader()
     writer.writerows(rows)
+
+
+def flat_lines(lines: Iterable[dict[str, Any]]) -> Iterator[dict[str, Any]]:
+    """Trace lines for a table: nested values get dotted column names, lists are joined by spaces."""
+    for line in lines:
+        yield dict(_flat("", line))
+
+
+def _flat(prefix: str, value: Any) -> Iterator[tuple[str, Any]]:
+    if isinstance(value, dict):
+        for key, inner in value.items():
+            yield from _flat(f"{prefix}.{key}" if prefix else str(key), inner)
+    elif isinstance(value, list):
+        # One cell a list, so that every line of the table has the same columns.
+        yield prefix, " ".join(
+            str(each.get("name") or each.get("to") or each.get("target")) if isinstance(each, dict) else str(each)
+            for each in value
+        )
+    else:
+        yield prefix, value
+
+
+TRACES: dict[str, Callable[[Iterable[dict[str, Any]], int, TextIO], None]] = {
+    ".jsonl": lambda lines, rate, out: write_json_lines(lines, out),
+    ".csv": lambda lines, rate, out: write_table(flat_lines(lines), out),
+    ".vcd": write_vcd,
+}
+"""How a trace is written, by the suffix of its file."""
+
+
+def save_trace(lines: Iterable[dict[str, Any]], rate: int, path: Path) -> None:
+    """Write a trace of a run with so many ticks a second as the file's name says. Raises FileProblem."""
+    write = TRACES.get(path.suffix)
+    if write is None:
+        raise FileProblem(path, "", f"expected a name that ends in {', '.join(TRACES)}")
+    try:
+        with path.open("w", encoding="utf-8", newline="") as file:
+            write(lines, rate, file)
+    except OSError as error:
+        raise FileProblem(path, "", f"cannot be written ({error.strerror or error})") from None

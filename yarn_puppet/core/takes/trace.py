@@ -90,23 +90,3 @@ class Names:
         self.intents = {intent.id: intent.name for intent in program.intents}
         self.clips = {clip.id: clip.name for clip in puppet.clips}
         self.anchors = {anchor.id: anchor.name for anchor in puppet.anchors}
-
-
-def flat_lines(lines: Iterable[dict[str, Any]]) -> Iterator[dict[str, Any]]:
-    """Trace lines for a table: nested values get dotted column names, lists are joined by spaces."""
-    for line in lines:
-        yield dict(_flat("", line))
-
-
-def _flat(prefix: str, value: Any) -> Iterator[tuple[str, Any]]:
-    if isinstance(value, dict):
-        for key, inner in value.items():
-            yield from _flat(f"{prefix}.{key}" if prefix else str(key), inner)
-    elif isinstance(value, list):
-        # One cell a list, so that every line of the table has the same columns.
-        yield prefix, " ".join(
-            str(each.get("name") or each.get("to") or each.get("target")) if isinstance(each, dict) else str(each)
-            for each in value
-        )
-    else:
-        yield prefix, value

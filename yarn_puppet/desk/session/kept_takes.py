@@ -144,7 +144,7 @@ class KeptTakes(QObject):
         self.document.saved_takes = self.document.history.takes
 
     def _of(self, take: Take, name: str, puppet: str) -> Take:
-        """A take as one of the puppet with this file name; what a file keeps for every puppet of its folder stays so."""
+        """A take as one of the puppet with this file name; what a file keeps for all of its folder stays so."""
         for_all = take.puppet == "" and name in self._files
         return take if for_all else replace(take, puppet=puppet)
 

@@ -32,6 +32,7 @@ from ..trace.trace_view import TraceView
 from ..widgets.panel import scrolling, splitter_of
 from ..widgets.view import DrawnView
 from .appearance import WORDS, Appearance
+from .exporting import Exporting
 from .files import Files
 from .header import Header
 
@@ -60,6 +61,7 @@ class Window(QMainWindow):
         self.files = Files(self, self.document, self.booths, self.kept, self.player, self.settings)
         self.header = Header(self.document, self.player, PAGES)
         self.booth = BoothView(self.document, self.player, self.art, DEMO_FOLDER, self.settings)
+        self.exporting = Exporting(self, self.booth, self.player, self.settings)
         self.ways_out = WaysOut(self.document, self.player)
         self.trace = TraceView(self.document, self.player)
         self.trace.verdicts = self._verdicts
@@ -200,6 +202,8 @@ class Window(QMainWindow):
             ("Back to the take before", "Shift+F6", player.go_back),
             ("Open a take…", "Ctrl+T", files.open_take), ("Save the take as…", "Ctrl+Shift+T", files.save_take),
             ("Stop running the take again", "", player.cancel),
+            ("Write the trace as…", "", self.exporting.trace),
+            ("Write the booth as GIF or APNG…", "", self.exporting.moving_picture),
             ("Booth fills the window", "F11", self.fill_with_booth),
             *((words, "", lambda choice=choice: self.appearance.choose(choice)) for choice, words in WORDS.items()),
         ):
@@ -228,6 +232,8 @@ class Window(QMainWindow):
             ("Back to the take before", self.player.before is not None),
             ("Stop running the take again", self.player.busy),
             ("Play on from the head", self.player.head is not None),
+            ("Write the trace as…", bool(self.player.records)),
+            ("Write the booth as GIF or APNG…", bool(self.player.records)),
         ):
             by_name[name].setEnabled(possible)
 
@@ -249,7 +255,8 @@ class Window(QMainWindow):
         by_name = self.actions_by_name
         names = ("Record a new take", "Back to the take before", "Open a take…", "Save the take as…", "",
                  "Replay from the head", "Replay backwards", "Loop what is recorded", "Play on from the head",
-                 "Go to the present", "Stop running the take again")
+                 "Go to the present", "Stop running the take again", "", "Write the trace as…",
+                 "Write the booth as GIF or APNG…")
         return [by_name[name] if name else None for name in names]
 
     # What changes -----------------------------------------------------------------------------------------------

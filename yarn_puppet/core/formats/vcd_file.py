@@ -1,0 +1,119 @@
+"""A trace as a value change dump (IEEE 1364), for the waveform viewers that read it.
+
+The format knows bits and reals but no words. So a choice is a bit for each of what it can be: each state of a layer,
+each window, each intent that is armed is a wire of its own in a scope; numbers are reals; moments and transitions are
+events. One unit of time is a microsecond.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from re import sub
+from typing import Any, TextIO
+
+MICROSECONDS = 1_000_000
+SIGNS = [chr(code) for code in range(33, 127)]
+
+
+def write_vcd(lines: Iterable[dict[str, Any]], rate: int, out: TextIO) -> None:
+    """Trace lines of a run with so many ticks a second."""
+    changes, kinds, ticks = _changes(lines)
+    marks = {key: _sign(number) for number, key in enumerate(kinds)}
+    out.write("$comment A trace of Yarn Puppet $end\n$timescale 1 us $end\n")
+    for scope in dict.fromkeys(scope for scope, _ in kinds):
+        out.write(f"$scope module {_word(scope)} $end\n")
+        for (within, name), kind in kinds.items():
+            if within == scope:
+                width = 64 if kind == "real" else 1
+                out.write(f"$var {kind} {width} {marks[within, name]} {_word(name)} $end\n")
+        out.write("$upscope $end\n")
+    out.write("$enddefinitions $end\n#0\n$dumpvars\n")
+    begun = {key for tick, key, _ in changes if tick == 0}
+    for key, kind in kinds.items():
+        if key not in begun and kind != "event":
+            out.write(_change(kind, marks[key], 0))
+    at = 0
+    for tick, key, value in changes:
+        if tick != at:
+            out.write("$end\n" if at == 0 else "")
+            out.write(f"#{tick * MICROSECONDS // rate}\n")
+            at = tick
+        out.write(_change(kinds[key], marks[key], value))
+    out.write("$end\n" if at == 0 else "")
+    out.write(f"#{ticks * MICROSECONDS // rate}\n")
+
+
+Key = tuple[str, str]
+
+
+def _changes(lines: Iterable[dict[str, Any]]) -> tuple[list[tuple[int, Key, Any]], dict[Key, str], int]:
+    """What changes, tick by tick; of which kind everything is; and how many ticks there are."""
+    found: list[tuple[int, Key, Any]] = []
+    kinds: dict[Key, str] = {}
+    before: dict[Key, Any] = {}
+    ticks = 0
+    for number, line in enumerate(lines):
+        ticks = number + 1
+        row = _flat(line)
+        for key, value in row.items():
+            kind = "event" if value is EVENT else "wire" if isinstance(value, bool) else "real"
+            # What was a bit and is a number elsewhere is a number.
+            kinds[key] = "real" if "real" in (kinds.get(key), kind) else kind
+            if value is EVENT or before.get(key) != value:
+                found.append((number, key, value))
+                before[key] = value
+        for key in [key for key, value in before.items() if key not in row and value]:
+            if before[key] is not EVENT:
+                found.append((number, key, 0))
+            before[key] = 0
+    return found, kinds, ticks
+
+
+def _change(kind: str, mark: str, value: Any) -> str:
+    if kind == "event":
+        return f"1{mark}\n"
+    return f"r{float(value):.16g} {mark}\n" if kind == "real" else f"{int(value)}{mark}\n"
+
+
+EVENT = object()
+"""Something that happens in a tick, and is over."""
+
+
+def _flat(line: dict[str, Any]) -> dict[tuple[str, str], Any]:
+    """What a tick tells, as (scope, name): value."""
+    found: dict[tuple[str, str], Any] = {}
+    for layer, told in line["layers"].items():
+        found[layer, told["state"]] = True
+        found[f"{layer} clip", "clip_time"] = float(told["clip_time"])
+        found[f"{layer} clip", "frame"] = float(told["frame"])
+    for scope in ("senses", "memos", "thresholds", "rules"):
+        for name, value in line.get(scope, {}).items():
+            if isinstance(value, str):
+                found[scope, f"{name} {value or 'none'}"] = True
+            else:
+                found[scope, name] = value if isinstance(value, bool) else float(value)
+    found["facing", line["facing"]] = True
+    for scope in ("armed", "windows"):
+        found |= {(scope, name): True for name in line[scope]}
+    found |= {("used", name): EVENT for name in line["used"]}
+    found |= {("moments", moment["name"]): EVENT for moment in line["moments"]}
+    found |= {("taken", f"{each['from']} to {each['to']}"): EVENT for each in line["taken"]}
+    booth = line.get("booth")
+    if booth is not None:
+        found["booth", "x"], found["booth", "y"] = float(booth["x"]), float(booth["y"])
+        found |= {("hits", f"{hit['target']} by {hit['window']}"): EVENT for hit in booth["hits"]}
+    return found
+
+
+def _word(name: str) -> str:
+    """A name without what the format cannot have in one."""
+    return sub(r"[^\x21-\x7e]+", "_", name).replace("$", "_") or "_"
+
+
+def _sign(number: int) -> str:
+    """The short mark by which changes tell what they are of."""
+    sign = SIGNS[number % len(SIGNS)]
+    while number >= len(SIGNS):
+        number = number // len(SIGNS) - 1
+        sign += SIGNS[number % len(SIGNS)]
+    return sign
