@@ -1,10 +1,11 @@
-"""The Takes page with mouse and keys: kept takes run again after each edit, promises, pieces cut out, play gone on with."""
+"""The Takes page with mouse and keys: takes run again after each edit, promises, pieces cut out, played on."""
 
 from __future__ import annotations
 
 import shutil
 import unittest
 from itertools import pairwise
+from pathlib import Path
 
 from PIL import Image
 from PyQt6.QtCore import QPointF, Qt

@@ -15,6 +15,7 @@ from .hitting.blows import Blow, blows
 from .hitting.dummies import DummyState, at_first
 from .hitting.effects import Effect, Prop, Shake, Shot
 from .hitting.hits import NOTHING_STRUCK, Hit, Struck, after_hits, shot_hits, window_hits
+from .hitting.replaying import NO_TRACKS, Track
 from .mover import at_start, move, settled
 from .pushing import Hands
 from .senses import told, turned_by
@@ -66,8 +67,10 @@ def booth_senses(state: BoothState, hands: Hands) -> tuple[Any, ...]:
     return (sign(hands.across), sign(hands.up), *state.told)
 
 
-def step(world: World, puppet: Puppet, state: BoothState, report: Report, hands: Hands) -> BoothState:
-    """The world after the puppet's tick that gave `report`."""
+def step(
+    world: World, puppet: Puppet, state: BoothState, report: Report, hands: Hands, tracks: tuple[Track, ...] = NO_TRACKS
+) -> BoothState:
+    """The world after the puppet's tick that gave `report`. `tracks` are what dummies replay."""
     moments = report.moments
     shaking, props = bring.shake(state.shake, report) if moments else state.shake, bring.props(state.props, report)
     if state.stop > 0:
@@ -78,15 +81,15 @@ def step(world: World, puppet: Puppet, state: BoothState, report: Report, hands:
     body = move(world, mover, state.body, wish_of(report, hands), moving_of(report), 1.0 / puppet.rate)
     if body.y > len(world.rows) * TILE + WORLD_DEPTH:
         body = at_start(world, mover)
-    hits, struck = window_hits(world, puppet, state.dummies, state.struck, report, body)
+    hits, struck = window_hits(world, puppet, state.dummies, state.struck, report, body, tracks)
     flying = state.shots
     if flying or moments:
-        more, flying = shot_hits(world, state.dummies, bring.shots(world, puppet, flying, report, body))
+        more, flying = shot_hits(world, state.dummies, bring.shots(world, puppet, flying, report, body), tracks)
         hits += more
-    dummies = after_hits(world, state.dummies, hits, report.tick, puppet.rate, body)
+    dummies = after_hits(world, state.dummies, hits, report.tick, puppet.rate, body, tracks)
     met: tuple[Blow, ...] = ()
     if dummies is not state.dummies:
-        met, dummies = blows(world, puppet, dummies, report, body)
+        met, dummies = blows(world, puppet, dummies, report, body, tracks)
     news, health = NO_NEWS, state.health
     if hits or met:
         hurting = [blow for blow in met if blow.how == "hurt"]

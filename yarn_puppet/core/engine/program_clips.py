@@ -41,6 +41,9 @@ class ProgramMoment(NamedTuple):
     only_on_hit: bool
     number: int
     deeds: tuple[ProgramDeed, ...]
+    clip: str | None = None
+    round: bool = False
+    under: bool = False
 
 
 FULL = 1_000_000
@@ -52,7 +55,7 @@ class ProgramRule(NamedTuple):
 
     Its share grows by `rise` in a tick in which it is in force, and falls by `fall` in one in which it is not; `FULL`
     is all of it at once. `place` is that of the memo or layer it is for; `text` the id of a prop's anchor, the name of
-    a box or a colour; `to` what a memo reads as; `shows` a prop's picture or clip.
+    a box or a colour; `to` what a memo reads as; `shows` a prop's picture, `clip` its clip.
     """
 
     kind: str
@@ -64,6 +67,9 @@ class ProgramRule(NamedTuple):
     text: str = ""
     to: Any = None
     shows: str = ""
+    clip: str | None = None
+    round: bool = False
+    under: bool = False
 
     @property
     def eased(self) -> bool:

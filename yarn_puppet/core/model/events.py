@@ -34,7 +34,8 @@ class Rule(Value, frozen=True):
     `value` is the factor of `move_speed`, `gravity`, `jump_height`, `playback` (how fast clips play) and `layer_weight`
     (of the layer `layer`), and the strength of a `tint` of `colour`, 0 to 1.
     memo: `memo` reads as `to`, whatever it is set to.
-    prop: the picture or clip `shows` is held at `anchor`. box: body boxes named `box` stand in place of those without a
+    prop: the picture `shows`, or the clip `clip`, is held at `anchor`; the clip once or `round`, `under` or over the
+    puppet. box: body boxes named `box` stand in place of those without a
     name.
     mode: the mover may hold a ladder or a ledge, or swim, where the world has one. height: so much of its height it has
     against walls and ceilings, 0.2 to 1.
@@ -53,6 +54,9 @@ class Rule(Value, frozen=True):
     colour: Colour = ""
     layer: Identifier | None = None
     mode: Mode = ""
+    clip: Identifier | None = None
+    round: bool = False
+    under: bool = False
 
 
 class Deed(Value, frozen=True):
@@ -78,11 +82,13 @@ class Moment(Value, frozen=True):
     Which fields mean anything depends on the kind:
     effect: `name` says which, shown at `anchor`, which it keeps to if it `follow`s, turned about with the facing if
     it `mirrors`; `file` is its picture.
-    sound: `file` is a WAV.
+    sound: `file` is a WAV, OGG or FLAC.
     shake: of the view, `strength` pixels for `seconds`.
     launch: a projectile from `anchor` at `speed` pixels a second, `angle` degrees up from where the puppet faces.
     attach: a prop, `file` its picture, held at `anchor` until the clip is left.
     call: `name` and `arguments` are for the game.
+    What an effect, a projectile or a prop looks like is `clip`, where it has one, in place of a picture: played once or
+    `round`, over the puppet or `under` it. An effect that is played round ends with the visit to its state.
     `deeds` are done as it fires. With `only_on_hit` it waits until a hit of this visit to the state has landed, and
     never happens when none does.
     """
@@ -102,6 +108,9 @@ class Moment(Value, frozen=True):
     arguments: tuple[Argument, ...] = ()
     only_on_hit: bool = False
     deeds: tuple[Deed, ...] = ()
+    clip: Identifier | None = None
+    round: bool = False
+    under: bool = False
 
 
 class Window(Value, frozen=True):

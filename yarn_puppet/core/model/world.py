@@ -20,7 +20,9 @@ GENTLE_UP, GENTLE_DOWN = "ab", "cd"
 """The two tiles of a gentle slope, from the left."""
 SLOPES = STEEP_UP + STEEP_DOWN + GENTLE_UP + GENTLE_DOWN
 
-Does = Literal["stands", "walks", "guards", "strikes"]
+Does = Literal["stands", "walks", "guards", "strikes", "replays"]
+LONGEST_REPLAY = 3600
+"""Ticks that a dummy can replay."""
 Picture = Annotated[str, Meta(pattern=r"^[A-Za-z0-9_-]*(\.png)?$")]
 """The file name of a PNG beside the booth, or empty."""
 
@@ -30,7 +32,9 @@ class Dummy(Value, frozen=True):
 
     A blow leaves it reeling for `reels` ticks, and for `reels_guarding` one that it guards; 0 says nothing of it.
     `health` of nought is not counted. What it `does` stands in docs/world.md: one that walks goes `span` pixels to
-    either side at `speed`; one that strikes does so every `every` seconds, as far as `reach` pixels.
+    either side at `speed`; one that strikes does so every `every` seconds, as far as `reach` pixels. One that replays
+    is the puppet once more, under the controls of a take called `plays`: `hands` (tick, action id, 1 or 0) over `long`
+    ticks at `hands_rate` ticks a second, round and round.
     """
 
     name: Name
@@ -50,6 +54,10 @@ class Dummy(Value, frozen=True):
     damage: Annotated[int, Meta(ge=0, le=1_000_000)] = 1
     push: Annotated[float, Meta(ge=-1000, le=1000)] = 12.0
     hit_stop: Annotated[int, Meta(ge=0, le=1000)] = 3
+    plays: Annotated[str, Meta(max_length=200)] = ""
+    hands: tuple[tuple[Annotated[int, Meta(ge=0, le=LONGEST_REPLAY)], str, Literal[0, 1]], ...] = ()
+    long: Annotated[int, Meta(ge=0, le=LONGEST_REPLAY)] = 0
+    hands_rate: Annotated[int, Meta(ge=1, le=1000)] = 60
 
 
 class Zone(Value, frozen=True):

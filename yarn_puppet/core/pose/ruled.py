@@ -13,12 +13,17 @@ HALF = 0.5
 
 
 class HeldProp(NamedTuple):
-    """A prop that a while-rule holds: its picture or clip, where, and whether it is mirrored."""
+    """A prop that a while-rule holds: its picture, where, and whether it is mirrored; or its clip, how long it has been
+    played, in seconds, and whether it is held under the figure."""
 
     shows: str
     x: float
     y: float
     flipped: bool
+    clip: str | None = None
+    round: bool = False
+    under: bool = False
+    seconds: float = 0.0
 
 
 class Tint(NamedTuple):
@@ -46,7 +51,9 @@ def held_props(report: Report, stands: Standing) -> tuple[HeldProp, ...]:
             found = anchor_in(stands, each.rule.text)
             if found is not None:
                 (x, y), shown = found
-                held[each.rule.text] = HeldProp(each.rule.shows, x, y, shown.flipped)
+                rule = each.rule
+                held[rule.text] = HeldProp(rule.shows, x, y, shown.flipped, rule.clip, rule.round, rule.under,
+                                           report.layers[each.layer].elapsed if each.layer < len(report.layers) else 0)
     return tuple(held.values())
 
 

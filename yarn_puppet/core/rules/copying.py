@@ -229,7 +229,7 @@ class _Pasting:
         )
         moments = tuple(
             replace(each, id=self.id(events, each.id), anchor=self.maybe("anchors", each.anchor),
-                    deeds=self._deeds(each.deeds))
+                    clip=self.maybe("clip", each.clip), deeds=self._deeds(each.deeds))
             for each in clip.moments
         )
         windows = tuple(
@@ -263,7 +263,7 @@ class _Pasting:
     def _rules(self, rules: tuple[Rule, ...]) -> tuple[Rule, ...]:
         return tuple(
             replace(each, memo=self.maybe("value", each.memo), anchor=self.maybe("anchors", each.anchor),
-                    layer=self.maybe("layers", each.layer))
+                    layer=self.maybe("layers", each.layer), clip=self.maybe("clip", each.clip))
             for each in rules
         )
 

@@ -44,6 +44,7 @@ class _Needs:
                 needs["clips"] |= {each.clip for each in spread.clips}
                 for name in spread.along:
                     self._value(name)
+        self._shown_clips()
         for clip in puppet.clips:
             if clip.id in needs["clips"]:
                 needs["sheets"] |= {frame.cell.sheet for frame in clip.frames}
@@ -61,9 +62,21 @@ class _Needs:
                 needs["actions"] |= {intent.action, *intent.others}
         return needs
 
+    def _shown_clips(self) -> None:
+        """Clips that moments and while-rules of what is needed show, and those that these show in turn."""
+        waiting = [clip for clip in self.puppet.clips if clip.id in self.needs["clips"]]
+        while waiting:
+            clip = waiting.pop()
+            shown = {each.clip for each in clip.moments if each.clip is not None}
+            shown |= {rule.clip for window in clip.windows for rule in window.rules if rule.clip is not None}
+            shown -= self.needs["clips"]
+            self.needs["clips"] |= shown
+            waiting += [each for each in self.puppet.clips if each.id in shown]
+
     def _rules(self, rules: tuple[Rule, ...]) -> None:
         self.needs["memos"] |= {each.memo for each in rules if each.memo}
         self.needs["anchors"] |= {each.anchor for each in rules if each.anchor}
+        self.needs["clips"] |= {each.clip for each in rules if each.clip}
 
     def _deeds(self, deeds: tuple[Deed, ...]) -> None:
         for each in deeds:

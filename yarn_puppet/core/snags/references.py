@@ -42,6 +42,12 @@ def _of_clips(puppet: Puppet) -> list[Snag]:
                  "bring the sheet in again")
             for id in sorted(lost)
         ]
+        shown = {moment.clip for moment in clip.moments if moment.clip is not None}
+        found += [
+            Snag("error", "clip", clip.id, clip.name, f"a moment shows the clip {id}, which is not there",
+                 "choose another clip, or none")
+            for id in sorted(shown) if puppet.clip(id) is None
+        ]
         used = {moment.anchor for moment in clip.moments if moment.anchor} | {
             point.anchor for frame in clip.frames for point in frame.anchors
         }

@@ -14,7 +14,7 @@ from .comparing import Difference, difference
 from .promises import Verdict, judged
 from .recording import run_again
 from .records import Records
-from .run import Setup, controls_of, set_up
+from .run import Setup, controls_of, in_world, set_up
 from .touched import first_touched, firsts_of
 
 
@@ -76,7 +76,7 @@ class KeptRuns:
                 continue
             world = worlds[take.booth] if take.booth is not None else None
             kept = self._kept_for(name, take)
-            yield from self._run_one(name, kept, setup._replace(world=world))
+            yield from self._run_one(name, kept, in_world(setup, world))
 
     def accept(self, names: set[str] | None = None) -> None:
         """Take the runs as they are now as the reference: of these takes, or of all."""

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from math import ceil
 from typing import NamedTuple
 
 from msgspec.structs import replace
@@ -14,7 +13,7 @@ from ..model.world import World
 from .columns import Run
 from .comparing import Occurrence, occurrences, paired
 from .recording import run_again
-from .run import controls_of, set_up
+from .run import at_rate, controls_of, set_up
 
 RATES = (30, 60, 120, 240)
 COARSEST = min(RATES)
@@ -37,20 +36,6 @@ class AtRate(NamedTuple):
     states: tuple[Run, ...]
     differs: tuple[Differs, ...]
     mends: tuple[str, ...]
-
-
-def at_rate(take: Take, rate: int) -> Take:
-    """A take as the same hands play it at another rate: what changed at a time changes in the first tick from then
-    on."""
-    def moved(tick: int) -> int:
-        return ceil(tick * rate / take.rate)
-
-    return replace(
-        take, rate=rate, ticks=moved(take.ticks), first=moved(take.first),
-        controls=tuple([(moved(tick), *rest) for tick, *rest in take.controls]),
-        senses=tuple([(moved(tick), *rest) for tick, *rest in take.senses]),
-        axes=tuple([(moved(tick), *rest) for tick, *rest in take.axes]),
-    )
 
 
 def at_rates(puppet: Puppet, take: Take, world: World | None) -> Iterator[AtRate]:

@@ -3,9 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from math import ceil
 from typing import NamedTuple
 
+from msgspec.structs import replace
+
 from ..booth.booth import BoothState, booth_senses, initial_booth, step
+from ..booth.hitting.replaying import NO_TRACKS, Played, Track
 from ..booth.pushing import Hands, hands_of
 from ..engine.compiling.puppets import compile_puppet
 from ..engine.program import Program
@@ -15,19 +19,20 @@ from ..generate.fast_tick import Tick, fast_tick
 from ..model.base import Scalar
 from ..model.puppet import Puppet
 from ..model.take import Take
-from ..model.world import World
+from ..model.world import Dummy, World
 from .sampling import Sampler
 
 
 class Setup(NamedTuple):
-    """What a run needs: the puppet, its program, the tick made of it, how its senses are read, and the world or
-    None."""
+    """What a run needs: the puppet, its program, the tick made of it, how its senses are read, the world or None, and
+    what dummies in it replay."""
 
     puppet: Puppet
     program: Program
     world: World | None
     tick: Tick
     sampler: Sampler
+    tracks: tuple[Track, ...] = NO_TRACKS
 
 
 class RunState(NamedTuple):
@@ -63,7 +68,46 @@ NO_CONTROLS = Controls(frozenset())
 def set_up(puppet: Puppet, world: World | None, before: Program | None = None) -> Setup:
     """Compile a puppet for a world; with the program of an earlier puppet only what differs is compiled."""
     program = compile_puppet(puppet, before)
-    return Setup(puppet, program, world, fast_tick(program), Sampler(program))
+    return in_world(Setup(puppet, program, None, fast_tick(program), Sampler(program)), world)
+
+
+def in_world(setup: Setup, world: World | None) -> Setup:
+    """The same in another world."""
+    tracks = NO_TRACKS
+    if world is not None and any(dummy.does == "replays" for dummy in world.dummies):
+        tracks = tuple([_track(setup, world, dummy) for dummy in world.dummies])
+    return setup._replace(world=world, tracks=tracks)
+
+
+def _track(setup: Setup, world: World, dummy: Dummy) -> Track:
+    """What a dummy replays: the puppet's run under its controls, alone, from where the dummy stands."""
+    if dummy.does != "replays" or not dummy.long:
+        return ()
+    take = at_rate(Take(None, dummy.hands_rate, dummy.long, dummy.hands), setup.program.rate)
+    alone = setup._replace(world=replace(world, dummies=(), start_x=dummy.x, start_y=dummy.y), tracks=NO_TRACKS)
+    found = []
+    for record in replay(alone, take):
+        booth = record.after.booth
+        assert booth is not None
+        found.append(Played(booth.body.x - dummy.x, booth.body.y - dummy.y, record.report))
+    return tuple(found)
+
+
+def at_rate(take: Take, rate: int) -> Take:
+    """A take as the same hands play it at another rate: what changed at a time changes in the first tick from then
+    on."""
+    if rate == take.rate:
+        return take
+
+    def moved(tick: int) -> int:
+        return ceil(tick * rate / take.rate)
+
+    return replace(
+        take, rate=rate, ticks=moved(take.ticks), first=moved(take.first),
+        controls=tuple([(moved(tick), *rest) for tick, *rest in take.controls]),
+        senses=tuple([(moved(tick), *rest) for tick, *rest in take.senses]),
+        axes=tuple([(moved(tick), *rest) for tick, *rest in take.axes]),
+    )
 
 
 def start(setup: Setup) -> RunState:
@@ -101,7 +145,7 @@ def advance(setup: Setup, state: RunState, controls: Controls) -> Record:
     machine, report = setup.tick(state.machine, inputs)
     booth = state.booth
     if setup.world is not None and booth is not None:
-        booth = step(setup.world, setup.puppet, booth, report, hands)
+        booth = step(setup.world, setup.puppet, booth, report, hands, setup.tracks)
     return Record(setup, state, inputs, controls, report, RunState(machine, booth))
 
 

@@ -9,8 +9,10 @@ from PyQt6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, Q
 from PyQt6.QtWidgets import QWidget
 
 from ...core.booth.booth import BoothState
+from ...core.booth.hitting.replaying import played_at
+from ...core.model.world import World
 from ...core.pose.figure import ShownLayer, figure, standing
-from ...core.pose.ruled import held_props, tint_of
+from ...core.pose.ruled import Tint, held_props, tint_of
 from ...core.takes.run import Record
 from ..pictures.art import Art
 from ..session.document import Document
@@ -132,6 +134,7 @@ class BoothView(DrawnView):
             draw_tiles(painter, world, seen, tick)
             draw_world_props(painter, world, False, self.dummies.picture)
             self.dummies.draw(painter, world, booth, tick, self.document.puppet.rate)
+            self._draw_replaying(painter, record, world, booth)
         tag = None
         if booth is not None:
             tag = self._draw_puppet(painter, record, booth)
@@ -150,6 +153,19 @@ class BoothView(DrawnView):
         rounded.addRoundedRect(whole, 10, 10)
         painter.fillPath(corners - rounded, theme.LINEN)
         self._draw_notes(painter, whole)
+
+    def _draw_replaying(
+        self, painter: QPainter, record: Record | None, world: World, booth: BoothState | None
+    ) -> None:
+        """Dummies that are the puppet once more, in another light."""
+        setup = record.setup if record is not None else self.player.recording.setup
+        if booth is None or not setup.tracks:
+            return
+        for number, (dummy, state) in enumerate(zip(world.dummies, booth.dummies, strict=True)):
+            played = played_at(setup.tracks, number, max(0, state.clock - 1))
+            if played is not None:
+                there = figure(setup.puppet, played.report, dummy.x + state.moved, dummy.y + state.down - self._raised)
+                draw_figure(painter, self.art, there, Tint(216, 190, 120, 0.45))
 
     def _draw_puppet(self, painter: QPainter, record: Record | None, booth: BoothState) -> QRectF | None:
         shown: tuple[ShownLayer, ...] = ()
@@ -172,10 +188,14 @@ class BoothView(DrawnView):
             painter.setPen(theme.pen(theme.DUSK, 1, (3, 3)))
             painter.drawRoundedRect(rect, 4, 4)
             return rect
-        draw_figure(painter, self.art, shown, tint_of(record.report))
-        stands = standing(self.document.puppet, record.report, booth.body.x, booth.body.y)
-        draw_props(painter, self.art, held_props(record.report, stands))
-        draw_happenings(painter, self.art, booth, stands, record.report.tick, self.document.puppet.rate)
+        puppet, tick = self.document.puppet, record.report.tick
+        stands = standing(puppet, record.report, booth.body.x, booth.body.y)
+        held = held_props(record.report, stands)
+        for under in (True, False):
+            draw_props(painter, self.art, puppet, held, under)
+            draw_happenings(painter, self.art, puppet, booth, stands, tick, under)
+            if under:
+                draw_figure(painter, self.art, shown, tint_of(record.report))
         mover = self.document.puppet.mover
         return QRectF(booth.body.x - mover.width / 2, booth.body.y - mover.height - 8, mover.width, mover.height)
 

@@ -8,38 +8,67 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPixmap
 
 from ...core.booth.booth import BoothState
-from ...core.booth.hitting.effects import EFFECT_SECONDS, Shake
+from ...core.booth.hitting.effects import EFFECT_SECONDS, Effect, Shake
+from ...core.model.puppet import Puppet
+from ...core.pose.clip_shown import shown
 from ...core.pose.figure import Standing, anchor_in
+from ...core.pose.place import Placed
 from ...core.pose.ruled import HeldProp
 from ..pictures.art import Art
 from ..widgets import theme
 
 
 def draw_happenings(
-    painter: QPainter, art: Art, booth: BoothState, stands: Standing, tick: int, rate: int
+    painter: QPainter, art: Art, puppet: Puppet, booth: BoothState, stands: Standing, tick: int, under: bool
 ) -> None:
-    """Everything that began with a moment, over the puppet."""
+    """Everything that began with a moment and is shown under the puppet, or over it."""
+    rate = puppet.rate
     for prop in booth.props:
         found = anchor_in(stands, prop.anchor)
-        if found is not None:
-            _draw_prop(painter, art.picture(prop.file), found[0], found[1].flipped)
+        if found is not None and prop.under == under:
+            _draw_prop(painter, art, puppet, prop.file, found[0], found[1].flipped,
+                       (prop.clip, prop.round, (tick - prop.born) * 1000 / rate))
     for shot in booth.shots:
-        _draw_shot(painter, art.picture(shot.file), shot.x, shot.y, shot.vx, shot.vy)
+        if shot.under == under:
+            placed = shown(puppet, shot.clip, (tick - shot.born) * 1000 / rate, shot.round, (shot.x, shot.y),
+                           shot.flipped, holds=True)
+            if placed is not None:
+                draw_frame(painter, art, placed)
+            else:
+                _draw_shot(painter, art.picture(shot.file), shot.x, shot.y, shot.vx, shot.vy)
     for effect in booth.effects:
-        age = min(1.0, (tick - effect.born) / (EFFECT_SECONDS * rate))
-        picture = art.picture(effect.file)
-        if picture is None:
-            draw_effect(painter, effect.x, effect.y, age, theme.PLUM)
-        else:
-            painter.setOpacity(1 - age * age)
-            _draw_picture(painter, picture, QPointF(effect.x, effect.y), effect.flipped)
-            painter.setOpacity(1.0)
+        if effect.under == under:
+            _draw_effect(painter, art, puppet, effect, tick)
 
 
-def draw_props(painter: QPainter, art: Art, props: tuple[HeldProp, ...]) -> None:
-    """What while-rules hold."""
+def _draw_effect(painter: QPainter, art: Art, puppet: Puppet, effect: Effect, tick: int) -> None:
+    placed = shown(puppet, effect.clip, (tick - effect.born) * 1000 / puppet.rate, effect.round, (effect.x, effect.y),
+                   effect.flipped)
+    if placed is not None:
+        draw_frame(painter, art, placed)
+        return
+    age = min(1.0, (tick - effect.born) / (EFFECT_SECONDS * puppet.rate))
+    picture = art.picture(effect.file)
+    if picture is None:
+        draw_effect(painter, effect.x, effect.y, age, theme.PLUM)
+    else:
+        painter.setOpacity(1 - age * age)
+        _draw_picture(painter, picture, QPointF(effect.x, effect.y), effect.flipped)
+        painter.setOpacity(1.0)
+
+
+def draw_props(painter: QPainter, art: Art, puppet: Puppet, props: tuple[HeldProp, ...], under: bool) -> None:
+    """What while-rules hold under the puppet, or over it."""
     for prop in props:
-        _draw_prop(painter, art.picture(prop.shows) if prop.shows else None, (prop.x, prop.y), prop.flipped)
+        if prop.under == under:
+            _draw_prop(painter, art, puppet, prop.shows, (prop.x, prop.y), prop.flipped,
+                       (prop.clip, prop.round, prop.seconds * 1000))
+
+
+def draw_frame(painter: QPainter, art: Art, placed: Placed) -> None:
+    """A frame where it stands."""
+    pixmap = art.pixmap(placed.frame, placed.flipped)
+    painter.drawPixmap(QRectF(*placed.picture()[0]), pixmap, QRectF(pixmap.rect()))
 
 
 def _draw_picture(painter: QPainter, picture: QPixmap, at: QPointF, flipped: bool) -> None:
@@ -52,7 +81,16 @@ def _draw_picture(painter: QPainter, picture: QPixmap, at: QPointF, flipped: boo
     painter.restore()
 
 
-def _draw_prop(painter: QPainter, picture: QPixmap | None, at: tuple[float, float], flipped: bool) -> None:
+def _draw_prop(
+    painter: QPainter, art: Art, puppet: Puppet, file: str, at: tuple[float, float], flipped: bool,
+    played: tuple[str | None, bool, float],
+) -> None:
+    clip, round_, milliseconds = played
+    placed = shown(puppet, clip, milliseconds, round_, at, flipped, holds=True)
+    if placed is not None:
+        draw_frame(painter, art, placed)
+        return
+    picture = art.picture(file) if file else None
     if picture is not None:
         _draw_picture(painter, picture, QPointF(*at), flipped)
         return

@@ -237,7 +237,10 @@ class Dummies:
             painter.translate(dummy.x + moved, dummy.y)
             painter.rotate(sway)
             picture = self.picture(dummy.picture)
-            if picture is not None:
+            if dummy.does == "replays" and dummy.long:
+                # It is the puppet once more, and drawn as that.
+                pass
+            elif picture is not None:
                 scale = dummy.height / (picture.height() - 8)
                 wide, high = picture.width() * scale, picture.height() * scale
                 area = QRectF(-wide / 2, -high + 4 * scale, wide, high)

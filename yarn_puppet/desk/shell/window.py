@@ -156,7 +156,7 @@ class Window(QMainWindow):
         if name == "Booth":
             from ..booth.painting.page import BoothPage
 
-            return BoothPage(self.document, self.booths, self.player, self.art, DEMO_FOLDER)
+            return BoothPage(self.document, self.booths, self.kept, self.player, self.art, DEMO_FOLDER)
         from ..weave.page import WeavePage
 
         return WeavePage(self.document, self.player, self.art, self.snags)

@@ -11,7 +11,8 @@ from ...pose.figure import standing
 from ...pose.place import Rectangle
 from ...pose.ruled import body_boxes
 from ..body import Body
-from .dummies import DummyState, arm_of, blow_box
+from .dummies import DummyState, arm_of, blow_box, is_reeling
+from .replaying import NO_TRACKS, Strike, Track, played_at, strikes
 
 
 class Blow(NamedTuple):
@@ -33,23 +34,39 @@ def body_rectangles(puppet: Puppet, report: Report, body: Body) -> list[Rectangl
 
 
 def blows(
-    world: World, puppet: Puppet, dummies: tuple[DummyState, ...], report: Report, body: Body
+    world: World, puppet: Puppet, dummies: tuple[DummyState, ...], report: Report, body: Body,
+    tracks: tuple[Track, ...] = NO_TRACKS,
 ) -> tuple[tuple[Blow, ...], tuple[DummyState, ...]]:
     """The blows that meet the puppet for the first time, and the dummies, which remember them."""
     found: list[Blow] = []
     for index, state in enumerate(dummies):
         dummy = world.dummies[index]
-        arm = arm_of(dummy, state, puppet.rate)
-        if arm is None or not arm.reaches or arm.beat == state.beat:
+        strike = _strike(world, puppet, index, state, report.tick, tracks)
+        if strike is None or strike.beat == state.beat or not any(
+            area.meets(box) for box in body_rectangles(puppet, report, body) for area in strike.areas
+        ):
             continue
-        area = blow_box(world, index, state)
-        if not any(area.meets(box) for box in body_rectangles(puppet, report, body)):
-            continue
-        dummies = (*dummies[:index], state._replace(beat=arm.beat), *dummies[index + 1:])
+        dummies = (*dummies[:index], state._replace(beat=strike.beat), *dummies[index + 1:])
         # It comes from where the dummy stands.
         side = 1 if body.x >= dummy.x + state.moved else -1
         faces = -1 if report.facing.endswith("left") else 1
         guards = any(each.window.kind == "guard" for each in report.windows)
         how = "safe" if report.safe else "guarded" if guards and faces == -side else "hurt"
-        found.append(Blow(index, dummy.damage, side * dummy.push, dummy.hit_stop, how))
+        found.append(Blow(index, strike.damage, side * strike.push, strike.hit_stop, how))
     return tuple(found), dummies
+
+
+def _strike(
+    world: World, puppet: Puppet, index: int, state: DummyState, tick: int, tracks: tuple[Track, ...]
+) -> Strike | None:
+    """The blow of a dummy that reaches now."""
+    dummy = world.dummies[index]
+    arm = arm_of(dummy, state, puppet.rate)
+    if arm is not None:
+        area = blow_box(world, index, state)
+        return Strike(arm.beat, (area,), dummy.damage, dummy.push, dummy.hit_stop) if arm.reaches else None
+    played = played_at(tracks, index, state.clock - 1) if tracks and state.clock else None
+    if played is None or is_reeling(dummy, state, tick):
+        return None
+    found = strikes(puppet, dummy, played, state.clock - 1, state.shoved, len(tracks[index]))
+    return next((each for each in found if each.beat != state.beat), None)

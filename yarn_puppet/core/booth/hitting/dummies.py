@@ -10,6 +10,7 @@ from ...rules.numbers import sign
 from ..mover import LEAST_PUSH, PUSH_LEFT
 from ..tiles.sweep import TOUCH, across
 from ..tiles.terrain import terrain_of
+from .replaying import Played, defence
 
 RAISES, REACHES = 8, 4
 """Sixtieths of a second for which a striking dummy raises its arm, and then for which its blow reaches."""
@@ -22,7 +23,8 @@ class DummyState(NamedTuple):
 
     `moved` is how far it is from its place, `push` how far it is pushed still; pixels, right is positive. `health` is
     what is left of it, `heading` the side it faces, `clock` how many ticks it has acted, `beat` the number of its last
-    blow that met the puppet, `guarded` whether it guarded the last hit.
+    blow that met the puppet, `guarded` whether it guarded the last hit. Of one that replays, `shoved` is how far blows
+    have moved it, `down` how far below its place it is.
     """
 
     hits: int = 0
@@ -35,6 +37,8 @@ class DummyState(NamedTuple):
     clock: int = 0
     beat: int = -1
     guarded: bool = False
+    shoved: float = 0.0
+    down: float = 0.0
 
 
 def at_first(dummy: Dummy, start_x: float) -> DummyState:
@@ -46,7 +50,7 @@ def dummy_box(world: World, index: int, state: DummyState) -> Rectangle:
     """The body box of a dummy in the world."""
     dummy = world.dummies[index]
     x = dummy.x + state.moved
-    return Rectangle(x - dummy.width / 2, dummy.y - dummy.height, dummy.width, dummy.height)
+    return Rectangle(x - dummy.width / 2, dummy.y + state.down - dummy.height, dummy.width, dummy.height)
 
 
 def is_reeling(dummy: Dummy, state: DummyState, tick: int) -> bool:
@@ -55,13 +59,20 @@ def is_reeling(dummy: Dummy, state: DummyState, tick: int) -> bool:
     return state.last >= 0 and tick - state.last < long
 
 
-def acted(world: World, index: int, state: DummyState, tick: int, rate: int, puppet_x: float) -> DummyState:
-    """A dummy after a tick of what it does, and of being pushed."""
+def acted(
+    world: World, index: int, state: DummyState, tick: int, rate: int, puppet_x: float, played: Played | None = None
+) -> DummyState:
+    """A dummy after a tick of what it does, and of being pushed. `played` is what one that replays does next."""
     dummy = world.dummies[index]
     if state.push:
+        before = state.moved
         state = _pushed_on(world, index, state, rate)
+        state = state._replace(shoved=state.shoved + state.moved - before)
     if is_reeling(dummy, state, tick):
         return state
+    if played is not None:
+        return state._replace(moved=played.across + state.shoved, down=played.down, heading=played.side,
+                              clock=state.clock + 1)
     if dummy.does == "walks":
         return _walked(world, index, state, rate)
     heading = (1 if puppet_x >= dummy.x + state.moved else -1) if dummy.does != "stands" else state.heading
@@ -97,12 +108,13 @@ def _pushed_on(world: World, index: int, state: DummyState, rate: int) -> DummyS
 
 
 def struck(
-    dummy: Dummy, state: DummyState, tick: int, damage: int, push: float, from_x: float
+    dummy: Dummy, state: DummyState, tick: int, damage: int, push: float, from_x: float, played: Played | None = None
 ) -> DummyState:
-    """A dummy after a hit that came from `from_x`."""
+    """A dummy after a hit that came from `from_x`; `played` is what one that replays was doing."""
     side = 1 if dummy.x + state.moved >= from_x else -1
-    guarded = dummy.does == "guards" and state.heading == -side and not (
-        is_reeling(dummy, state, tick) and not state.guarded)
+    open_to_it = is_reeling(dummy, state, tick) and not state.guarded
+    guarded = not open_to_it and (
+        (dummy.does == "guards" and state.heading == -side) or defence(played, side) == "guarded")
     return state._replace(
         hits=state.hits + 1, last=tick, side=side, guarded=guarded,
         push=state.push + side * push * (GUARDED_PUSH if guarded else 1.0),

@@ -8,6 +8,7 @@ from typing import NamedTuple
 from ...engine.state import Fired, Report
 from ...model.puppet import Puppet
 from ...model.world import World
+from ...pose.clip_shown import frame_shown, hit_area
 from ...pose.figure import anchor_in, place_of, standing
 from ...pose.place import Rectangle, placed
 from ..body import Body
@@ -19,11 +20,16 @@ EFFECT_SECONDS = 0.4
 SHOT_SECONDS = 3.0
 """How long a projectile flies at most."""
 SHOT_SIZE = 8.0
-"""The side of the square in which a projectile hits, in pixels."""
+"""The side of the square in which a projectile hits that has no hit boxes, in pixels."""
+SQUARE = Rectangle(-SHOT_SIZE / 2, -SHOT_SIZE / 2, SHOT_SIZE, SHOT_SIZE)
 
 
 class Effect(NamedTuple):
-    """An effect on show since tick `born`, at x, y. One that follows stays at its anchor."""
+    """An effect on show since tick `born`, at x, y. One that follows stays at its anchor.
+
+    One that is a `clip`, played once or `round`, lasts as long as that, or as the visit to the state that brought it,
+    by layer and serial.
+    """
 
     name: str
     anchor: str | None
@@ -33,6 +39,11 @@ class Effect(NamedTuple):
     born: int
     flipped: bool
     file: str
+    clip: str | None = None
+    round: bool = False
+    under: bool = False
+    layer: str = ""
+    serial: int = 0
 
 
 class Shot(NamedTuple):
@@ -51,19 +62,28 @@ class Shot(NamedTuple):
     from_x: float
     from_y: float
     stopped: bool = False
+    hits: Rectangle = SQUARE
+    """Where it hits, about x, y: its clip's hit boxes, or a small square."""
+    clip: str | None = None
+    round: bool = False
+    under: bool = False
+    flipped: bool = False
 
     @property
     def area(self) -> Rectangle:
         """Where it hits."""
-        return Rectangle(self.x - SHOT_SIZE / 2, self.y - SHOT_SIZE / 2, SHOT_SIZE, SHOT_SIZE)
+        return Rectangle(self.x + self.hits.x, self.y + self.hits.y, self.hits.width, self.hits.height)
 
     def reaches(self, box: Rectangle) -> float | None:
         """At which share of its way to x, y it meets a box, or None where it does not."""
-        # A square that moves meets a box where its middle meets the box grown by half the square.
+        # A rectangle that moves meets a box where its corner meets the box grown by the rectangle.
         first, last = 0.0, 1.0
-        for at, by, low, size in ((self.from_x, self.x - self.from_x, box.x, box.width),
-                                  (self.from_y, self.y - self.from_y, box.y, box.height)):
-            low, high = low - SHOT_SIZE / 2, low + size + SHOT_SIZE / 2
+        hits = self.hits
+        for at, by, low, size, wide in (
+            (self.from_x + hits.x, self.x - self.from_x, box.x, box.width, hits.width),
+            (self.from_y + hits.y, self.y - self.from_y, box.y, box.height, hits.height),
+        ):
+            low, high = low - wide, low + size
             if by == 0.0:
                 if not low < at < high:
                     return None
@@ -81,6 +101,10 @@ class Prop(NamedTuple):
     anchor: str | None
     layer: str
     serial: int
+    born: int = 0
+    clip: str | None = None
+    round: bool = False
+    under: bool = False
 
 
 class Shake(NamedTuple):
@@ -107,8 +131,9 @@ def effects(puppet: Puppet, before: tuple[Effect, ...], report: Report, body: Bo
     stands = standing(puppet, report, body.x, body.y) if before else {}
     lasting = EFFECT_SECONDS * puppet.rate
     found = []
+    visits = {(layer.layer, layer.serial) for layer in report.layers}
     for effect in before:
-        if report.tick - effect.born >= lasting:
+        if _is_over(puppet, effect, report.tick, lasting, visits):
             continue
         place = anchor_in(stands, effect.anchor) if effect.follow else None
         found.append(effect._replace(x=place[0][0], y=place[0][1]) if place else effect)
@@ -117,8 +142,18 @@ def effects(puppet: Puppet, before: tuple[Effect, ...], report: Report, body: Bo
         if moment.kind == "effect":
             x, y = _start(puppet, fired, report, body)
             flipped = moment.mirrors and report.facing.endswith("left")
-            found.append(Effect(moment.name, moment.anchor, moment.follow, x, y, report.tick, flipped, moment.file))
+            found.append(Effect(moment.name, moment.anchor, moment.follow, x, y, report.tick, flipped, moment.file,
+                                moment.clip, moment.round, moment.under, fired.layer, fired.serial))
     return tuple(found)
+
+
+def _is_over(puppet: Puppet, effect: Effect, tick: int, lasting: float, visits: set[tuple[str, int]]) -> bool:
+    clip = puppet.clip(effect.clip)
+    if clip is None or not clip.frames:
+        return tick - effect.born >= lasting
+    if effect.round or clip.mode == "hold last":
+        return (effect.layer, effect.serial) not in visits
+    return frame_shown(clip, (tick - effect.born) * 1000 / puppet.rate, False) is None
 
 
 def shots(
@@ -139,9 +174,11 @@ def shots(
             across, up = cos(angle) * side, sin(angle)
             if report.facing in ("up", "down"):
                 across, up = -sin(angle), cos(angle) * (1.0 if report.facing == "up" else -1.0)
-            found.append(
-                Shot(moment.name, moment.file, x, y, across * moment.speed, -up * moment.speed, report.tick, x, y)
-            )
+            flipped = moment.mirrors and across < 0
+            found.append(Shot(
+                moment.name, moment.file, x, y, across * moment.speed, -up * moment.speed, report.tick, x, y,
+                False, hit_area(puppet, moment.clip, flipped) or SQUARE, moment.clip, moment.round, moment.under,
+                flipped))
     return tuple(found)
 
 
@@ -167,7 +204,8 @@ def props(before: tuple[Prop, ...], report: Report) -> tuple[Prop, ...]:
         if moment.kind == "attach" and (fired.layer, fired.serial) in visits and not any(
             (each.name, each.anchor) == (moment.name, moment.anchor) for each in found
         ):
-            found.append(Prop(moment.name, moment.file, moment.anchor, fired.layer, fired.serial))
+            found.append(Prop(moment.name, moment.file, moment.anchor, fired.layer, fired.serial, report.tick,
+                              moment.clip, moment.round, moment.under))
     return tuple(found)
 
 

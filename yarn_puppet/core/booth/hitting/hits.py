@@ -12,6 +12,7 @@ from ...pose.place import Placed, Rectangle, placed
 from ..body import Body
 from .dummies import DummyState, acted, dummy_box, struck
 from .effects import Shot
+from .replaying import NO_TRACKS, Track, played_at
 
 
 class Hit(NamedTuple):
@@ -55,7 +56,8 @@ def opened_at(puppet: Puppet, opened: Open, report: Report, body: Body) -> Place
 
 
 def window_hits(
-    world: World, puppet: Puppet, dummies: tuple[DummyState, ...], before: Struck, report: Report, body: Body
+    world: World, puppet: Puppet, dummies: tuple[DummyState, ...], before: Struck, report: Report, body: Body,
+    tracks: tuple[Track, ...] = NO_TRACKS,
 ) -> tuple[tuple[Hit, ...], Struck]:
     """What the open hit windows meet for the first time in this pass of their clips."""
     if not before and not report.windows:
@@ -78,6 +80,8 @@ def window_hits(
         loops = layer.loops - opened.late
         for index, dummy in enumerate(dummies):
             key = (opened.layer, layer.serial, loops, window.name, window.number, index)
+            if tracks and is_safe(tracks, index, dummy):
+                continue
             if key not in struck and any(box.meets(dummy_box(world, index, dummy)) for box in boxes):
                 struck.add(key)
                 hits.append(Hit(window.name, index, window.damage, opened.layer, window.push, window.hit_stop,
@@ -85,8 +89,14 @@ def window_hits(
     return tuple(hits), frozenset(struck) if struck else NOTHING_STRUCK
 
 
+def is_safe(tracks: tuple[Track, ...], index: int, dummy: DummyState) -> bool:
+    """Whether a replaying dummy cannot be hit now."""
+    played = played_at(tracks, index, dummy.clock - 1) if dummy.clock else None
+    return played is not None and played.report.safe
+
+
 def shot_hits(
-    world: World, dummies: tuple[DummyState, ...], flying: tuple[Shot, ...]
+    world: World, dummies: tuple[DummyState, ...], flying: tuple[Shot, ...], tracks: tuple[Track, ...] = NO_TRACKS,
 ) -> tuple[tuple[Hit, ...], tuple[Shot, ...]]:
     """What the projectiles met on their way through this tick; one that hits, or met a wall, is gone."""
     if not flying:
@@ -95,7 +105,8 @@ def shot_hits(
     for shot in flying:
         met = [
             (share, index) for index, each in enumerate(dummies)
-            if (share := shot.reaches(dummy_box(world, index, each))) is not None
+            if not (tracks and is_safe(tracks, index, each))
+            and (share := shot.reaches(dummy_box(world, index, each))) is not None
         ]
         first = min(met, default=None)
         if first is not None:
@@ -106,15 +117,20 @@ def shot_hits(
 
 
 def after_hits(
-    world: World, before: tuple[DummyState, ...], hits: tuple[Hit, ...], tick: int, rate: int, body: Body
+    world: World, before: tuple[DummyState, ...], hits: tuple[Hit, ...], tick: int, rate: int, body: Body,
+    tracks: tuple[Track, ...] = NO_TRACKS,
 ) -> tuple[DummyState, ...]:
     """The dummies after a tick: what each does, then what hits did to it."""
     if not before:
         return before
-    dummies = [acted(world, index, each, tick, rate, body.x) for index, each in enumerate(before)]
+    dummies = [
+        acted(world, index, each, tick, rate, body.x, played_at(tracks, index, each.clock) if tracks else None)
+        for index, each in enumerate(before)
+    ]
     for hit in hits:
+        played = played_at(tracks, hit.dummy, before[hit.dummy].clock) if tracks else None
         dummies[hit.dummy] = struck(
-            world.dummies[hit.dummy], dummies[hit.dummy], tick, hit.damage, hit.push, body.x)
+            world.dummies[hit.dummy], dummies[hit.dummy], tick, hit.damage, hit.push, body.x, played)
     if all([one is other for one, other in zip(dummies, before, strict=True)]):
         return before
     return tuple(dummies)

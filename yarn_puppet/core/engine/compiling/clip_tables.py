@@ -79,6 +79,7 @@ def _moment(moment: Moment, at: int, number: int, deeds: tuple[ProgramDeed, ...]
         moment.id, at, moment.kind, moment.name, moment.anchor, moment.follow, moment.mirrors, moment.file,
         moment.strength, moment.seconds, moment.speed, moment.angle,
         tuple((each.name, each.value) for each in moment.arguments), moment.only_on_hit, number, deeds,
+        moment.clip, moment.round, moment.under,
     )
 
 

@@ -91,7 +91,7 @@ class RulesAndDeeds:
         rate = self.puppet.rate
         return ProgramRule(
             rule.kind, float(rule.value), number, share_step(rule.ease_in, rate), share_step(rule.ease_out, rate),
-            place, text, to, rule.shows,
+            place, text, to, rule.shows, rule.clip, rule.round, rule.under,
         )
 
     def _arming(self, deed: Deed, where: Where) -> ProgramDeed | None:

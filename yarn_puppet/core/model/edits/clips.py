@@ -44,7 +44,24 @@ def _clip_replaced(puppet: Puppet, id: str, by: str | None) -> Puppet:
     spreads = tuple(
         replace(spread, clips=tuple(each for each in spread.clips if each.clip != id)) for spread in puppet.spreads
     )
-    return with_entries(with_entries(puppet, "states", states), "spreads", spreads)
+    puppet = with_entries(with_entries(puppet, "states", states), "spreads", spreads)
+    return _shown_replaced(puppet, id, by)
+
+
+def _shown_replaced(puppet: Puppet, id: str, by: str | None) -> Puppet:
+    """With another clip wherever moments and while-rules show it."""
+    def ruled(owner: Any) -> Any:
+        rules = tuple(replace(rule, clip=by) if rule.clip == id else rule for rule in owner.rules)
+        return replace(owner, rules=rules) if rules != owner.rules else owner
+
+    def in_clip(clip: Clip) -> Clip:
+        moments = tuple(replace(each, clip=by) if each.clip == id else each for each in clip.moments)
+        windows = tuple(map(ruled, clip.windows))
+        same = moments == clip.moments and windows == clip.windows
+        return clip if same else replace(clip, moments=moments, windows=windows)
+
+    return replace(puppet, clips=tuple(map(in_clip, puppet.clips)), states=tuple(map(ruled, puppet.states)),
+                   groups=tuple(map(ruled, puppet.groups)))
 
 
 def clip_duplicated(puppet: Puppet, id: str) -> tuple[Puppet, str]:

@@ -13,6 +13,7 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QWheelEvent
 from ....core.booth.tiles.sweep import down
 from ....core.booth.tiles.terrain import terrain_of
 from ....core.model.edits import worlds as edits
+from ....core.model.take import Take
 from ....core.model.world import AIR, BRICK, TILE, Dummy, World, WorldProp, Zone
 from ....core.rules.renames import choice_renamed
 from ...session.booths import Booths
@@ -34,8 +35,12 @@ class Painting(QObject):
     changed = pyqtSignal()
     pointed = pyqtSignal()
 
-    def __init__(self, document: Document, booths: Booths, view: PaintView, folder: Path) -> None:
+    def __init__(
+        self, document: Document, booths: Booths, view: PaintView, folder: Path, takes: Callable[[], dict[str, Take]]
+    ) -> None:
+        """`takes` gives the kept takes, which a dummy can replay."""
         super().__init__(view)
+        self.takes = takes
         self.document, self.booths, self.view, self.folder = document, booths, view, folder
         self._stroke: tuple[str, tuple[int, int], tuple[int, int]] | None = None
         """The tile being painted, the cell it began in, and the cell before."""

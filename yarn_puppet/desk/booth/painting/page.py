@@ -20,6 +20,7 @@ from ....core.model.world import World
 from ...pictures.art import Art
 from ...session.booths import Booths
 from ...session.document import Document
+from ...session.kept_takes import KeptTakes
 from ...session.player import Player
 from ...widgets import theme
 from ...widgets.panel import Panel, QuietLine, scrolling
@@ -38,13 +39,13 @@ class BoothPage(QWidget):
     """Made of sentences and one view. What is edited is the booth, and the puppet's mover."""
 
     def __init__(
-        self, document: Document, booths: Booths, player: Player, art: Art, folder: Path,
+        self, document: Document, booths: Booths, kept: KeptTakes, player: Player, art: Art, folder: Path,
         parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
         self.document, self.booths, self.player = document, booths, player
         self.view = PaintView(document, booths, player, art, folder)
-        self.painting = Painting(document, booths, self.view, folder)
+        self.painting = Painting(document, booths, self.view, folder, lambda: kept.takes)
         self.painting.changed.connect(self.refresh)
         self.painting.pointed.connect(self.show_place)
         self.view.installEventFilter(self)

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any
+from typing import Any, get_args
 
 from msgspec.structs import replace
 
 from ....core.model.edits import worlds as edits
-from ....core.model.world import TILE, Dummy, World, WorldProp, Zone
+from ....core.model.world import LONGEST_REPLAY, TILE, Does, Dummy, World, WorldProp, Zone
+from ...session.kept_takes import title_of
 from ...widgets import theme
 from ...widgets.parts import Part, Token, Word, choice_field, name_field, number_field
 from .brushes import BRUSHES, FROM_ABOVE, SLOPE_BRUSHES, color_of
@@ -121,7 +122,7 @@ def _number(
 
 def _dummy(painting: Painting, dummy: Dummy, put: Put) -> list[Part]:
     parts: list[Part] = [Token(dummy.does, theme.MADDER, name="does", field=choice_field(
-        dummy.does, [(each, each) for each in ("stands", "walks", "guards", "strikes")],
+        dummy.does, [(each, each) for each in get_args(Does)],
         lambda does: put("change dummy", does=does)))]
     if dummy.does == "walks":
         parts += [_number(dummy, "span", " px", put, 0, 1000, 8), Word("to and fro at"),
@@ -132,6 +133,8 @@ def _dummy(painting: Painting, dummy: Dummy, put: Put) -> list[Part]:
                   _number(dummy, "damage", " damage", put, 0, 1000, 1, True), Word("push"),
                   _number(dummy, "push", " px", put, -500, 500, 2), Word("hit stop"),
                   _number(dummy, "hit_stop", " ticks", put, 0, 60, 1, True)]
+    elif dummy.does == "replays":
+        parts.append(_replayed(painting, dummy, put))
     parts += [Word("· reels"), _number(dummy, "reels", " ticks", put, 0, 600, 1, True)]
     if dummy.does == "guards":
         parts += [Word("guarding"), _number(dummy, "reels_guarding", " ticks", put, 0, 600, 1, True)]
@@ -143,6 +146,20 @@ def _dummy(painting: Painting, dummy: Dummy, put: Put) -> list[Part]:
         _number(dummy, "height", " px", put, 1, 500, 1),
     ]
     return parts
+
+
+def _replayed(painting: Painting, dummy: Dummy, put: Put) -> Token:
+    """The take that a dummy replays: its controls are copied into the booth, which so needs no other file."""
+    takes = painting.takes()
+
+    def chosen(file: str) -> None:
+        take = takes[file]
+        long = min(take.ticks, LONGEST_REPLAY)
+        put("choose replay", plays=title_of(file), hands=tuple([each for each in take.controls if each[0] < long]),
+            long=long, hands_rate=take.rate)
+
+    return Token(dummy.plays or "which take…", theme.INDIGO, name="plays", quiet=not dummy.plays, field=choice_field(
+        "", [(title_of(file), file) for file in takes], chosen, "a kept take; the dummy is the puppet once more"))
 
 
 def _prop(painting: Painting, prop: WorldProp, put: Put) -> list[Part]:

@@ -18,7 +18,7 @@ from .brought import moment_deed_tokens
 
 CALLS = ("jump",)
 """Calls that the booth's mover answers to."""
-PICTURES, SOUNDS = "Pictures (*.png *.gif *.webp)", "Sounds (*.wav)"
+PICTURES, SOUNDS = "Pictures (*.png *.gif *.webp)", "Sounds (*.wav *.ogg *.flac)"
 Change = Callable[..., None]
 """An edit of the selected event: the name of the edit, and new values."""
 Ask = Callable[[str, str, Callable[[Path], None]], None]
@@ -91,9 +91,35 @@ def _file(context: Context, what: str, filter: str) -> list[Part]:
     return parts
 
 
+def _looks(context: Context) -> list[Part]:
+    """What is shown: a clip of the puppet, once or round, or a picture; over the puppet or under it."""
+    document, _, moment, change, _, _ = context
+    puppet = document.puppet
+    clips = [(each.name, each.id) for each in puppet.clips]
+    clip = puppet.clip(moment.clip)
+    parts: list[Part] = []
+    if clip is None:
+        parts += _file(context, "picture", PICTURES)
+        parts.append(Token("or a clip…", theme.INDIGO, name="clip shown", quiet=True, field=choice_field(
+            "", clips, lambda id: change("show clip", clip=id), "any clip of the puppet")))
+    else:
+        parts += [
+            Token(clip.name, theme.INDIGO, name="clip shown", field=choice_field(
+                moment.clip or "", clips, lambda id: change("show clip", clip=id))),
+            Token("×", theme.MADDER, quiet=True, name="no clip", tip="No clip",
+                  action=lambda: change("show no clip", clip=None)),
+            Token("round" if moment.round else "once", theme.INDIGO, name="round", tip="Played once, or round",
+                  action=lambda: change("switch playing round", round=not moment.round)),
+        ]
+    parts.append(Token("under it" if moment.under else "over it", theme.PLUM, name="under",
+                       tip="Whether the puppet is drawn before it or behind it",
+                       action=lambda: change("switch over and under", under=not moment.under)))
+    return parts
+
+
 def _sound(context: Context) -> list[Part]:
     moment, hear = context[2], context[5]
-    parts = _file(context, "WAV", SOUNDS)
+    parts = _file(context, "sound", SOUNDS)
     if moment.file:
         parts.append(Token("hear it", theme.CLAY, quiet=True, name="hear", action=lambda: hear(moment.file)))
     return parts
@@ -176,12 +202,11 @@ def _argument_fits(text: str) -> str | None:
 
 
 MOMENT_PARTS: dict[str, tuple[Callable[[Context], list[Part]], ...]] = {
-    "effect": (_anchor, _follow, lambda context: _file(context, "picture", PICTURES)),
+    "effect": (_anchor, _follow, _looks),
     "sound": (_sound,),
     "shake": (_numbers(("·", "strength", " px", 0, 64, 0.5), ("for", "seconds", " s", 0, 10, 0.05)),),
-    "launch": (_anchor, _numbers(("at", "speed", " px/s", 0, 5000, 10), ("up", "angle", "°", -360, 360, 5)),
-               lambda context: _file(context, "picture", PICTURES)),
-    "attach": (_anchor, lambda context: _file(context, "picture", PICTURES)),
+    "launch": (_anchor, _numbers(("at", "speed", " px/s", 0, 5000, 10), ("up", "angle", "°", -360, 360, 5)), _looks),
+    "attach": (_anchor, _looks),
     "call": (_arguments,),
 }
 """What a kind of moment has besides its name and time."""

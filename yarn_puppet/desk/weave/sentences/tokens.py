@@ -192,9 +192,24 @@ def _prop(puppet: Puppet, rule: Rule, put: Callable[..., None], name: str) -> li
     anchor = next((each.name for each in puppet.anchors if each.id == rule.anchor), rule.anchor or "")
     known = tuple(dict.fromkeys(
         moment.file for clip in puppet.clips for moment in clip.moments if moment.kind == "attach" and moment.file))
-    said = rule.shows or "a bundle"
-    return [Token(said, theme.PLUM, name=name, tip="The picture of the prop",
-                  field=shared_name_field(rule.shows, known, lambda path: put(shows=path))), Word(f"at {anchor}")]
+    clip = puppet.clip(rule.clip)
+    clips = [(each.name, each.id) for each in puppet.clips]
+    if clip is not None:
+        shown: list[Part] = [
+            Token(clip.name, theme.INDIGO, name=name, tip="The clip of the prop", field=choice_field(
+                rule.clip or "", [*clips, ("no clip", "")], lambda id: put(clip=id or None))),
+            Token("round" if rule.round else "once", theme.INDIGO, name=f"{name} round",
+                  action=lambda: put(round=not rule.round)),
+        ]
+    else:
+        shown = [
+            Token(rule.shows or "a bundle", theme.PLUM, name=name, tip="The picture of the prop",
+                  field=shared_name_field(rule.shows, known, lambda path: put(shows=path))),
+            Token("or a clip…", theme.INDIGO, name=f"{name} clip", quiet=True, field=choice_field(
+                "", clips, lambda id: put(clip=id), "any clip of the puppet")),
+        ]
+    return [*shown, Word(f"at {anchor}"), Token("under" if rule.under else "over", theme.PLUM, name=f"{name} under",
+                                                action=lambda: put(under=not rule.under))]
 
 
 def _box(puppet: Puppet, rule: Rule, put: Callable[..., None], name: str) -> list[Part]:

@@ -1,0 +1,158 @@
+"""A dummy that replays a take is the puppet once more: it goes where that goes, and hits, guards and is safe as it is."""
+
+from __future__ import annotations
+
+from hypothesis import given, settings
+from hypothesis import strategies as some
+from msgspec.structs import replace
+
+from tests.core.test_demo_promises import presses
+from tests.core.test_moments import SWING, beside, striker
+from tests.helpers import Case, Press, controls, demo_puppet, demo_world, run, run_controls
+from yarn_puppet.core.formats.puppet_file import load_puppet
+from yarn_puppet.core.model.events import Moment
+from yarn_puppet.core.model.puppet import Puppet
+from yarn_puppet.core.model.world import Dummy, World
+from yarn_puppet.core.takes.recording import take_of
+from yarn_puppet.core.takes.run import Record, Setup, set_up
+from yarn_puppet.demo import DEMO_PUPPET
+
+PELL = load_puppet(DEMO_PUPPET)
+WIDE = World("wide", ("." * 90, "." * 90, "." * 90, "." * 90, "." * 90, "#" * 90), 400.0, 80.0)
+GROUND = 80.0
+
+
+def replaying(hands: list[Press], ticks: int, x: float, rate: int = 60, **more: object) -> Dummy:
+    """A dummy under these hands."""
+    take = take_of(controls(hands, ticks), None, rate)
+    return Dummy("twin", x, GROUND, 16.0, 44.0, does="replays", plays="a take", hands=take.controls, long=ticks,
+                 hands_rate=rate, **more)  # type: ignore[arg-type]
+
+
+def with_twin(dummy: Dummy, puppet: Puppet = PELL) -> Setup:
+    """Pell at x 400 on flat ground, and the dummy."""
+    return set_up(puppet, replace(WIDE, dummies=(dummy,)))
+
+
+def health_of(record: Record) -> int:
+    """What is left of the puppet's health."""
+    assert record.after.booth is not None
+    return record.after.booth.health
+
+
+class Replaying(Case):
+    @settings(max_examples=25)
+    @given(presses())
+    def test_it_goes_where_the_puppet_goes_and_round_and_round(self, hands: list[Press]) -> None:
+        puppet, world = demo_puppet(), replace(demo_world(), dummies=())
+        alone = run_controls(set_up(puppet, world), controls(hands, 90))
+        take = take_of(controls(hands, 90), None, 60)
+        twin = Dummy("twin", world.start_x, world.start_y, does="replays", hands=take.controls, long=90)
+        # The puppet itself is kept away from it.
+        there = replace(world, dummies=(twin,), start_x=world.start_x + 200)
+        for tick, record in enumerate(run_controls(set_up(puppet, there), controls([], 200))):
+            booth, then = record.after.booth, alone[tick % 90].after.booth
+            assert booth is not None and then is not None
+            state = booth.dummies[0]
+            if not state.shoved and state.last < 0:
+                self.assertAlmostEqual(twin.x + state.moved, then.body.x, places=9)
+                self.assertAlmostEqual(twin.y + state.down, then.body.y, places=9)
+
+    def test_its_swing_hurts_in_the_tick_in_which_it_would_hit(self) -> None:
+        swing: list[Press] = [(10, 13, "attack")]
+        face: list[Press] = [(0, 3, "left"), *swing]
+        # Where would Pell's own swing hit a straw dummy that stands as far away?
+        straw = Dummy("straw", 400.0 - 34, GROUND, 16.0, 44.0)
+        own = [tick for tick, record in enumerate(run(with_twin(straw), face, 80))
+               if record.after.booth and record.after.booth.hits]
+        twin = replaying([(0, 3, "right"), *swing], 80, 400.0 - 34)
+        records = run(with_twin(twin), [], 80)
+        hurt = [tick for tick, record in enumerate(records) if record.after.booth and record.after.booth.blows]
+        self.assertEqual(len(own), 1)
+        self.assertEqual(hurt, own)
+        blow = records[hurt[0]].after.booth.blows[0]  # type: ignore[union-attr]
+        self.assertEqual(blow.how, "hurt")
+        self.assertLess(health_of(records[-1]), health_of(records[0]))
+
+    def test_it_is_guarded_and_safe_as_from_any_other(self) -> None:
+        twin = replaying([(0, 3, "right"), (30, 33, "attack")], 120, 400.0 - 34)
+        guarded = run(with_twin(twin), [(0, 3, "left"), (12, 90, "guard")], 90)
+        hows = [blow.how for record in guarded for blow in record.after.booth.blows]  # type: ignore[union-attr]
+        self.assertEqual(hows, ["guarded"])
+        self.assertEqual(health_of(guarded[-1]), health_of(guarded[0]))
+        safe = run(with_twin(twin), [(0, 3, "left"), (34, 38, "roll")], 90)
+        self.assertNotIn("hurt", [blow.how for record in safe for blow in record.after.booth.blows])  # type: ignore[union-attr]
+
+    def test_it_guards_with_its_guard_window_and_only_towards_the_blow(self) -> None:
+        for side, guards in (("left", True), ("right", False)):
+            with self.subTest(side):
+                twin = replaying([(0, 3, side), (12, 118, "guard")], 120, 400.0 + 34, health=20)
+                records = run(with_twin(twin), [(40, 43, "attack")], 100)
+                states = [record.after.booth.dummies[0] for record in records if record.after.booth]
+                self.assertGreater(states[-1].hits, 0)
+                self.assertEqual((states[-1].guarded, states[-1].health == 20), (guards, guards))
+
+    def test_while_it_reels_it_stands_still_in_its_take(self) -> None:
+        twin = replaying([(0, 110, "left")], 120, 400.0 + 60, reels=20)
+        records = run(with_twin(twin), [(8, 11, "attack")], 100)
+        clocks = [record.after.booth.dummies[0].clock for record in records if record.after.booth]
+        hit = next(tick for tick, record in enumerate(records) if record.after.booth and record.after.booth.hits)
+        self.assertEqual(clocks[hit + 1:hit + 16], [clocks[hit]] * 15)
+        self.assertGreater(clocks[-1], clocks[hit])
+
+    def test_at_another_rate_it_plays_as_long(self) -> None:
+        twin = replaying([(0, 60, "right")], 60, 700.0)
+        for rate in (30, 60, 120, 240):
+            setup = with_twin(twin, replace(PELL, rate=rate))
+            self.assertEqual(len(setup.tracks[0]), rate)
+            self.assertAlmostEqual(setup.tracks[0][-1].across, 84, delta=5)
+
+    def test_one_with_no_take_only_stands_there(self) -> None:
+        records = run(with_twin(Dummy("twin", 430.0, GROUND, does="replays")), [], 30)
+        self.assertEqual(records[-1].after.booth.dummies[0].moved, 0.0)  # type: ignore[union-attr]
+
+
+class ClipsShown(Case):
+    """Effects, props and projectiles that are clips of the puppet."""
+
+    def effects(self, moment: Moment, ticks: int = 80) -> list[int]:
+        """In how many ticks an effect is there."""
+        records = run(beside(striker(moment)), SWING, ticks)
+        return [record.report.tick for record in records if record.after.booth and record.after.booth.effects]
+
+    def test_played_once_it_lasts_as_long_as_its_clip(self) -> None:
+        # The idle clip is one frame of 50 ms: three ticks.
+        self.assertEqual(len(self.effects(Moment("m", 0, "effect", "puff", clip="idle"))), 3)
+        self.assertEqual(len(self.effects(Moment("m", 0, "effect", "puff", clip="strike"))), 12)
+
+    def test_played_round_it_lasts_as_long_as_the_visit(self) -> None:
+        records = run(beside(striker(Moment("m", 0, "effect", "puff", clip="idle", round=True))), SWING, 80)
+        there = [record.report.tick for record in records if record.after.booth and record.after.booth.effects]
+        striking = [record.report.tick for record in records if record.report.layers[0].state == "s"]
+        self.assertEqual(there, striking)
+
+    def test_a_clip_that_is_gone_is_shown_as_before_and_is_a_snag(self) -> None:
+        self.assertEqual(len(self.effects(Moment("m", 0, "effect", "puff", clip="gone"))), 24)
+        from yarn_puppet.core.snags.check import check
+
+        self.assertIn("a moment shows the clip gone, which is not there", [
+            snag.why for snag in check(striker(Moment("m", 0, "effect", "puff", clip="gone")))])
+
+    def test_a_projectile_hits_where_its_clips_hit_boxes_are(self) -> None:
+        # A box from 10 to 30 right of the left edge, the pivot at 10: 0 to 20 before it.
+        plain = Moment("m", 0, "launch", "dart", speed=300.0)
+        wide = replace(plain, clip="strike")
+        ticks = []
+        for moment in (plain, wide):
+            records = run(beside(striker(moment), 520.0), SWING, 80)
+            ticks.append(next(tick for tick, record in enumerate(records)
+                              if record.after.booth and any(hit.layer == "" for hit in record.after.booth.hits)))
+        # 16 pixels further ahead, at 5 a tick.
+        self.assertEqual(ticks[0] - ticks[1], 3)
+
+    def test_with_its_clip_removed_it_shows_none(self) -> None:
+        from yarn_puppet.core.model.edits.clips import clip_removed
+
+        puppet = striker(Moment("m", 0, "effect", "puff", clip="idle"))
+        left = clip_removed(puppet, "idle")
+        self.assertIsNone(left.clips[0].moments[0].clip)

@@ -1,0 +1,80 @@
+"""Dummies that replay a take of their own: they are the puppet once more, and hit, guard and are safe as it is.
+
+What such a dummy does was run beforehand, alone in the booth; while a blow keeps it reeling it stands still in it.
+"""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+from ...engine.state import Open, Report
+from ...model.puppet import Puppet
+from ...model.world import Dummy
+from ...pose.place import Rectangle, placed
+
+
+class Played(NamedTuple):
+    """A tick of what a dummy replays: how far it is from its place, in pixels, y downwards, and its report."""
+
+    across: float
+    down: float
+    report: Report
+
+    @property
+    def side(self) -> int:
+        """The side it faces, -1 or 1."""
+        return -1 if self.report.facing.endswith("left") else 1
+
+
+Track = tuple[Played, ...]
+"""All ticks of what a dummy replays; empty for one that does not."""
+NO_TRACKS: tuple[Track, ...] = ()
+
+
+class Strike(NamedTuple):
+    """A hit window of a replaying dummy that is open: the number of the blow, where it hits, and what it does."""
+
+    beat: int
+    areas: tuple[Rectangle, ...]
+    damage: int
+    push: float
+    hit_stop: int
+
+
+def played_at(tracks: tuple[Track, ...], index: int, clock: int) -> Played | None:
+    """What a dummy replays after so many ticks, round and round; None for one that replays nothing."""
+    track = tracks[index] if index < len(tracks) else ()
+    return track[clock % len(track)] if track else None
+
+
+def defence(played: Played | None, side: int) -> str:
+    """How a replaying dummy takes a hit that comes from a side: "safe", "guarded" or "hurt"."""
+    if played is None:
+        return "hurt"
+    if played.report.safe:
+        return "safe"
+    guards = any(each.window.kind == "guard" for each in played.report.windows)
+    return "guarded" if guards and played.side == -side else "hurt"
+
+
+def strikes(puppet: Puppet, dummy: Dummy, played: Played, clock: int, shoved: float, long: int) -> list[Strike]:
+    """The hit windows that a replaying dummy has open, each with a number that is its own in all rounds."""
+    found = []
+    report = played.report
+    layers = {layer.layer: layer for layer in report.layers}
+    for opened in report.windows:
+        layer = layers.get(opened.layer)
+        if opened.window.kind != "hit" or layer is None:
+            continue
+        areas = _areas(puppet, dummy, played, opened, shoved)
+        if areas:
+            window = opened.window
+            beat = ((clock // max(1, long)) << 40) + (layer.serial << 20) + (layer.loops << 6) + window.number
+            found.append(Strike(beat, areas, window.damage, window.push, window.hit_stop))
+    return found
+
+
+def _areas(puppet: Puppet, dummy: Dummy, played: Played, opened: Open, shoved: float) -> tuple[Rectangle, ...]:
+    at = placed(puppet, opened.clip, opened.frame, played.report.facing, dummy.x + played.across + shoved,
+                dummy.y + played.down)
+    return tuple(at.hit_boxes(opened.window.name)) if at is not None else ()
