@@ -1,9 +1,8 @@
-"""A dummy that replays a take is the puppet once more: it goes where that goes, and hits, guards and is safe as it is."""
+"""A dummy that replays a take is the puppet once more: it goes where that goes, and hits and guards as it does."""
 
 from __future__ import annotations
 
 from hypothesis import given, settings
-from hypothesis import strategies as some
 from msgspec.structs import replace
 
 from tests.core.test_demo_promises import presses

@@ -15,7 +15,7 @@ from yarn_puppet.core.takes.columns import Run
 from yarn_puppet.core.takes.recording import Recording, run_again
 from yarn_puppet.core.takes.records import BLOCK, OPEN_BLOCKS, Records
 from yarn_puppet.core.takes.run import Controls, Setup, set_up
-from yarn_puppet.core.takes.touched import first_touched, firsts_of
+from yarn_puppet.core.takes.touched import first_touched
 from yarn_puppet.core.takes.trace import trace_lines
 
 FIELDS = ("clips", "spreads", "groups", "states", "transitions", "intents", "memos", "layers", "thresholds")
@@ -71,7 +71,7 @@ def compared(seed: int, ticks: int = 40) -> str | None:
     hands = hands_of(shaker, ticks)
     before, after = set_up(puppet, None), set_up(edited, None)
     old = whole_run(before, hands)
-    touched = first_touched(before, after, firsts_of(old), len(old))
+    touched = first_touched(before, after, old.firsts, len(old))
     *_, part = run_again(after, hands, old.up_to(touched))
     whole = whole_run(after, hands)
     for tick, (one, other) in enumerate(zip(trace_lines(part), trace_lines(whole), strict=True)):
@@ -96,7 +96,7 @@ class Touched(Case):
         slower = replace(setup.puppet, states=tuple(
             replace(each, speed=0.5) if each.id == state else each for each in setup.puppet.states))
         after = set_up(slower, setup.world)
-        self.assertEqual(first_touched(setup, after, firsts_of(old), len(old)), swing)
+        self.assertEqual(first_touched(setup, after, old.firsts, len(old)), swing)
 
     def test_what_is_never_come_across_touches_nothing(self) -> None:
         setup = demo_setup()
@@ -104,12 +104,12 @@ class Touched(Case):
         guard = next(each for each in setup.puppet.states if "guard" in each.id)
         edited = replace(setup.puppet, states=tuple(
             replace(each, speed=0.5) if each.id == guard.id else each for each in setup.puppet.states))
-        self.assertEqual(first_touched(setup, set_up(edited, setup.world), firsts_of(old), len(old)), 60)
+        self.assertEqual(first_touched(setup, set_up(edited, setup.world), old.firsts, len(old)), 60)
 
     def test_the_world_and_the_mover_touch_everything(self) -> None:
         setup = demo_setup()
         old = whole_run(setup, controls([], 20))
-        firsts = firsts_of(old)
+        firsts = old.firsts
         heavy = replace(setup.puppet, mover=replace(setup.puppet.mover, gravity=2000.0))
         wide = replace(demo_world(), start_x=90.0)
         for after in (set_up(heavy, setup.world), set_up(setup.puppet, wide)):

@@ -47,6 +47,11 @@ class Columns:
         self.flags: list[Flag] = []
         self.hits: list[tuple[int, str]] = []
         """The hits on dummies: tick, and the dummy's name."""
+        self.named: list[str] = [""]
+        """The ids of states that stand in columns."""
+        self._codes: dict[str, int] = {}
+        self._coded: dict[str, array[int]] = {}
+        self._opened: dict[str, array[int]] = {}
         self._values: dict[str, array[Any]] = {}
         self._setup: Setup | None = None
         self._places: list[tuple[array[Any], str, int]] = []
@@ -55,7 +60,8 @@ class Columns:
     def weight(self) -> int:
         """About how many bytes they hold."""
         runs = sum(map(len, self.states.values())) + sum(map(len, self.windows.values()))
-        values = sum(len(each) * each.itemsize for each in self._values.values())
+        held = (*self._values.values(), *self._coded.values(), *self._opened.values())
+        values = sum(len(each) * each.itemsize for each in held)
         return values + RUN_BYTES * (runs + len(self.flags) + len(self.hits))
 
     # Filling ----------------------------------------------------------------------------------------------------
@@ -74,6 +80,16 @@ class Columns:
                 runs[-1] = last._replace(last=tick)
             else:
                 runs.append(Run(tick, tick, layer.state))
+            coded = self._coded.get(layer.layer)
+            if coded is None:
+                coded = self._coded[layer.layer] = array("H")
+            if len(coded) < tick:
+                coded.frombytes(bytes(2 * (tick - len(coded))))
+            code = self._codes.get(layer.state)
+            if code is None:
+                code = self._codes[layer.state] = len(self.named)
+                self.named.append(layer.state)
+            coded.append(code)
         groups = {"sense": report.senses, "memo": report.memos, "threshold": report.thresholds,
                   "action": record.inputs.down}
         for column, kind, place in self._places:
@@ -84,6 +100,9 @@ class Columns:
             last = runs[-1] if runs else None
             if last is not None and last.last == tick:
                 continue
+            column = self._opened.setdefault(opened.window.name, array("b"))
+            column.frombytes(bytes(tick - len(column)))
+            column.append(1)
             if last is not None and last.last == tick - 1 and last.key == opened.clip:
                 runs[-1] = last._replace(last=tick)
             else:
@@ -124,20 +143,30 @@ class Columns:
     def values(self, key: str, first: int, last: int) -> NDArray[np.float64]:
         """The values of "sense:…", "memo:…", "threshold:…" or "action:…" from tick `first` to tick `last`, as far as
         there are."""
-        first, last = max(0, first), min(last, self.count - 1)
-        column = self._values.get(key)
-        found = np.zeros(max(0, last + 1 - first))
-        if column is not None and len(found):
-            # Copied, so that the column may go on growing.
-            part = column[first:last + 1]
-            found[:len(part)] = part
-        return found
+        # Copied, so that the column may go on growing.
+        return self._part(self._values.get(key), "d", first, last)
 
     def runs(self, runs: list[Run], first: int, last: int) -> list[Run]:
         """Those runs that are seen between two ticks, cut off there."""
         begin = bisect_left(runs, first, key=lambda run: run.last)
         end = bisect_right(runs, last, key=lambda run: run.first)
         return [Run(max(first, run.first), min(last, run.last), run.key) for run in runs[begin:end]]
+
+    def states_between(self, layer: str, first: int, last: int) -> NDArray[np.uint16]:
+        """The state of a layer at each tick, as its place in `named`; as far as there are."""
+        return self._part(self._coded.get(layer), "H", first, last)
+
+    def open_between(self, window: str, first: int, last: int) -> NDArray[np.int8]:
+        """Whether a window of this name was open at each tick, 1 or 0; as far as there are."""
+        return self._part(self._opened.get(window), "b", first, last)
+
+    def _part(self, column: array[Any] | None, of: str, first: int, last: int) -> NDArray[Any]:
+        first, last = max(0, first), min(last, self.count - 1)
+        found = np.zeros(max(0, last + 1 - first), dtype=of)
+        if column is not None and len(found):
+            part = column[first:last + 1]
+            found[:len(part)] = part
+        return found
 
     def flags_between(self, first: int, last: int) -> list[Flag]:
         """The moments that fired from tick `first` to tick `last`."""
@@ -159,4 +188,7 @@ class Columns:
         made.flags = self.flags_between(0, made.count - 1)
         made.hits = [each for each in self.hits if each[0] < made.count]
         made._values = {key: column[:made.count] for key, column in self._values.items()}
+        made._coded = {layer: column[:made.count] for layer, column in self._coded.items()}
+        made._opened = {name: column[:made.count] for name, column in self._opened.items()}
+        made.named, made._codes = list(self.named), dict(self._codes)
         return made

@@ -15,7 +15,7 @@ from .promises import Verdict, judged
 from .recording import run_again
 from .records import Records
 from .run import Setup, controls_of, in_world, set_up
-from .touched import first_touched, firsts_of
+from .touched import first_touched
 
 
 class Outcome(NamedTuple):
@@ -109,7 +109,7 @@ class KeptRuns:
         old, touched = kept.now, 0
         known: Records | None = None
         if old is not None and old.setup is not None:
-            touched = first_touched(old.setup, setup, firsts_of(old), len(old))
+            touched = first_touched(old.setup, setup, old.firsts, len(old))
             known = old.up_to(touched)
         run = Records()
         for run in run_again(setup, kept.controls, known):

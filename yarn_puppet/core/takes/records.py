@@ -8,6 +8,7 @@ from collections.abc import Iterator, Sequence
 from typing import overload
 
 from .columns import Columns
+from .firsts import Firsts
 from .memory import weight_of, weight_of_state
 from .run import Controls, Record, RunState, Setup, advance
 
@@ -52,6 +53,7 @@ class Records(Sequence[Record]):
 
     def __init__(self) -> None:
         self.columns = Columns()
+        self.firsts = Firsts()
         self.setup: Setup | None = None
         """The setup that all of it holds for, where it was made by running again."""
         self._blocks: list[Block] = []
@@ -84,6 +86,7 @@ class Records(Sequence[Record]):
         block.records.append(record)
         self._count += 1
         self.columns.append(record)
+        self.firsts.append(self._count - 1, record)
 
     def _fold(self) -> None:
         while len(self._blocks) - self._folded > OPEN_BLOCKS:
@@ -170,4 +173,5 @@ class Records(Sequence[Record]):
         made._folded = sum(block.records is None for block in made._blocks)
         made._count = min(tick, self._count)
         made.columns = self.columns.up_to(made._count)
+        made.firsts = self.firsts.up_to(made._count)
         return made

@@ -6,9 +6,9 @@ whatever all ticks read touches the first. It may name an earlier tick than need
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable
 from re import findall
-from typing import Any, NamedTuple
+from typing import Any
 
 import msgspec
 
@@ -18,56 +18,12 @@ from ..engine.tick import initial_state
 from ..model.base import Value
 from ..model.clips import Clip
 from ..model.puppet import Puppet
-from .records import Records
+from .firsts import Firsts
 from .run import Setup
 
 EVERY_TICK = ("rate", "layers", "anchors", "senses", "memos", "thresholds", "axes", "facing", "mover", "booth")
 """The fields of a puppet that any tick may read."""
 WORD = r"[A-Za-z_][A-Za-z0-9_]*"
-
-
-class Firsts(NamedTuple):
-    """When a run first came across states and groups, by id, when actions were first down and intents first armed."""
-
-    nodes: Mapping[str, int]
-    actions: Mapping[str, int]
-    armed: Mapping[str, int]
-
-
-def firsts_of(run: Records) -> Firsts:
-    """What a run came across, and when."""
-    nodes: dict[str, int] = {}
-    armed: dict[str, int] = {}
-    seen: set[tuple[int, ...]] = set()
-    for tick, record in enumerate(run):
-        places = tuple([layer.state for layer in record.before.machine.layers])
-        if places not in seen:
-            seen.add(places)
-            states = record.setup.program.states
-            for place in places:
-                if place >= 0:
-                    _came_across(nodes, record.setup.program, states[place].id, tick)
-        for intent in (*record.report.armed, *record.report.used):
-            armed.setdefault(intent, tick)
-        for taken in record.report.taken:
-            for id in (taken.source, taken.target):
-                _came_across(nodes, record.setup.program, id, tick)
-    actions: dict[str, int] = {}
-    before: frozenset[str] = frozenset()
-    for tick, controls in enumerate(run.all_controls()):
-        if controls.down is not before:
-            before = controls.down
-            for action in before:
-                actions.setdefault(action, tick)
-    return Firsts(nodes, actions, armed)
-
-
-def _came_across(nodes: dict[str, int], program: Program, id: str, tick: int) -> None:
-    nodes.setdefault(id, tick)
-    place = program.places.get(("in_state", id), -1)
-    if place >= 0:
-        for group in program.states[place].groups:
-            nodes.setdefault(program.groups[group].id, tick)
 
 
 def first_touched(before: Setup, after: Setup, firsts: Firsts, ticks: int) -> int:

@@ -24,6 +24,8 @@ from .takes_process import TakesProcess
 
 SETTLE_MS = 120
 """How long edits must pause before takes are run again."""
+TELL_MS = 150
+"""How often it is told how far running them has come."""
 Since = Literal["the last edit", "the reference"]
 
 
@@ -62,6 +64,8 @@ class KeptTakes(QObject):
         self._accept: tuple[str, ...] = ()
         self._settle = QTimer(self, interval=SETTLE_MS, singleShot=True)
         self._settle.timeout.connect(self._ask)
+        self._tell = QTimer(self, interval=TELL_MS, singleShot=True)
+        self._tell.timeout.connect(self.changed)
         document.puppet_changed.connect(self._edited)
         document.world_changed.connect(self._edited)
         document.takes_changed.connect(self._edited)
@@ -166,6 +170,10 @@ class KeptTakes(QObject):
         self._accept = (*self._accept, *accept)
         self._settle.start(0)
 
+    def forget(self) -> None:
+        """Let the next run be one from the start of every take."""
+        self._fresh = True
+
     def show_rates(self, file: str) -> None:
         """Run a take at other rates too, from now on; none with an empty name."""
         self.rates_for = file
@@ -231,7 +239,10 @@ class KeptTakes(QObject):
             self.busy = False
             self.trouble = answer.problem
             self.outcomes = {name: each for name, each in self.outcomes.items() if name in self.takes}
-        self.changed.emit()
+            self._tell.stop()
+            self.changed.emit()
+        elif not self._tell.isActive():
+            self._tell.start()
 
     def _process_ended(self, why: str) -> None:
         self.busy, self._fresh, self.trouble = False, True, why

@@ -18,7 +18,7 @@ from ...core.model.world import World
 from ...core.takes.recording import Recording, run_again, take_of
 from ...core.takes.records import Records
 from ...core.takes.run import Controls, Record, Setup, advance, controls_of
-from ...core.takes.touched import first_touched, firsts_of
+from ...core.takes.touched import first_touched
 
 SPEEDS = (0.0625, 0.125, 0.25, 0.5, 1.0, 2.0, 4.0, 8.0)
 """Speeds that are offered; any other between the least and the most can be had."""
@@ -432,4 +432,4 @@ def _untouched(run: Records | None, base: Setup, ticks: int, setup: Setup) -> Re
     if run is None or not ticks:
         return None
     known = run.up_to(ticks)
-    return known.up_to(first_touched(base, setup, firsts_of(known), ticks))
+    return known.up_to(first_touched(base, setup, known.firsts, ticks))

@@ -9,7 +9,7 @@ from itertools import zip_longest
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QPainter, QPolygonF
+from PyQt6.QtGui import QColor, QPainter, QPolygonF
 
 from ...core.engine.counting import counts
 from ...core.engine.program import Program
@@ -18,7 +18,11 @@ from ...core.takes.columns import Columns
 from ...core.takes.promises import Verdict
 from ..widgets import theme
 from . import lanes
+from .afar import FAR, NEAR, draw_band, draw_strokes
 from .lanes import Lane
+
+NARROW = 4.0
+"""Pixels below which a run is a stroke."""
 
 
 @dataclass(frozen=True)
@@ -52,16 +56,22 @@ def draw_lane(painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, top
 
 def _draw_states(painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, area: QRectF) -> None:
     puppet = scene.puppet
-    drawn = -1.0
+    if scene.tick_width < FAR:
+        _draw_states_afar(painter, scene, lane, stretch, area)
+        return
+    states = {state.id: state for state in puppet.states}
+    colors: dict[str, QColor] = {}
     for run in lanes.state_runs(stretch.columns, lane.key, stretch.first, stretch.last):
         x, end = scene.x_of(run.first), scene.x_of(run.last + 1)
-        # From afar many lie in one pixel: the first of them stands for all.
-        if end < drawn + 1:
+        node = states.get(run.key)
+        color = colors.get(run.key) or colors.setdefault(run.key, color_of(puppet, run.key))
+        if end - x < NARROW:
+            # From afar there is no room for a shape.
+            low = area.bottom() + 2
+            rect = QRectF(x, low, end - x, 1.5) if stretch.earlier else QRectF(x, area.top(), max(1.0, end - x),
+                                                                             area.height())
+            painter.fillRect(rect, color if stretch.earlier else theme.with_alpha(color, 120))
             continue
-        drawn = end
-        node = puppet.state(run.key)
-        group = next(iter(puppet.groups_around(node)), None) if node else None
-        color = theme.THREADS[group.thread] if group else theme.FAINT
         slant = min(5.0, (end - x) / 2)
         middle, low = area.center().y(), area.bottom()
         shape = QPolygonF([
@@ -71,7 +81,7 @@ def _draw_states(painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, 
         if stretch.earlier:
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.setPen(theme.pen(theme.with_alpha(color, 190), 1.4, (1, 2)))
-            painter.drawPolygon(shape.translated(0, 3))
+            painter.drawPolyline(shape.translated(0, 3))
             continue
         painter.setPen(theme.pen(color, 1.3))
         painter.setBrush(theme.tint(color, 0.16))
@@ -80,6 +90,31 @@ def _draw_states(painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, 
         if end - left > 16 and node is not None:
             theme.draw_text(painter, left, middle + 4.5, node.name, theme.font(12.5, strong=True), color,
                             end - left - 6)
+
+
+def color_of(puppet: Puppet, state: str) -> QColor:
+    """The colour of a state: that of its band."""
+    node = puppet.state(state)
+    group = next(iter(puppet.groups_around(node)), None) if node else None
+    return theme.THREADS[group.thread] if group else theme.FAINT
+
+
+def _draw_states_afar(painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, area: QRectF) -> None:
+    """A band of colours, a state a stretch; an earlier run is a thin line below it."""
+    columns, first = stretch.columns, max(0, stretch.first)
+    codes = columns.states_between(lane.key, first, stretch.last)
+    colors = [color_of(scene.puppet, state) for state in columns.named]
+    if stretch.earlier:
+        draw_band(painter, codes, colors, scene.x_of(first), scene.tick_width, QRectF(0, area.bottom() + 2, 0, 1.6))
+        return
+    ground = [theme.tint(color, 0.4) for color in colors]
+    begins = draw_band(painter, codes, ground, scene.x_of(first), scene.tick_width, area)
+    states = {state.id: state for state in scene.puppet.states}
+    for x, end, code in begins:
+        state = states.get(columns.named[code])
+        if end - x > 34 and state is not None:
+            theme.draw_text(painter, x + 6, area.center().y() + 4.5, state.name, theme.font(12.5, strong=True),
+                            colors[code], end - x - 8)
 
 
 def _draw_values(painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, area: QRectF) -> None:
@@ -93,22 +128,17 @@ def _draw_values(painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, 
     scale = (area.height() - 2) / ((high - low) or 1.0)
     heights = area.bottom() - 1 - (found - low) * scale
     color = theme.MADDER if lane.key.startswith("action") else theme.WOAD
+    if scene.tick_width < NEAR:
+        draw_strokes(painter, heights, scene.x_of(first), scene.tick_width, area, color, stretch.earlier)
+        return
     painter.setBrush(Qt.BrushStyle.NoBrush)
     painter.setPen(theme.pen(color, 1.3, (1, 2)) if stretch.earlier else theme.pen(color, 1.5))
     painter.drawPolyline(_line(scene, lane.kind == "curve", first, heights))
 
 
 def _line(scene: Scene, sloping: bool, first: int, heights: NDArray[np.float64]) -> QPolygonF:
-    """A line through the values: only where one changes is there a point, and from afar only the least and the most of
-    each pixel."""
+    """A line through the values: only where one changes is there a point."""
     left, wide = scene.x_of(first), scene.tick_width
-    if wide < 0.5:
-        in_pixel = max(1, round(1 / wide))
-        begins = np.arange(0, len(heights), in_pixel)
-        xs = np.repeat(left + begins * wide, 2)
-        ys = np.empty(2 * len(begins))
-        ys[0::2], ys[1::2] = np.minimum.reduceat(heights, begins), np.maximum.reduceat(heights, begins)
-        return _polygon(xs, ys)
     changes = np.flatnonzero(np.diff(heights)) + 1
     xs = np.empty(2 * len(changes) + 2)
     ys = np.empty(2 * len(changes) + 2)
@@ -124,16 +154,24 @@ def _polygon(xs: NDArray[np.float64], ys: NDArray[np.float64]) -> QPolygonF:
 
 
 def _draw_windows(painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, area: QRectF) -> None:
-    drawn = -1.0
+    if scene.tick_width < FAR:
+        first = max(0, stretch.first)
+        kind = next((window.kind for clip in scene.puppet.clips for window in clip.windows if window.name == lane.key),
+                    "hit")
+        color = theme.with_alpha(theme.EVENT_COLORS[kind], 70 if stretch.earlier else 170)
+        draw_band(painter, stretch.columns.open_between(lane.key, first, stretch.last), [None, color],
+                  scene.x_of(first), scene.tick_width, area.translated(0, 3) if stretch.earlier else area, most=True)
+        return
     for run in lanes.window_runs(stretch.columns, lane.key, stretch.first, stretch.last):
-        if scene.x_of(run.last + 1) < drawn + 1:
-            continue
-        drawn = scene.x_of(run.last + 1)
         rect = QRectF(scene.x_of(run.first), area.top() + 1, (run.last + 1 - run.first) * scene.tick_width,
                       area.height() - 2)
         clip = scene.program.clips.get(run.key)
         kind = next((each.kind for each in clip.windows if each.name == lane.key), "hit") if clip else "hit"
         color = theme.EVENT_COLORS[kind]
+        if rect.width() < NARROW:
+            painter.fillRect(rect.translated(0, 3) if stretch.earlier else rect, theme.with_alpha(
+                color, 70 if stretch.earlier else 150))
+            continue
         if stretch.earlier:
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.setPen(theme.pen(theme.with_alpha(color, 190), 1.2, (1, 2)))
@@ -163,6 +201,9 @@ def _draw_flags(painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, a
             continue
         drawn = x
         color = theme.EVENT_COLORS[flag.kind]
+        if scene.tick_width < 1:
+            painter.fillRect(QRectF(x, area.top(), 1.2, area.height()), color)
+            continue
         painter.setPen(theme.pen(color, 1.4))
         painter.drawLine(QPointF(x, area.top()), QPointF(x, area.bottom()))
         painter.setBrush(color)

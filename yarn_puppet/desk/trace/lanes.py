@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from bisect import bisect_left, bisect_right
 from typing import Literal, NamedTuple
 
 from ...core.engine.program import Program
@@ -61,10 +61,16 @@ def window_runs(columns: Columns, name: str, first: int, last: int) -> list[Run]
     return columns.runs(columns.windows.get(name, []), first, last)
 
 
-def content(columns: Columns, lane: Lane, first: int, last: int) -> Sequence[object]:
-    """All that a lane shows between two ticks, to tell whether two runs differ in it."""
-    if lane.kind == "states":
-        return state_runs(columns, lane.key, first, last)
-    if lane.kind == "windows":
-        return window_runs(columns, lane.key, first, last)
-    return columns.flags_between(first, last)
+def differ(one: Columns, other: Columns, lane: Lane, first: int, last: int) -> bool:
+    """Whether two runs differ between two ticks in the states, windows or moments of a lane."""
+    if lane.kind == "moments":
+        return one.flags_between(first, last) != other.flags_between(first, last)
+    found = []
+    for columns in (one, other):
+        runs = (columns.states if lane.kind == "states" else columns.windows).get(lane.key, [])
+        begin = bisect_left(runs, first, key=lambda run: run.last)
+        end = bisect_right(runs, last, key=lambda run: run.first)
+        # What lies inside is the same run of the same ticks; the ends are cut off where they are seen no more.
+        ends = runs[begin:begin + 1] + runs[max(begin, end - 1):end]
+        found.append((runs[begin + 1:end - 1], columns.runs(ends, first, last)))
+    return found[0] != found[1]

@@ -15,7 +15,7 @@ from ..session.player import MOST_BYTES, Player
 from ..widgets import theme
 from ..widgets.view import DrawnView
 from .drawing import Scene, Stretch, draw_lane, draw_promises
-from .lanes import Lane, content, lanes_of
+from .lanes import Lane, differ, lanes_of
 
 LABELS = 118
 TOP = 28
@@ -162,7 +162,7 @@ class TraceView(DrawnView):
             whole = now.values(lane.key, first, last)
             low, high = min(was.min(), whole.min()), max(was.max(), whole.max())
             return [Stretch(earlier, first, before_last, True, low, high), Stretch(now, first, last, False, low, high)]
-        if content(earlier, lane, first, before_last) == content(now, lane, first, before_last):
+        if not differ(earlier, now, lane, first, before_last):
             return [Stretch(now, first, last, False)]
         return [Stretch(earlier, first, before_last, True), Stretch(now, first, last, False)]
 
