@@ -8,6 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as some
 from msgspec.structs import replace
 
+from tests import long_run
 from tests.helpers import Case, controls, demo_puppet, demo_setup, demo_world, run_controls
 from tests.random_puppets import Shaker
 from yarn_puppet.core.model.puppet import Puppet
@@ -84,7 +85,7 @@ def compared(seed: int, ticks: int = 40) -> str | None:
 
 class Touched(Case):
     def test_what_comes_before_an_edit_is_the_same_as_ever(self) -> None:
-        found = [compared(seed) for seed in range(400)]
+        found = [compared(seed) for seed in range(250)]
         self.assertEqual([each for each in found if each], [])
 
     def test_a_late_state_leaves_what_is_before_it(self) -> None:
@@ -180,6 +181,11 @@ class Folded(Case):
                 recording.edit(other)
             plain.append(recording.step(each))
         self.assertEqual(list(recording.records), plain)
+
+
+class Long(Case):
+    def test_random_input_gives_the_same_trace_saved_and_read_and_in_another_process(self) -> None:
+        self.assertIsNone(long_run.compared(2400))
 
 
 if __name__ == "__main__":

@@ -13,8 +13,8 @@ Feet = NDArray[np.bool_]
 REACH = 48
 MOST_SHIFT = 14
 """Pixels that feet can move from one frame to the next and still be known as the same."""
-LEAST_OVERLAP = 0.8
-"""The share of a foot that has to lie on one of the next frame to be the same."""
+LEAST_ALIKE = 0.6
+"""The share of the wider of two feet that the other has to be wide to be the same."""
 
 
 def feet_in(alpha: Alpha, pivot_x: float, mirrored: bool = False) -> Feet | None:
@@ -24,24 +24,25 @@ def feet_in(alpha: Alpha, pivot_x: float, mirrored: bool = False) -> Feet | None
         return None
     rows = alpha[max(bounds.top, bounds.bottom - FEET_ROWS): bounds.bottom] > OPAQUE
     found = np.zeros(2 * REACH + 1, dtype=bool)
-    places = np.flatnonzero(rows.any(axis=0)) + 0.5 - pivot_x
-    if mirrored:
-        places = -places
-    places = np.rint(places).astype(int)
+    columns = np.flatnonzero(rows.any(axis=0))
+    # A pixel is known by its left edge, in a mirror by its right one.
+    places = np.floor(pivot_x - 1 - columns if mirrored else columns - pivot_x).astype(int)
     found[places[np.abs(places) <= REACH] + REACH] = True
     return found
 
 
-def shifts(before: Feet, after: Feet) -> tuple[int, ...]:
-    """By how many pixels some foot of a frame may have moved beside the pivot to be one of the next; none where all of
-    them are others."""
+def shifts(before: Feet, after: Feet) -> tuple[float, ...]:
+    """By how many pixels each foot of a frame moved beside the pivot to the nearest of the next, where that is as wide;
+    none where all of them are others."""
     found = set()
+    others = _each(after)
     for foot in _each(before):
-        for by in range(-MOST_SHIFT, MOST_SHIFT + 1):
-            at = foot + by
-            at = at[(at >= 0) & (at < len(after))]
-            if len(at) and after[at].sum() >= LEAST_OVERLAP * len(foot):
-                found.add(by)
+        middle = (foot[0] + foot[-1]) / 2
+        other = min(others, key=lambda each: abs((each[0] + each[-1]) / 2 - middle))
+        by = (other[0] + other[-1]) / 2 - middle
+        alike = min(len(foot), len(other)) >= LEAST_ALIKE * max(len(foot), len(other))
+        if alike and abs(by) <= MOST_SHIFT:
+            found.add(float(by))
     return tuple(sorted(found))
 
 

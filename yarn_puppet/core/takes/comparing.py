@@ -110,12 +110,20 @@ NEUTRAL = {"move_speed": 1.0, "gravity": 1.0, "jump_height": 1.0, "lock_movement
 """What while-rules come to where there is none."""
 
 
+class Playing(NamedTuple):
+    """What a layer plays: the clip, the frame, and its time in seconds."""
+
+    clip: str
+    frame: int
+    seconds: float
+
+
 def _flat(line: dict[str, Any]) -> dict[str, Any]:
     """A trace line as one value a name, what counts most first."""
     found: dict[str, Any] = {layer: each["state"] for layer, each in line["layers"].items()}
     for named in (line["senses"], line["memos"], {**NEUTRAL, **line["rules"]}):
         found |= {name.replace("_", " "): value for name, value in named.items()}
-    found |= {f"{layer} clip": (each["clip"], each["frame"], each["clip_time"])
+    found |= {f"{layer} plays": Playing(each["clip"] or "nothing", each["frame"], each["clip_time"])
               for layer, each in line["layers"].items()}
     found |= {field: _listed(line[field]) for field in ("facing", "windows", "moments", "armed", "used")}
     booth = line.get("booth")
@@ -144,6 +152,8 @@ def said(value: Any) -> str:
         return "nothing"
     if isinstance(value, bool):
         return "true" if value else "false"
+    if isinstance(value, Playing):
+        return f"{value.clip} at {value.seconds:.2f} s"
     if isinstance(value, tuple):
         return " ".join(said(each) for each in value)
     return f"{value:.2f}".rstrip("0").rstrip(".") if isinstance(value, float) else str(value)

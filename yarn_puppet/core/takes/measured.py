@@ -126,9 +126,11 @@ def slides(
         if abs(slip) >= LEAST_SLIDE:
             found.append(Slide(was[0], tick, layer.state, was[1], was[1] + slip, body.y))
         was = key
-    return tuple(_joined(found))
+    return tuple([each for each in _joined(found) if abs(each.to_x - each.from_x) >= LEAST_TOLD])
 
 
+LEAST_TOLD = 4.0
+"""Pixels in all below which sliding is not told."""
 MOST_HELD = 12
 """Ticks after which a frame that is held is measured again."""
 
@@ -142,7 +144,7 @@ def _joined(found: Sequence[Slide]) -> list[Slide]:
     joined: list[Slide] = []
     for each in found:
         last = joined[-1] if joined else None
-        if last is not None and last.state == each.state and each.first <= last.last + 1 and (
+        if last is not None and last.state == each.state and each.first <= last.last + MOST_HELD and (
             (each.to_x - each.from_x) * (last.to_x - last.from_x) > 0
         ):
             joined[-1] = last._replace(last=each.last, to_x=last.to_x + each.to_x - each.from_x)

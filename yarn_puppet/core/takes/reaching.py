@@ -16,7 +16,7 @@ from .run import Controls, Record, RunState, Setup, advance
 
 STRETCH = 8
 """Ticks for which controls are held before others are tried."""
-MOST_TRIED = 600
+MOST_TRIED = 800
 """Stretches that are tried."""
 MOST_ACTIONS = 10
 """Actions that are tried in pairs with a direction; of more only the first."""
@@ -35,9 +35,10 @@ def way_to(record: Record, so: Callable[[Record], bool], most_ticks: int) -> Way
         return Way(0, ())
     setup = record.setup
     hands = hands_tried(setup)
+    letting_go = _told_by_letting_go(setup)
     waiting: deque[tuple[RunState, int, tuple[frozenset[str], ...], Controls]] = deque(
         [(record.after, 0, (), record.controls)])
-    known = {_place(record.after)}
+    known = {_place(record.after, letting_go)}
     tried = 0
     while waiting:
         state, ticks, before, controls = waiting.popleft()
@@ -53,7 +54,7 @@ def way_to(record: Record, so: Callable[[Record], bool], most_ticks: int) -> Way
                 now, at = again.after, at + 1
                 if so(again):
                     return Way(at, (*before, down))
-            place = _place(now)
+            place = _place(now, letting_go)
             if place not in known:
                 known.add(place)
                 waiting.append((now, at, (*before, down), held))
@@ -70,13 +71,21 @@ def hands_tried(setup: Setup) -> tuple[frozenset[str], ...]:
     return (frozenset(), *(frozenset((each,)) for each in (*ways, *others)), *pairs)
 
 
-def _place(state: RunState) -> tuple[object, ...]:
+def _told_by_letting_go(setup: Setup) -> tuple[int, ...]:
+    """The places of actions of which it counts how long they were down."""
+    places = {action: place for place, action in enumerate(setup.program.actions)}
+    return tuple(sorted({places[each.action] for each in setup.puppet.intents
+                         if each.gesture not in ("press", "held", "both") and each.action in places}))
+
+
+def _place(state: RunState, letting_go: tuple[int, ...]) -> tuple[object, ...]:
     """What two places have in common that are as good as the same."""
+    down = tuple([state.machine.actions[place].down for place in letting_go])
     layers = tuple([(layer.state, layer.time // 60_000) for layer in state.machine.layers])
     booth = state.booth
     if booth is None:
-        return (layers, state.machine.memos, state.machine.armed)
+        return (layers, down, state.machine.memos, state.machine.armed)
     body = booth.body
-    return (layers, state.machine.memos, round(body.x / 6), round(body.y / 6), round(body.vx / 30),
+    return (layers, down, state.machine.memos, round(body.x / 6), round(body.y / 6), round(body.vx / 30),
             round(body.vy / 60), body.mode)
 

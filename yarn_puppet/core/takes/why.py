@@ -9,10 +9,14 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import NamedTuple
 
+from msgspec.structs import replace
+
 from ..engine.choose import destination
 from ..engine.program import Program, ProgramTransition
+from ..model.wiring import Intent
 from .explain import Exit, exits, said_intent
-from .run import Controls, Record, advance
+from .recording import carried
+from .run import Controls, Record, advance, in_world, set_up
 
 NEARBY = 90
 """How many ticks to either side are looked at."""
@@ -209,6 +213,25 @@ def _lit(records: Sequence[Record], tick: int, layer: int, transition: str, numb
 # How far off the press was ---------------------------------------------------------------------------------------
 
 
+def _kept_longer(
+    records: Sequence[Record], tick: int, way: ProgramTransition, intent: Intent, press: Press, armed: int
+) -> list[Line]:
+    """Whether a longer buffer would have carried the press over: the least that does, having tried."""
+    setup = records[press.first].setup
+    for ticks in range(tick - armed, tick - armed + 4):
+        seconds = round((ticks + 1) / setup.program.rate, 3)
+        puppet = replace(setup.puppet, intents=tuple([
+            replace(each, buffer=seconds) if each.id == intent.id else each for each in setup.puppet.intents]))
+        longer = in_world(set_up(puppet, None, setup.program), setup.world)
+        state = carried(setup, longer, records[press.first].before)
+        for at in range(press.first, min(len(records), tick + 4)):
+            again = advance(longer, state, records[at].controls)
+            state = again.after
+            if any(each.transition == way.id for each in again.report.taken):
+                return [Line(f"with a buffer of {seconds:g} s, not {intent.buffer:g} s, it works, at {at}: tried", at)]
+    return []
+
+
 class Press(NamedTuple):
     """A press of an action: the tick it began in, and the first in which it was up again."""
 
@@ -256,6 +279,8 @@ def _press(records: Sequence[Record], tick: int, layer: int, way: ProgramTransit
                  if intent.id in records[at].report.armed or intent.id in records[at].report.used]
         lines.append(_armed(name, action, press, armed, records, tick, intent.id))
         lines += _tried(records, tick, way, model.action, press)
+        if armed and armed[-1] < tick and not any(intent.id in records[at].report.used for at in armed):
+            lines += _kept_longer(records, tick, way, model, press, armed[0])
     return lines
 
 

@@ -13,8 +13,10 @@ from ...core.booth.hitting.replaying import played_at
 from ...core.model.world import World
 from ...core.pose.figure import ShownLayer, figure, standing
 from ...core.pose.ruled import Tint, held_props, tint_of
+from ...core.takes.measured import slides
 from ...core.takes.run import Record
 from ..pictures.art import Art
+from ..pictures.feet import FeetOfClips
 from ..session.document import Document
 from ..session.player import Player
 from ..session.settings import Settings
@@ -27,6 +29,8 @@ from .over import Over
 from .scenery import Dummies, draw_sky, draw_tiles, draw_world_props, draw_zones
 from .switches import Switches
 
+SLIDE_TICKS = 90
+"""How long it is drawn where feet slid."""
 SOUND_TICKS = 30
 """How long a sound's name stands in the booth."""
 GHOSTS = (12, 8, 4)
@@ -42,6 +46,7 @@ class BoothView(DrawnView):
     ) -> None:
         super().__init__(parent)
         self.document, self.player, self.art, self.settings = document, player, art, settings
+        self.feet = FeetOfClips(art)
         self.dummies = Dummies(folder)
         self.setFocusPolicy(Qt.FocusPolicy.ClickFocus | Qt.FocusPolicy.TabFocus)
         self.setAccessibleName("Booth")
@@ -146,6 +151,10 @@ class BoothView(DrawnView):
         if record is not None and booth is not None:
             over = Over(painter, self.document.puppet, record, booth, seen, scale, QRectF(self.rect()))
             over.draw(set(self.settings.over), tuple(self.settings.values), tag)
+            if "slides" in self.settings.over:
+                tick = self.player.tick
+                past = self.player.records[max(0, tick - SLIDE_TICKS):tick + 1]
+                over.slides(slides(past, self.feet.of(record.setup.puppet)))
         # Corners laid over what was drawn cost far less than clipping all of it to a rounded shape.
         corners = QPainterPath()
         corners.addRect(whole)

@@ -15,6 +15,7 @@ from ...core.model.puppet import Puppet
 from ...core.pose.figure import standing
 from ...core.pose.place import Rectangle
 from ...core.takes.explain import said
+from ...core.takes.measured import Slide
 from ...core.takes.run import Record
 from ..widgets import theme
 
@@ -111,6 +112,17 @@ class Over:
         self.painter.drawLine(start, end)
         for each in (aside, -aside):
             self.painter.drawLine(end, end - along * 6 + each * 3.5)
+
+    def slides(self, found: tuple[Slide, ...]) -> None:
+        """Where feet slid, on the ground, with how far."""
+        self.painter.setPen(theme.pen(HIT, 3))
+        for each in found:
+            start, end = self._at(each.from_x, each.y + 1.5), self._at(each.to_x, each.y + 1.5)
+            self.painter.setPen(theme.pen(HIT, 3))
+            self.painter.drawLine(start, end)
+            self.painter.drawLine(end - QPointF(0, 5), end + QPointF(0, 5))
+            theme.draw_text(self.painter, end.x() + 6, end.y() + 12, f"slid {abs(each.to_x - each.from_x):.0f} px",
+                            theme.font(12, strong=True), QColor("#F6C9C4"))
 
     def _tag(self, over: set[str], values: tuple[str, ...], around: QRectF) -> None:
         lines: list[str] = []

@@ -13,6 +13,7 @@ from ..widgets import theme
 OVER = {
     "state": "the name of its state", "velocity": "its speed, as numbers and an arrow", "boxes": "its body boxes",
     "anchors": "its anchors", "sensors": "what its sensors touch and ignore", "ghosts": "where it was some ticks ago",
+    "slides": "where feet that stand were moved over the ground in the last second and a half",
 }
 LARGEST = 6
 

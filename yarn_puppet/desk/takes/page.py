@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from functools import partial
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent
 from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
@@ -19,6 +19,7 @@ from ..session.kept_takes import KeptTakes, title_of
 from ..session.player import Player
 from ..widgets import theme
 from ..widgets.panel import Panel, scrolling
+from ..widgets.parts import Token, Word, choice_field
 from ..widgets.sentence import Sentence
 from .findings import FindingsView, at_other_rates, changes, measures
 from .measuring import Measuring
@@ -26,7 +27,7 @@ from .promise_sentence import changed, promise_parts
 from .take_sentence import chosen_sentence, deeds_sentence, kept_sentence
 from .view import ROW, TakesView
 
-ROWS_SEEN = 6
+ROWS_SEEN = 5
 LONGEST_OFFERED = 4000
 """Ticks of a run up to which promises are made of what just happened."""
 
@@ -69,7 +70,7 @@ class PromiseLine(QWidget):
         painter.drawEllipse(4, middle - 7, 14, 14)
         painter.setPen(theme.pen(theme.WHITE, 1.8))
         if verdict is not None and verdict.kept:
-            painter.drawPolyline([_point(8, middle), _point(10, middle + 3), _point(14, middle - 3)])
+            painter.drawPolyline([QPointF(8, middle), QPointF(10, middle + 3), QPointF(14, middle - 3)])
         elif verdict is not None:
             painter.drawLine(8, middle - 3, 14, middle + 3)
             painter.drawLine(14, middle - 3, 8, middle + 3)
@@ -78,12 +79,6 @@ class PromiseLine(QWidget):
         wide = min(226.0, theme.text_width(words, of))
         theme.draw_text(painter, self.width() - wide - 6, middle + 4.5, words, of,
                         color if verdict is not None else theme.QUIET, 228)
-
-
-def _point(x: float, y: float):  # type: ignore[no-untyped-def]
-    from PyQt6.QtCore import QPointF
-
-    return QPointF(x, y)
 
 
 def verdict_words(verdict: Verdict) -> str:
@@ -118,7 +113,6 @@ class TakesPage(QWidget):
             self.column.addWidget(widget)
         self.column.addStretch(1)
         self._strips = scrolling(self.view)
-        self.view.looked_at.connect(lambda row: self._strips.ensureVisible(0, int(row.center().y()), 0, int(ROW)))
         self._below = scrolling(below)
         panel = Panel(self.all, self.deeds, self._strips, self.chosen, self._below)
         panel.column.setSpacing(3)
@@ -182,8 +176,6 @@ class TakesPage(QWidget):
         self.view.update()
 
     def _show_findings(self, file: str) -> None:
-        from ..widgets.parts import Token, Word, choice_field
-
         outcome = self.kept.outcomes.get(file)
         known = file in self.kept.takes
         self.findings_title.setVisible(known and self.shows == "promises")
@@ -244,6 +236,11 @@ class TakesPage(QWidget):
         if self.shows.startswith("rates"):
             self.kept.show_rates(file)
         self.refresh()
+        if file in self.view.rows():
+            self._see(self.view.row(self.view.rows().index(file)))
+
+    def _see(self, row: QRectF) -> None:
+        self._strips.ensureVisible(0, int(row.center().y()), 0, int(ROW))
 
     def show_what(self, shows: str) -> None:
         """Promises and what changed, the other rates, or what is measured."""

@@ -25,7 +25,6 @@ class TakesView(DrawnView):
     """A click shows a take; a click on the strip of the take on show goes to that tick."""
 
     chosen = pyqtSignal(str)
-    looked_at = pyqtSignal(QRectF)
 
     def __init__(self, document: Document, kept: KeptTakes, player: Player, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -210,7 +209,6 @@ class TakesView(DrawnView):
         if event.key() in steps and rows:
             place = rows.index(self.current) + steps[Qt.Key(event.key())] if self.current in rows else 0
             place = max(0, min(len(rows) - 1, place))
-            self.looked_at.emit(self.row(place))
             self.chosen.emit(rows[place])
         elif event.key() in (Qt.Key.Key_Left, Qt.Key.Key_Right) and self.player.take_file:
             self.player.step(-1 if event.key() == Qt.Key.Key_Left else 1)

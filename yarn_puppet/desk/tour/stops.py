@@ -42,3 +42,15 @@ class Stops:
         """Run ticks one by one, by key."""
         for _ in range(count):
             QTest.keyClick(self.window, Qt.Key.Key_F10)
+
+    def held(self, key: Qt.Key, ticks: int) -> None:
+        """Hold a key over the booth."""
+        QTest.keyPress(self.window.booth, key)
+        self.steps(ticks)
+        QTest.keyRelease(self.window.booth, key)
+
+    def begin(self) -> None:
+        """A new run, with the keys in the booth."""
+        self.hand.click(self.window.booth)
+        self.window.player.restart()
+        self.window.player.pause()

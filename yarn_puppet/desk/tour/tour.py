@@ -13,6 +13,7 @@ from PyQt6.QtTest import QTest
 from ...core.formats.errors import FileProblem
 from ...demo import DEMO_PUPPET, DEMO_TAKE
 from .crowded import Crowded
+from .takes import Takes
 from .worlds import Worlds
 
 SIZE = (1280, 800)
@@ -45,7 +46,7 @@ def run_tour(folder: Path) -> int:
     return 0
 
 
-class Tour(Crowded, Worlds):
+class Tour(Crowded, Worlds, Takes):
     """One stop a view."""
 
     def run(self) -> None:
@@ -55,8 +56,8 @@ class Tour(Crowded, Worlds):
         self.play()
         window.files.load_take(DEMO_TAKE)
         hand.until(lambda: not window.player.busy, "the take")
-        for stop in (self.past, self.condition, self.compare, self.clips, self.several, self.cutting, self.wiring,
-                     self.painted, self.gardens, self.snags, self.tables, self.night, self.grown, self.crowd,
+        for stop in (self.past, self.clips, self.several, self.cutting, self.wiring, self.painted, self.gardens,
+                     self.takes, self.why_not, self.snags, self.tables, self.night, self.grown, self.crowd,
                      self.new_art, self.new_puppet, self.directions):
             stop()
 
@@ -87,27 +88,6 @@ class Tour(Crowded, Worlds):
         hand.drag(trace, QPointF(trace.x_of(150.5), y), QPointF(trace.x_of(158.5), y))
         hand.click(window.ways_out, QPointF(70, 79))
         self.save("weave")
-
-    def condition(self) -> None:
-        """The editor of a condition's term, with what can be picked."""
-        sentence = self.window.page("Weave").sentence
-        self.hand.token(sentence, "add term")
-        QTest.keyClicks(self.hand.popup().line, "g")
-        self.save("condition")
-        self.hand.popup().close()
-        self.hand.wait()
-
-    def compare(self) -> None:
-        """Slow the guard's walk, and see the same take before and after."""
-        window, hand = self.window, self.hand
-        window.document.select("state", "walk_state")
-        hand.token(window.page("Weave").sentence, "add while-rule")
-        hand.pick("move speed")
-        hand.until(lambda: not window.player.busy, "the take run again")
-        window.player.seek(120)
-        self.save("compare")
-        window.document.undo()
-        hand.until(lambda: not window.player.busy, "the take run again")
 
     def clips(self) -> None:
         """The swing's fourth frame."""

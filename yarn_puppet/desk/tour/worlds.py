@@ -15,18 +15,6 @@ GARDENER = DEMO_FOLDER / "gardener.puppet.json"
 class Worlds(Stops):
     """Plays with the keys, and paints with the mouse."""
 
-    def held(self, key: Qt.Key, ticks: int) -> None:
-        """Hold a key over the booth."""
-        QTest.keyPress(self.window.booth, key)
-        self.steps(ticks)
-        QTest.keyRelease(self.window.booth, key)
-
-    def begin(self) -> None:
-        """A new run, with the keys in the booth."""
-        self.hand.click(self.window.booth)
-        self.window.player.restart()
-        self.window.player.pause()
-
     def painted(self) -> None:
         """Pell at the corner of a roof, its sensors drawn; a plank about to be painted, a dummy that strikes."""
         window, hand = self.window, self.hand

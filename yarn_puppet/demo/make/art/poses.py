@@ -22,18 +22,32 @@ def idle() -> list[Timed]:
     return frames
 
 
+def stride(part: float, reach: float, planted: float, high: float, toe: float) -> tuple[tuple[float, float], float]:
+    """A foot, so far through its stride of 0 to 1: where it is, and how its toe points, in degrees.
+
+    Over the share `planted` it stands: from `reach` ahead of the hip it goes back evenly to as far behind, so that it
+    rests on the ground while the body goes on over it. Then it swings forward, `high` over the ground.
+    """
+    part %= 1.0
+    if part < planted:
+        ahead = 1 - 2 * part / planted
+        return (reach * ahead, 0.0), 12 * max(0.0, ahead)
+    swing = (part - planted) / (1 - planted)
+    return (-reach * cos(pi * swing), high * sin(pi * swing)), -toe * (1 - swing) + 12 * swing
+
+
 def walk() -> list[Timed]:
-    """Eight steps of one stride: contact, down, passing, up, and again with the other leg."""
+    """Eight steps of one stride: contact, down, passing, up, and again with the other leg.
+
+    A foot that stands goes back by six pixels a step: as far as the body goes on at full speed.
+    """
     frames = []
     for number in range(8):
         turn = number / 8 * 2 * pi
-        lift = max(0.0, sin(turn)) * 5, max(0.0, sin(turn + pi)) * 5
         bob = 0.9 * cos(2 * turn)
-        near, far = 9 * cos(turn), 9 * cos(turn + pi)
+        (near, near_toe), (far, far_toe) = (stride(number / 8 + half, 12, 0.5, 5, 24) for half in (0.0, 0.5))
         frames.append((
-            Pose(hip=(0.5, 18.4 - bob), lean=9, near_foot=(near, lift[0]), far_foot=(far, lift[1]),
-                 near_toe=-24 * sin(turn + 0.9) if lift[0] else 12 * max(0, cos(turn)),
-                 far_toe=-24 * sin(turn + pi + 0.9) if lift[1] else 12 * max(0, cos(turn + pi)),
+            Pose(hip=(0.5, 18.4 - bob), lean=9, near_foot=near, far_foot=far, near_toe=near_toe, far_toe=far_toe,
                  hand=(10 + 1.6 * sin(turn), 26 - bob), pole=74 + 4 * sin(turn + 0.6),
                  far_hand=(-4.5 * cos(turn + pi) - 1, 20.5), scarf=(186 + 8 * sin(2 * turn), 206 + 14 * sin(2 * turn))),
             80.0,
@@ -138,17 +152,14 @@ def crouch() -> list[Timed]:
 
 
 def run() -> list[Timed]:
-    """Six long strides, far over the front foot, the scarf flat behind."""
+    """Six long strides, far over the front foot, the scarf flat behind. For a third of it each foot stands."""
     frames = []
     for number in range(6):
         turn = number / 6 * 2 * pi
-        lift = max(0.0, sin(turn)) * 10, max(0.0, sin(turn + pi)) * 10
         bob = 1.8 * cos(2 * turn)
-        near, far = 13 * cos(turn), 13 * cos(turn + pi)
+        (near, near_toe), (far, far_toe) = (stride(number / 6 + half, 11, 1 / 3, 10, 40) for half in (0.0, 0.5))
         frames.append((
-            Pose(hip=(2, 17.6 - bob), lean=24, nod=-8, near_foot=(near, lift[0]), far_foot=(far, lift[1]),
-                 near_toe=-40 * sin(turn + 0.9) if lift[0] else 14 * max(0, cos(turn)),
-                 far_toe=-40 * sin(turn + pi + 0.9) if lift[1] else 14 * max(0, cos(turn + pi)),
+            Pose(hip=(2, 17.6 - bob), lean=24, nod=-8, near_foot=near, far_foot=far, near_toe=near_toe, far_toe=far_toe,
                  hand=(12 + 2.4 * sin(turn), 23 - bob), pole=38 + 6 * sin(turn + 0.6),
                  far_hand=(-7 * cos(turn + pi) - 1, 20), scarf=(176 + 6 * sin(2 * turn), 184 + 12 * sin(2 * turn))),
             70.0,
