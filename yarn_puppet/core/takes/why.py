@@ -24,11 +24,19 @@ MOST_TRIALS = 24
 """Ticks at which a moved press is tried."""
 
 
+class Mend(NamedTuple):
+    """A change of the puppet with which it would have worked: an intent, by id, with another buffer, in seconds."""
+
+    intent: str
+    buffer: float
+
+
 class Line(NamedTuple):
     """One line of an answer; `tick` is one to look at, None where it is about none."""
 
     words: str
     tick: int | None = None
+    mend: Mend | None = None
 
 
 class Answer(NamedTuple):
@@ -228,7 +236,8 @@ def _kept_longer(
             again = advance(longer, state, records[at].controls)
             state = again.after
             if any(each.transition == way.id for each in again.report.taken):
-                return [Line(f"with a buffer of {seconds:g} s, not {intent.buffer:g} s, it works, at {at}: tried", at)]
+                return [Line(f"with a buffer of {seconds:g} s, not {intent.buffer:g} s, it works, at {at}: tried", at,
+                             Mend(intent.id, seconds))]
     return []
 
 

@@ -5,13 +5,14 @@ Asked about one of them, or about a state that was hoped for, it says why, and w
 
 from __future__ import annotations
 
+from msgspec.structs import replace
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QWheelEvent
 from PyQt6.QtWidgets import QWidget
 
 from ...core.engine.play import clip_of
 from ...core.takes.explain import Exit, exits
-from ...core.takes.why import Answer, Line, why_state, why_transition
+from ...core.takes.why import Answer, Line, Mend, why_state, why_transition
 from ..session.document import Document
 from ..session.player import Player
 from ..widgets import theme
@@ -22,6 +23,7 @@ from ..widgets.view import DrawnView
 
 ROW = 27
 ANSWER_ROW = 22
+MEND_ROOM = 60
 TOP = 38
 
 
@@ -39,6 +41,8 @@ class WaysOut(DrawnView):
         self._shown: tuple[object, tuple[Exit, ...]] = (None, ())
         self.asked: tuple[str, str] | None = None
         """What is asked about: "transition" or "state", and its id."""
+        self._mend_at = 0.0
+        """Where the button of a mend begins."""
         self._answer: tuple[object, Answer | None] = (None, None)
         self.ask = PillButton("why not…", size=12.5, height=22, parent=self)
         self.ask.setCheckable(False)
@@ -69,6 +73,13 @@ class WaysOut(DrawnView):
         self.ask.setToolTip("Ask about a state that was hoped for at the tick on show")
         self._place_ask()
         self.update()
+
+    def mend(self, mend: Mend) -> None:
+        """Do what would have worked: an edit like any other."""
+        name = next((each.name for each in self.document.puppet.intents if each.id == mend.intent), mend.intent)
+        self.document.edit(f"keep {name.replace('_', ' ')} for {mend.buffer:g} s", lambda now: replace(
+            now, intents=tuple([replace(each, buffer=mend.buffer) if each.id == mend.intent else each
+                                for each in now.intents])))
 
     def _choose(self) -> None:
         if self.asked is not None:
@@ -173,7 +184,11 @@ class WaysOut(DrawnView):
             painter.setBrush(theme.WOAD if found.so else theme.MADDER if number == 0 else theme.SEAM)
             painter.setPen(Qt.PenStyle.NoPen)
             painter.drawEllipse(QPointF(18, y + 11), 3, 3)
-            theme.draw_text(painter, 28, y + 15.5, line.words, theme.font(13), color, self.width() - 42)
+            end = theme.draw_text(painter, 28, y + 15.5, line.words, theme.font(13), color, self.width() - 42 - (
+                MEND_ROOM if line.mend is not None else 0))
+            if line.mend is not None:
+                self._mend_at = end + 8
+                theme.draw_pill(painter, end + 8, y + 11, "do it", theme.MADDER, True)
         painter.setClipping(False)
         self.draw_focus(painter)
 
@@ -224,7 +239,9 @@ class WaysOut(DrawnView):
         self.setFocus()
         if self.asked is not None:
             line = self._line_at(event.position().y())
-            if line is not None and line.tick is not None:
+            if line is not None and line.mend is not None and event.position().x() >= self._mend_at:
+                self.mend(line.mend)
+            elif line is not None and line.tick is not None:
                 self.player.pause()
                 self.player.seek(line.tick)
             return
@@ -239,8 +256,13 @@ class WaysOut(DrawnView):
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         found = self.exits()
+        answer = self.answer()
         if event.key() == Qt.Key.Key_Escape and self.asked is not None:
             self.show_exits()
+            return
+        mends = [line.mend for line in answer.lines if line.mend is not None] if answer is not None else []
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and mends:
+            self.mend(mends[0])
             return
         selected = self.document.selection[1] if self.document.selection else None
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and selected in [each.transition for each in found]:
