@@ -172,6 +172,18 @@ class Folded(Case):
         long = whole_run(self.setup, self.hands * 4)
         self.assertLess(long.weight - self.run_.weight, 600 * 3 * self.TICKS)
 
+    def test_kept_thin_it_reads_the_same_and_holds_less(self) -> None:
+        whole = whole_run(self.setup, self.hands * 3)
+        plain, before = list(whole), whole.weight
+        while whole.thin():
+            self.assertEqual(whole[100:140], plain[100:140])
+        self.assertLess(whole.weight, before)
+        self.assertEqual(list(whole), plain)
+        for tick in (0, 33, 1500, len(plain) - 1):
+            self.assertEqual(whole[tick], plain[tick])
+        *_, on = run_again(self.setup, self.hands * 3 + self.hands[:20], whole.up_to(700))
+        self.assertEqual(list(on)[:len(plain)], plain)
+
     def test_live_edits_fold_with_what_they_were_run_with(self) -> None:
         recording = Recording(demo_puppet(), demo_world(), None)
         other = replace(recording.setup.puppet, mover=replace(recording.setup.puppet.mover, walk_speed=40.0))

@@ -44,7 +44,7 @@ def find_booth(name: str, folders: Iterable[Path]) -> World:
     plain = PurePosixPath(name)
     if plain.name != name or not name.endswith(SUFFIX):
         raise FileProblem(name, "booth", f"expected the name of a file that ends in {SUFFIX}, without folders")
-    searched = list(folders)
+    searched = list(dict.fromkeys(folders))
     for folder in searched:
         if (folder / name).is_file():
             return load_booth(folder / name)

@@ -16,7 +16,8 @@ SUFFIX = ".take.json"
 
 
 def load_take(path: Path, puppet: Puppet | None = None) -> Take:
-    """The take in a file; with a puppet it has to be of its rate, and its senses of their types. Raises FileProblem."""
+    """The take in a file; with a puppet it has to be of its rate, press actions that it has, and have its senses of
+    their types. Raises FileProblem."""
     take = read_json(path, Take)
     if puppet is not None:
         _check_for(take, puppet, path)
@@ -32,6 +33,14 @@ def load_take(path: Path, puppet: Puppet | None = None) -> Take:
 def _check_for(take: Take, puppet: Puppet, path: Path) -> None:
     if take.rate != puppet.rate:
         raise FileProblem(path, "rate", f"expected the puppet's {puppet.rate}, found {take.rate}")
+    actions = {each.id for each in puppet.actions}
+    for number, (_, id, _) in enumerate(take.controls):
+        if id not in actions:
+            raise FileProblem(path, f"controls[{number}]", f"expected an action of the puppet, found {id!r:.60}")
+    axes = {each.id for each in puppet.axes}
+    for number, (_, id, _) in enumerate(take.axes):
+        if id not in axes:
+            raise FileProblem(path, f"axes[{number}]", f"expected an axis of the puppet, found {id!r:.60}")
     senses = {sense.id: sense for sense in puppet.senses}
     for number, (_, id, value) in enumerate(take.senses):
         sense = senses.get(id)

@@ -38,6 +38,13 @@ class Outcome(NamedTuple):
     problem: str = ""
 
 
+def unknown_actions(puppet: Puppet, take: Take) -> list[str]:
+    """The actions and axes that a take moves and a puppet does not have."""
+    known = {*(each.id for each in puppet.actions), *(each.id for each in puppet.axes)}
+    return [id for id in dict.fromkeys([*(each[1] for each in take.controls), *(each[1] for each in take.axes)])
+            if id not in known]
+
+
 class _Kept:
     """The runs of one take: as it is now, before the last edit that was run, and as it was accepted."""
 
@@ -70,6 +77,11 @@ class KeptRuns:
             if take.rate != puppet.rate:
                 yield Outcome(name, take.ticks, take.first, problem=(
                     f"it was played at {take.rate} Hz, the puppet runs at {puppet.rate}"))
+                continue
+            lost = unknown_actions(puppet, take)
+            if lost:
+                yield Outcome(name, take.ticks, take.first, problem=(
+                    f"it presses {', '.join(lost[:4])}, which the puppet does not have"))
                 continue
             if take.booth is not None and take.booth not in worlds:
                 yield Outcome(name, take.ticks, take.first, problem=f"its booth {take.booth} is not there")

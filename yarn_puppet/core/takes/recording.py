@@ -86,6 +86,15 @@ class Recording:
         self.earlier = Records()
         self.state = start(self.setup)
 
+    def thin(self, most: int) -> bool:
+        """Hold less than so many bytes, if that can be: the run before the last edit goes first, then states of old
+        ticks, which are then run again from further back."""
+        if self.earlier:
+            self.earlier = Records()
+        while self.weight >= most and self.records.thin():
+            pass
+        return self.weight < most
+
     def take(self) -> Take:
         """The controls of this run as a take."""
         return take_of(self.controls, self.booth, self.setup.program.rate)

@@ -18,6 +18,8 @@ OPEN_BLOCKS = 24
 """Blocks at the end that are kept whole: what is looked at while playing."""
 LOOKED_AT = 12
 """Folded blocks that stay unfolded once they were looked at."""
+MOST_FOLDED = 1024
+"""Ticks that are folded together at most, in a run that is kept thin."""
 CONTROL_BYTES = 8
 """What a tick's controls weigh in a folded block: mostly they are the same as before."""
 
@@ -95,6 +97,31 @@ class Records(Sequence[Record]):
                 block.records = None
                 self._folded_weight += weight_of_state(block.before) + CONTROL_BYTES * len(block.controls)
             self._folded += 1
+
+    def thin(self) -> bool:
+        """Hold less: of what is folded every other state is let go, and looking there costs twice as much. False where
+        there is nothing left to let go."""
+        blocks: list[Block] = []
+        folded = self._blocks[:self._folded]
+        for block in folded:
+            last = blocks[-1] if blocks else None
+            if last is not None and last.setup is block.setup and len(last.controls) < MOST_FOLDED and (
+                len(last.controls) <= len(block.controls)
+            ):
+                joined = Block(last.first, last.setup, last.before)
+                joined.controls, joined.records = [*last.controls, *block.controls], None
+                blocks[-1] = joined
+            else:
+                blocks.append(block)
+        if len(blocks) == len(folded):
+            return False
+        self._blocks[:self._folded] = blocks
+        self._firsts = [block.first for block in self._blocks]
+        self._folded = len(blocks)
+        self._unfolded.clear()
+        self._folded_weight = sum(
+            weight_of_state(block.before) + CONTROL_BYTES * len(block.controls) for block in blocks)
+        return True
 
     def _block_at(self, tick: int) -> tuple[Block, list[Record]]:
         place = bisect_right(self._firsts, tick) - 1

@@ -48,7 +48,7 @@ class WaysOut(DrawnView):
         self.ask.setCheckable(False)
         self.ask.outlined = True
         self.ask.setObjectName("why not")
-        self.ask.setToolTip("Ask about a state that was hoped for at the tick on show")
+        self.ask.setToolTip("Ask about a state that was hoped for at the tick on show (F4: about what is selected)")
         self.ask.clicked.connect(self._choose)
         player.seen.connect(self.update)
         document.puppet_changed.connect(self.update)
@@ -70,7 +70,7 @@ class WaysOut(DrawnView):
         self.asked = None
         self._offset = 0.0
         self.ask.setText("why not…")
-        self.ask.setToolTip("Ask about a state that was hoped for at the tick on show")
+        self.ask.setToolTip("Ask about a state that was hoped for at the tick on show (F4: about what is selected)")
         self._place_ask()
         self.update()
 

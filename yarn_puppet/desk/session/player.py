@@ -205,8 +205,8 @@ class Player(QObject):
 
     @property
     def full(self) -> bool:
-        """Whether the run holds as much memory as it may; a new take begins another."""
-        return self.recording.weight >= MOST_BYTES
+        """Whether the run holds as much memory as it may, however thinly it is kept; a new take begins another."""
+        return self.recording.weight >= MOST_BYTES and not self.recording.thin(MOST_BYTES)
 
     def _run_tick(self) -> None:
         if self.full or self._opening is not None:

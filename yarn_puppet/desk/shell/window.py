@@ -204,7 +204,7 @@ class Window(QMainWindow):
             ("Stop running the take again", "", player.cancel),
             ("Write the trace as…", "", self.exporting.trace),
             ("Write the booth as GIF or APNG…", "", self.exporting.moving_picture),
-            ("Booth fills the window", "F11", self.fill_with_booth),
+            ("Booth fills the window", "F11", self.fill_with_booth), ("Why not what is selected", "F4", self.ask_why),
             *((words, "", lambda choice=choice: self.appearance.choose(choice)) for choice, words in WORDS.items()),
         ):
             action = QAction(name, self)
@@ -236,6 +236,14 @@ class Window(QMainWindow):
             ("Write the booth as GIF or APNG…", bool(self.player.records)),
         ):
             by_name[name].setEnabled(possible)
+
+    def ask_why(self) -> None:
+        """Ask about the state, group or transition that is selected, at the tick on show."""
+        kind, id = self.document.selection or ("", "")
+        if kind in ("state", "group", "transition"):
+            self.ways_out.why("transition" if kind == "transition" else "state", id)
+        else:
+            self.ways_out.ask.click()
 
     def fill_with_booth(self) -> None:
         """The booth takes the whole window below the header, or gives the room back."""
