@@ -192,7 +192,7 @@ class OnTheFrame(Working):
     def test_feet_that_drift_are_put_right_frame_by_frame(self) -> None:
         self.show_frame("walk", 0)
         self.hand.click(self.page.tools["pivot"])
-        self.assertIn("feet drift 4 px across, 1 down", " ".join(p.text for p in self.page.tool_sentence.parts))
+        self.assertIn("feet drift 1.5 px across, 0 down", " ".join(p.text for p in self.page.tool_sentence.parts))
         self.hand.token(self.page.tool_sentence, "whose pivot")
         self.hand.pick("this frame's")
         self.page.ribbons.setFocus()

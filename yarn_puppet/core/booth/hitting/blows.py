@@ -63,8 +63,9 @@ def _strike(
     dummy = world.dummies[index]
     arm = arm_of(dummy, state, puppet.rate)
     if arm is not None:
-        area = blow_box(world, index, state)
-        return Strike(arm.beat, (area,), dummy.damage, dummy.push, dummy.hit_stop) if arm.reaches else None
+        if not arm.reaches or arm.beat == state.beat:
+            return None
+        return Strike(arm.beat, (blow_box(world, index, state),), dummy.damage, dummy.push, dummy.hit_stop)
     played = played_at(tracks, index, state.clock - 1) if tracks and state.clock else None
     if played is None or is_reeling(dummy, state, tick):
         return None

@@ -10,6 +10,8 @@ from math import ceil, floor
 from ...model.world import TILE
 from .terrain import Grid, Terrain
 
+MOST_CEILINGS = 4096
+"""Answers about ceilings that are kept for a terrain."""
 TOUCH = 0.001
 """Pixels by which two things that touch do not overlap."""
 
@@ -76,11 +78,21 @@ def down(
 
 def up(terrain: Terrain, left: float, right: float, head: float, by: float) -> float | None:
     """Where the head of something that rises by `by` (below nought) is stopped, or None where nothing is above it."""
-    columns = between(left, right, terrain.columns)
-    for row in reversed(between(head + by, head + TOUCH, terrain.rows)):
-        if row * TILE <= head + TOUCH and terrain.above[row].find(1, columns.start, columns.stop) >= 0:
-            return float(row * TILE)
-    return None
+    columns, rows = between(left, right, terrain.columns), between(head + by, head + TOUCH, terrain.rows)
+    highest, lowest = rows.start, min(rows.stop - 1, floor((head + TOUCH) / TILE))
+    # Asked for in every tick, and most ticks are spent in the same few tiles.
+    key = (columns.start, columns.stop, highest, lowest)
+    if key in terrain.ceilings:
+        return terrain.ceilings[key]
+    found = None
+    for row in range(lowest, highest - 1, -1):
+        if terrain.above[row].find(1, columns.start, columns.stop) >= 0:
+            found = float(row * TILE)
+            break
+    if len(terrain.ceilings) >= MOST_CEILINGS:
+        terrain.ceilings.clear()
+    terrain.ceilings[key] = found
+    return found
 
 
 def along(terrain: Terrain, x: float, y: float, by_x: float, by_y: float) -> float | None:

@@ -56,8 +56,9 @@ class Terrain:
     gives slopes by (column, row), `sloping` is where they are, `wet` where there is water.
     """
 
-    __slots__ = ("above", "barred", "brick", "columns", "has_ladders", "has_ledges", "has_water", "has_zones", "ladder",
-                 "rows", "slopes", "sloping", "thin", "to_left", "to_right", "tops", "wet", "world")
+    __slots__ = ("above", "barred", "brick", "ceilings", "columns", "has_ladders", "has_ledges", "has_water",
+                 "has_zones", "ladder", "rows", "slopes", "sloping", "thin", "to_left", "to_right", "tops", "wet",
+                 "world")
 
     def __init__(self, world: World) -> None:
         self.world = world
@@ -96,6 +97,8 @@ class Terrain:
         self.has_zones = bool(world.zones)
         self.barred = frozenset(world.barred)
         self.has_ledges = world.seen == "from the side"
+        self.ceilings: dict[tuple[int, int, int, int], float | None] = {}
+        """What was found out about ceilings, by the tiles that were looked at."""
 
     def at(self, grid: Grid, column: int, row: int) -> int:
         """What a grid holds at a tile."""
