@@ -108,15 +108,16 @@ class KeptTakes(QObject):
 
     def rename(self, file: str, name: str) -> str:
         """Give a take another name, which its file follows; gives the new file name."""
-        if name == title_of(file):
+        if name == title_of(file) or file not in self.takes:
             return file
         new = self._new_file(name)
         self._edit("rename take", {file: None, new: self.takes[file]})
         return new
 
     def set_promises(self, file: str, promises: tuple[Promise, ...], name: str = "change promise") -> None:
-        """What must hold on a take."""
-        self._edit(name, {file: replace(self.takes[file], promises=promises)})
+        """What must hold on a take. One that is kept no more, as after an undo, is left."""
+        if file in self.takes:
+            self._edit(name, {file: replace(self.takes[file], promises=promises)})
 
     def _edit(self, name: str, changes: dict[str, Take | None]) -> None:
         self.document.edit_takes(name, {**self.document.history.takes, **changes})

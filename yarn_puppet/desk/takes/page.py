@@ -278,21 +278,27 @@ class TakesPage(QWidget):
         self.player.pause()
         self.player.seek(tick)
 
+    def _promises(self, file: str) -> tuple[Promise, ...]:
+        """The promises of a take; none of one that was taken away while a field of it was open."""
+        take = self.kept.takes.get(file)
+        return take.promises if take is not None else ()
+
     def _put(self, file: str, number: int, **values: object) -> None:
-        promises = list(self.kept.takes[file].promises)
-        promises[number] = changed(promises[number], **values)
-        self.kept.set_promises(file, tuple(promises))
+        promises = list(self._promises(file))
+        if number < len(promises):
+            promises[number] = changed(promises[number], **values)
+            self.kept.set_promises(file, tuple(promises))
 
     def _remove(self, file: str, number: int) -> None:
-        promises = self.kept.takes[file].promises
+        promises = self._promises(file)
         self.kept.set_promises(file, promises[:number] + promises[number + 1:], "remove promise")
 
     def _made(self) -> tuple[Promise, ...]:
         if len(self.player.records) > LONGEST_OFFERED:
             return ()
-        take = self.kept.takes[self.view.current]
-        return tuple([each for each in promises_from(self.player.records, self.player.tick, take.first)
-                      if each not in take.promises])
+        known = self._promises(self.view.current)
+        return tuple([each for each in promises_from(self.player.records, self.player.tick, self.player.begins)
+                      if each not in known])
 
     def offered_promises(self) -> list[tuple[str, str]]:
         """What just happened, as promises: each in words, and its number."""
@@ -303,7 +309,7 @@ class TakesPage(QWidget):
         """Make what just happened a promise."""
         file = self.view.current
         promise = self._offered[int(number)]
-        self.kept.set_promises(file, (*self.kept.takes[file].promises, promise), "add promise")
+        self.kept.set_promises(file, (*self._promises(file), promise), "add promise")
 
 
 def _show(sentence: Sentence, parts: list) -> None:  # type: ignore[type-arg]
