@@ -11,6 +11,7 @@ from PyQt6.QtTest import QTest
 from tests.desk.case import DeskCase
 from yarn_puppet.core.booth.meaning import carried_height, jump_height
 from yarn_puppet.core.formats.booth_file import load_booth
+from yarn_puppet.core.model.promise import Happening, Promise
 from yarn_puppet.core.model.world import TILE, World
 from yarn_puppet.demo import DEMO_FOLDER, FIRST_STEPS
 
@@ -135,6 +136,40 @@ class Things(BoothCase):
         self.view.setFocus()
         self.hand.key(self.view, Qt.Key.Key_Delete)
         self.assertEqual(len(self.world.dummies), count)
+
+    def test_a_dummy_replays_a_kept_take(self) -> None:
+        self.hold(Qt.Key.Key_Right, 40)
+        kept = self.window.kept
+        kept.keep(self.window.player.piece(0, 39), "walk on")
+        self.brush("dummy")
+        self.hand.click(self.view, self.at(14, 9))
+        for token, answer in (("does", "replays"), ("plays", "walk on")):
+            self.hand.token(self.page.thing, token)
+            self.hand.pick(answer)
+        made = self.world.dummies[-1]
+        self.assertEqual((made.does, made.plays, made.long), ("replays", "walk on", 40))
+        self.settle()
+        self.window.player.restart()
+        self.window.player.pause()
+        self.steps(30)
+        state = self.window.player.recording.state.booth.dummies[-1]
+        self.assertGreater(state.moved, 20)
+        self.assertEqual(state.heading, 1)
+        self.assertFalse(self.window.booth.grab().toImage().isNull())
+
+    def test_a_dummy_that_is_renamed_keeps_what_was_promised_of_it(self) -> None:
+        kept = self.window.kept
+        self.steps(3)
+        file = kept.keep(self.window.player.piece(0, 2), "hit it")
+        name = self.world.dummies[0].name
+        kept.set_promises(file, (Promise("hits", Happening("state", "strike"), target=name, times=0),))
+        self.page.view.chosen = ("dummies", 0)
+        self.page.refresh()
+        self.hand.token(self.page.thing, "thing")
+        self.hand.type("Straw Aunt")
+        self.assertEqual((self.world.dummies[0].name, kept.takes[file].promises[0].target), ("Straw Aunt",) * 2)
+        self.undo()
+        self.assertEqual((self.world.dummies[0].name, kept.takes[file].promises[0].target), (name,) * 2)
 
     def test_a_zone_is_drawn_named_and_told(self) -> None:
         self.brush("zone")

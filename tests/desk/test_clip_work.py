@@ -349,6 +349,14 @@ class OnTheLanes(Working):
         self.hand.token(self.page.timing, "mirrors")
         self.hand.token(self.page.timing, "only on hit")
         self.assertEqual((self.clip.moments[-1].mirrors, self.clip.moments[-1].only_on_hit), (False, True))
+        self.hand.token(self.page.timing, "clip shown")
+        self.hand.pick("walk")
+        for token in ("round", "under"):
+            self.hand.token(self.page.timing, token)
+        made = self.clip.moments[-1]
+        self.assertEqual((made.clip, made.round, made.under), ("walk", True, True))
+        self.hand.token(self.page.timing, "no clip")
+        self.assertIsNone(self.clip.moments[-1].clip)
         self.make(5, "attach")
         self.hand.token(self.page.timing, "file")
         self.answer_file(self.sheet_file())

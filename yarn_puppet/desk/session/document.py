@@ -87,11 +87,12 @@ class Document(QObject):
         self._go(self.history.edited(puppet, name, merge))
 
     def edit_worlds(
-        self, name: str, worlds: dict[str, World], merge: bool = False, puppet: Puppet | None = None
+        self, name: str, worlds: dict[str, World], merge: bool = False, puppet: Puppet | None = None,
+        takes: dict[str, Take | None] | None = None,
     ) -> None:
-        """Make an edit of booths, of which `worlds` are all that were ever edited, and of the puppet where one is
-        given."""
-        self._go(self.history.edited(puppet or self.puppet, name, merge, worlds))
+        """Make an edit of booths, of which `worlds` are all that were ever edited, and of the puppet and the kept takes
+        where they are given."""
+        self._go(self.history.edited(puppet or self.puppet, name, merge, worlds, takes))
 
     def edit_takes(self, name: str, takes: dict[str, Take | None], merge: bool = False) -> None:
         """Make an edit of kept takes, of which `takes` are all that were ever edited."""

@@ -32,7 +32,7 @@ def event_added(puppet: Puppet, clip: str, event: Moment | Window) -> tuple[Pupp
     return clip_changed(puppet, clip, **{field: (*getattr(found, field), event)}), id
 
 
-def event_changed(puppet: Puppet, clip: str, id: str, **values: Any) -> Puppet:
+def event_changed(puppet: Puppet, clip: str, id: str, /, **values: Any) -> Puppet:
     """With other values in a moment or window of a clip. A window never ends before it starts."""
     found = puppet.clip(clip)
     if found is None:

@@ -7,6 +7,7 @@ from math import floor
 from pathlib import Path
 from typing import Any
 
+from msgspec.structs import replace
 from PyQt6.QtCore import QObject, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QWheelEvent
 
@@ -60,6 +61,20 @@ class Painting(QObject):
     def change(self, name: str, change: Callable[[World], World]) -> None:
         """One edit by a token: a step of undo of its own."""
         self.booths.edit(name, change)
+
+    def rename_dummy(self, index: int, name: str) -> None:
+        """Another name for a dummy, in the promises of the kept takes of this booth too."""
+        world, file, history = self.booths.world, self.booths.file, self.document.history
+        before = world.dummies[index].name
+        after = edits.thing_changed(world, "dummies", index, name=name)
+        takes = dict(history.takes)
+        if all(each.name != before for each in after.dummies):
+            for kept, take in self.takes().items():
+                promises = tuple([replace(each, target=name) if each.target == before else each
+                                  for each in take.promises])
+                if take.booth == file and promises != take.promises:
+                    takes[kept] = replace(take, promises=promises)
+        self.document.edit_worlds("rename", {**history.worlds, file: after}, takes=takes)
 
     def rename_zone(self, index: int, name: str) -> None:
         """Another name for a zone, wherever conditions compare with it too."""

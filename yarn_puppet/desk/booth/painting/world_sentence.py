@@ -96,6 +96,9 @@ def thing_sentence(painting: Painting) -> list[Part] | None:
         if kind == "zones" and "name" in values:
             painting.rename_zone(index, values["name"])
             return
+        if kind == "dummies" and "name" in values:
+            painting.rename_dummy(index, values["name"])
+            return
         painting.change(edit, lambda now: edits.thing_changed(now, kind, index, **values))  # type: ignore[arg-type]
 
     parts: list[Part] = [
