@@ -326,7 +326,7 @@ class Asked(TakesCase):
     def test_it_is_measured(self) -> None:
         self.choose(THREE)
         self.hand.token(self.page.chosen, "show measured")
-        self.hand.until(lambda: self.page.measuring.found is not None, "the measures")
+        self.hand.until(lambda: self.page.desk.measuring.found is not None, "the measures")
         self.hand.wait()
         said = [f"{each.strong} {each.rest}" for each in self.page.findings.lines]
         self.assertIn("attack at 108 Light 1 in 3 ticks, hits in 11 ticks", said[0])

@@ -26,7 +26,8 @@ SETTLE_MS = 120
 """How long edits must pause before takes are run again."""
 TELL_MS = 150
 """How often it is told how far running them has come."""
-Since = Literal["the last edit", "the reference"]
+Since = Literal["the last edit", "all since the reference"]
+"""Since when it is told what changed."""
 
 
 class KeptTakes(QObject):

@@ -3,33 +3,28 @@
 from __future__ import annotations
 
 from functools import partial
+from typing import get_args
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent
 from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
-from ...core.formats.errors import FileProblem
-from ...core.model.promise import Promise
-from ...core.model.world import World
-from ...core.takes.promises import Verdict, promise_words
-from ...core.takes.suggesting import promises_from
+from ...core.takes.promises import Verdict
 from ..pictures.art import Art
 from ..session.document import Document
-from ..session.kept_takes import KeptTakes, title_of
+from ..session.kept_takes import KeptTakes, Since
 from ..session.player import Player
 from ..widgets import theme
 from ..widgets.panel import Panel, scrolling
 from ..widgets.parts import Token, Word, choice_field
 from ..widgets.sentence import Sentence
+from .desk import SHOWS, TakesDesk
 from .findings import FindingsView, at_other_rates, changes, measures
-from .measuring import Measuring
-from .promise_sentence import changed, promise_parts
+from .promise_sentence import promise_parts
 from .take_sentence import chosen_sentence, deeds_sentence, kept_sentence
 from .view import ROW, TakesView
 
 ROWS_SEEN = 5
-LONGEST_OFFERED = 4000
-"""Ticks of a run up to which promises are made of what just happened."""
 
 
 class PromiseLine(QWidget):
@@ -94,17 +89,13 @@ class TakesPage(QWidget):
     ) -> None:
         super().__init__(parent)
         self.document, self.kept, self.player = document, kept, player
-        self.shows = "promises"
-        self.since = "the last edit"
-        self.measuring = Measuring(player, art, self)
-        self.measuring.changed.connect(self.refresh)
-        self.view = TakesView(document, kept, player)
-        self.view.chosen.connect(self.choose)
+        self.desk = TakesDesk(document, kept, player, art)
+        self.view = TakesView(self.desk)
         self.all, self.deeds, self.chosen = Sentence(background=False), Sentence(), Sentence(background=False)
         self.lines: list[PromiseLine] = []
         self.findings_title = Sentence(background=False)
         self.findings = FindingsView(document)
-        self.findings.asked.connect(self._look_at)
+        self.findings.asked.connect(self.desk.look_at)
         below = QWidget()
         self.column = QVBoxLayout(below)
         self.column.setContentsMargins(0, 0, 0, 0)
@@ -126,20 +117,12 @@ class TakesPage(QWidget):
         whole.setContentsMargins(0, 0, 0, 0)
         whole.addWidget(panel)
         self._shown: tuple[object, ...] = ()
-        for signal in (document.puppet_changed, kept.changed, player.state_changed, player.run_replaced):
+        for signal in (document.puppet_changed, kept.changed, player.state_changed, player.run_replaced,
+                       self.desk.changed):
             signal.connect(self.refresh)
-        document.replaced.connect(self._another)
+        self.desk.another_chosen.connect(self._see)
         player.seen.connect(self._glance)
         self.refresh()
-
-    @property
-    def world(self) -> World | None:
-        """The booth of the take that is chosen."""
-        take = self.kept.takes.get(self.view.current)
-        try:
-            return self.kept.world_of(take) if take is not None else None
-        except FileProblem:
-            return None
 
     # What is shown ----------------------------------------------------------------------------------------------
 
@@ -147,27 +130,26 @@ class TakesPage(QWidget):
         """Show everything as it is."""
         if not self.isVisible():
             return
-        kept, player = self.kept, self.player
-        file = self.view.current
-        take = kept.takes.get(file)
+        desk, kept, player = self.desk, self.kept, self.player
+        file, take = desk.current, desk.take
         self._deeds_shown = (player.span, player.head, kept.differs, bool(player.records))
-        _show(self.all, kept_sentence(self))
-        _show(self.deeds, deeds_sentence(self))
+        _show(self.all, kept_sentence(kept))
+        _show(self.deeds, deeds_sentence(self.desk))
         self.deeds.setVisible(bool(self.deeds.parts))
-        _show(self.chosen, chosen_sentence(self))
+        _show(self.chosen, chosen_sentence(desk))
         outcome = kept.outcomes.get(file)
-        promises = take.promises if take is not None and self.shows == "promises" else ()
+        promises = take.promises if take is not None and desk.shows == SHOWS[0] else ()
         while len(self.lines) < len(promises):
             line = PromiseLine()
             self.column.insertWidget(len(self.lines), line)
             self.lines.append(line)
-        world = self.world
+        world = desk.world
         for number, line in enumerate(self.lines):
             line.setVisible(number < len(promises))
             if number < len(promises):
                 _show(line.sentence, promise_parts(
-                    promises[number], self.document.puppet, world, partial(self._put, file, number),
-                    partial(self._remove, file, number)))
+                    promises[number], self.document.puppet, world, partial(desk.put, file, number),
+                    partial(desk.take_back, file, number)))
                 done = outcome is not None and len(outcome.verdicts) == len(promises)
                 line.show_verdict(outcome.verdicts[number] if outcome is not None and done else None)
         self._show_findings(file)
@@ -178,138 +160,48 @@ class TakesPage(QWidget):
     def _show_findings(self, file: str) -> None:
         outcome = self.kept.outcomes.get(file)
         known = file in self.kept.takes
-        self.findings_title.setVisible(known and self.shows == "promises")
+        shows, found = self.desk.shows, self.desk.measuring.found
+        self.findings_title.setVisible(known and shows == SHOWS[0])
         self.findings.setVisible(known)
         if not known:
             return
-        if self.shows.startswith("rates"):
-            found = self.kept.rates.get(file, ())
-            self.findings.show_lines(at_other_rates(found, self.document.puppet.rate), "being run at other rates")
-        elif self.shows == "measured":
+        if shows.startswith("rates"):
+            rates = self.kept.rates.get(file, ())
+            self.findings.show_lines(at_other_rates(rates, self.document.puppet.rate), "being run at other rates")
+        elif shows == "measured":
             self.findings.show_lines(
-                measures(*self.measuring.found, self.document.puppet.rate) if self.measuring.found else [],
-                "being measured" if self.measuring.busy else "nothing was pressed, and nothing moves")
+                measures(*found, self.document.puppet.rate) if found else [],
+                "being measured" if self.desk.measuring.busy else "nothing was pressed, and nothing moves")
         else:
-            edit = self.since == "the last edit"
+            edit = self.desk.since == "the last edit"
             difference = (outcome.since_edit if edit else outcome.since_reference) if outcome is not None else None
             _show(self.findings_title, [
                 Word("What", strong=True),
-                Token(self.since, theme.INK, name="since", field=choice_field(
-                    self.since, [(each, each) for each in ("the last edit", "all since the reference")],
-                    self._compare_with)),
+                Token(self.desk.since, theme.INK, name="since", field=choice_field(
+                    self.desk.since, [(each, each) for each in get_args(Since)],
+                    self.desk.compare_with)),  # type: ignore[arg-type]
                 Word("changed", strong=True), Word(self.kept.edit_name if edit else ""),
             ])
             self.findings.show_lines(changes(difference), "nothing: every tick tells the same")
-
-    def _compare_with(self, since: str) -> None:
-        self.since = since
-        self.refresh()
 
     def _glance(self) -> None:
         """While time runs only what tells of the head and the run's length is another."""
         now = (self.player.span, self.player.head, self.kept.differs, bool(self.player.records))
         if self.isVisible() and not self.player.playing and now != self._deeds_shown:
             self._deeds_shown = now
-            _show(self.deeds, deeds_sentence(self))
+            _show(self.deeds, deeds_sentence(self.desk))
             self.deeds.setVisible(bool(self.deeds.parts))
 
     def showEvent(self, event: object) -> None:
         self.refresh()
 
-    def _another(self) -> None:
-        self.view.current = ""
-        self.refresh()
-
-    # What is done -----------------------------------------------------------------------------------------------
-
-    def choose(self, file: str) -> None:
-        """Show a take: in the booth, the trace and below its strip."""
-        self.view.current = file
-        take = self.kept.takes.get(file)
-        if take is not None and self.player.take_file != file:
-            try:
-                world = self.kept.world_of(take)
-            except FileProblem:
-                world = None
-            if take.rate == self.document.puppet.rate and (take.booth is None or world is not None):
-                self.player.open_take(take, title_of(file), world, file)
-        if self.shows.startswith("rates"):
-            self.kept.show_rates(file)
-        self.refresh()
-        if file in self.view.rows():
-            self._see(self.view.row(self.view.rows().index(file)))
-
-    def _see(self, row: QRectF) -> None:
-        self._strips.ensureVisible(0, int(row.center().y()), 0, int(ROW))
-
-    def show_what(self, shows: str) -> None:
-        """Promises and what changed, the other rates, or what is measured."""
-        self.shows = shows
-        self.kept.show_rates(self.view.current if shows.startswith("rates") else "")
+    def _see(self) -> None:
+        """Scroll to the take that is chosen, and let what is known of it begin at its top."""
+        rows = self.view.rows()
+        if self.desk.current in rows:
+            row = self.view.row(rows.index(self.desk.current))
+            self._strips.ensureVisible(0, int(row.center().y()), 0, int(ROW))
         self._below.verticalScrollBar().setValue(0)
-        self.measuring.wanted = shows == "measured"
-        self.measuring.measure()
-        self.refresh()
-
-    def next_name(self) -> str:
-        """A name for the next piece that is kept."""
-        return f"take {len(self.kept.takes) + 1}"
-
-    def keep(self, name: str) -> None:
-        """Keep the part of the trace that is marked."""
-        first, last = self.player.span
-        file = self.kept.keep(self.player.piece(first, last), name)
-        self.view.current = file
-        self.refresh()
-
-    def rename(self, file: str, name: str) -> None:
-        """Give the take that is chosen another name."""
-        new = self.kept.rename(file, name)
-        if self.player.take_file == file:
-            self.player.take_file, self.player.take_name = new, title_of(new)
-        self.view.current = new
-        self.refresh()
-
-    def loop(self) -> None:
-        """Play the take that is chosen round and round, or stop that."""
-        self.player.set_looping(not self.player.looping)
-
-    def _look_at(self, tick: int) -> None:
-        self.player.pause()
-        self.player.seek(tick)
-
-    def _promises(self, file: str) -> tuple[Promise, ...]:
-        """The promises of a take; none of one that was taken away while a field of it was open."""
-        take = self.kept.takes.get(file)
-        return take.promises if take is not None else ()
-
-    def _put(self, file: str, number: int, **values: object) -> None:
-        promises = list(self._promises(file))
-        if number < len(promises):
-            promises[number] = changed(promises[number], **values)
-            self.kept.set_promises(file, tuple(promises))
-
-    def _remove(self, file: str, number: int) -> None:
-        promises = self._promises(file)
-        self.kept.set_promises(file, promises[:number] + promises[number + 1:], "remove promise")
-
-    def _made(self) -> tuple[Promise, ...]:
-        if len(self.player.records) > LONGEST_OFFERED:
-            return ()
-        known = self._promises(self.view.current)
-        return tuple([each for each in promises_from(self.player.records, self.player.tick, self.player.begins)
-                      if each not in known])
-
-    def offered_promises(self) -> list[tuple[str, str]]:
-        """What just happened, as promises: each in words, and its number."""
-        self._offered = self._made()
-        return [(promise_words(each, self.document.puppet), str(number)) for number, each in enumerate(self._offered)]
-
-    def promise_this(self, number: str) -> None:
-        """Make what just happened a promise."""
-        file = self.view.current
-        promise = self._offered[int(number)]
-        self.kept.set_promises(file, (*self._promises(file), promise), "add promise")
 
 
 def _show(sentence: Sentence, parts: list) -> None:  # type: ignore[type-arg]

@@ -2,22 +2,15 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
-from ..session.kept_takes import title_of
+from ..session.kept_takes import KeptTakes, title_of
 from ..widgets import theme
 from ..widgets.parts import Part, Token, Word, many_field, name_field, number_field
+from .desk import SHOWS, TakesDesk
 from .promise_sentence import KINDS, new_promise
 
-if TYPE_CHECKING:
-    from .page import TakesPage
 
-SHOWS = ("promises", "rates 30 60 120 240", "measured")
-
-
-def kept_sentence(page: TakesPage) -> list[Part]:
+def kept_sentence(kept: KeptTakes) -> list[Part]:
     """How many takes, and how their promises stand."""
-    kept = page.kept
     takes = kept.takes
     verdicts = [each for outcome in kept.outcomes.values() for each in outcome.verdicts]
     broken = sum(not each.kept for each in verdicts)
@@ -40,9 +33,9 @@ def kept_sentence(page: TakesPage) -> list[Part]:
     return parts
 
 
-def deeds_sentence(page: TakesPage) -> list[Part]:
+def deeds_sentence(desk: TakesDesk) -> list[Part]:
     """Keep a part of the trace; accept, or go back."""
-    kept, player = page.kept, page.player
+    kept, player = desk.kept, desk.player
     first, last = player.span
     parts: list[Part] = []
     if player.records:
@@ -57,7 +50,7 @@ def deeds_sentence(page: TakesPage) -> list[Part]:
                 last, lambda tick: player.mark(first, round(tick)), 0, most, 1),
                 tip="Its last tick. In the Trace: Shift and drag, or ]"),
             Token("of the trace as…", theme.MADDER, name="keep", quiet=True, field=name_field(
-                page.next_name(), page.keep, "a name; it is kept with the puppet")),
+                desk.next_name(), desk.keep, "a name; it is kept with the puppet")),
         ]
     if player.head is not None:
         parts.append(Token(f"play on from {player.head}", theme.MADDER, name="play on", quiet=True,
@@ -73,48 +66,46 @@ def deeds_sentence(page: TakesPage) -> list[Part]:
     return parts
 
 
-def chosen_sentence(page: TakesPage) -> list[Part]:
+def chosen_sentence(desk: TakesDesk) -> list[Part]:
     """The take that is chosen, and what of it is shown below."""
-    kept, file = page.kept, page.view.current
+    kept, file = desk.kept, desk.current
     if file not in kept.takes:
         return [Word("Choose a take to see what must hold on it")] if kept.takes else []
-    player, take = page.player, kept.takes[file]
+    player, take = desk.player, kept.takes[file]
     outcome = kept.outcomes.get(file)
     since = f" from {take.first}" if take.first else ""
     parts: list[Part] = [
         Token(f"{title_of(file)}{since}", theme.INK, name="take name", field=name_field(
-            title_of(file), lambda name: page.rename(file, name), "another name; its file follows")),
+            title_of(file), lambda name: desk.rename(file, name), "another name; its file follows")),
     ]
     for shows in SHOWS:
-        on = page.shows == shows
+        on = desk.shows == shows
         parts.append(Token(shows, theme.INDIGO, name=f"show {shows.split(' ')[0]}", filled=on,
-                           action=lambda shows=shows: page.show_what(shows)))  # type: ignore[misc]
+                           action=lambda shows=shows: desk.show_what(shows)))  # type: ignore[misc]
     shown = player.take_file == file
     parts.append(Token("loop", theme.INK, name="loop", quiet=not player.looping, filled=player.looping and shown,
-                       action=page.loop, tip="Play it round and round (Ctrl+L)"))
+                       action=desk.loop, tip="Play it round and round (Ctrl+L)"))
     if outcome is not None and outcome.since_reference is not None:
         parts.append(Token("accept", theme.WOAD, name="accept", quiet=True, action=lambda: kept.accept((file,)),
                            tip="What it does now is its reference"))
-    if page.shows == "promises":
-        parts += _adding(page, file)
+    if desk.shows == "promises":
+        parts += _adding(desk, file)
     parts.append(Token("×", theme.MADDER, name="remove take", quiet=True, action=lambda: kept.remove(file),
                        tip="Keep it no longer (Delete)"))
     return parts
 
 
-def _adding(page: TakesPage, file: str) -> list[Part]:
+def _adding(desk: TakesDesk, file: str) -> list[Part]:
     """More promises: a new one, or one of what just happened."""
-    kept, take = page.kept, page.kept.takes[file]
 
     def add(kind: str) -> None:
-        made = new_promise(kind, page.document.puppet, page.world)  # type: ignore[arg-type]
-        kept.set_promises(file, (*take.promises, made), "add promise")
+        desk.add(file, new_promise(kind, desk.document.puppet, desk.world))  # type: ignore[arg-type]
 
     parts: list[Part] = [Token("+ promise…", theme.MADDER, name="add promise", quiet=True, field=many_field(
         lambda: [(words, kind) for kind, words in KINDS.items()], add, "a statement that must hold on this take"))]
-    if page.player.take_file == file and page.player.records:
+    if desk.player.take_file == file and desk.player.records:
         parts.append(Token("make this a promise…", theme.MADDER, name="make promise", quiet=True, field=many_field(
-            page.offered_promises, page.promise_this,
-            f"what just happened at tick {page.player.tick}, as a statement"),
+            desk.offered_promises, desk.promise_this,
+            f"what just happened at tick {desk.player.tick}, as a statement"),
             tip="Of what just happened at the tick on show"))
     return parts

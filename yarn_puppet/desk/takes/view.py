@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
@@ -10,11 +10,10 @@ from ...core.model.puppet import Puppet
 from ...core.model.take import Take
 from ...core.takes.columns import Run
 from ...core.takes.kept import Outcome
-from ..session.document import Document
-from ..session.kept_takes import KeptTakes, title_of
-from ..session.player import Player
+from ..session.kept_takes import title_of
 from ..widgets import theme
 from ..widgets.view import DrawnView
+from .desk import TakesDesk
 
 ROW, GAP, TOP = 31.0, 2.0, 1.0
 STRIP, RIGHT = 122.0, 148.0
@@ -24,17 +23,14 @@ STRIP, RIGHT = 122.0, 148.0
 class TakesView(DrawnView):
     """A click shows a take; a click on the strip of the take on show goes to that tick."""
 
-    chosen = pyqtSignal(str)
-
-    def __init__(self, document: Document, kept: KeptTakes, player: Player, parent: QWidget | None = None) -> None:
+    def __init__(self, desk: TakesDesk, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.document, self.kept, self.player = document, kept, player
-        self.current = ""
+        self.desk, self.document, self.kept, self.player = desk, desk.document, desk.kept, desk.player
         self.setAccessibleName("Kept takes")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self._head: object = None
-        kept.changed.connect(self._changed)
-        player.seen.connect(self._moved)
+        self.kept.changed.connect(self._changed)
+        self.player.seen.connect(self._moved)
         self._changed()
 
     def rows(self) -> list[str]:
@@ -80,7 +76,7 @@ class TakesView(DrawnView):
         self.draw_focus(painter, 8)
 
     def _draw_ground(self, painter: QPainter, number: int, name: str, broken: bool) -> None:
-        chosen = name == self.current
+        chosen = name == self.desk.current
         color = theme.MADDER if broken else theme.INDIGO
         painter.setPen(theme.pen(color, 1.6) if chosen else Qt.PenStyle.NoPen)
         painter.setBrush(theme.WHITE if chosen else theme.LINEN)
@@ -191,10 +187,10 @@ class TakesView(DrawnView):
 
     def _go(self, number: int, x: float) -> None:
         name = self.rows()[number]
-        if name == self.player.take_file and name == self.current:
+        if name == self.player.take_file and name == self.desk.current:
             self._seek(number, x)
         else:
-            self.chosen.emit(name)
+            self.desk.choose(name)
 
     def _seek(self, number: int, x: float) -> None:
         outcome, strip = self.kept.outcomes.get(self.rows()[number]), self.strip(number)
@@ -207,13 +203,13 @@ class TakesView(DrawnView):
         rows = self.rows()
         steps = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}
         if event.key() in steps and rows:
-            place = rows.index(self.current) + steps[Qt.Key(event.key())] if self.current in rows else 0
+            place = rows.index(self.desk.current) + steps[Qt.Key(event.key())] if self.desk.current in rows else 0
             place = max(0, min(len(rows) - 1, place))
-            self.chosen.emit(rows[place])
+            self.desk.choose(rows[place])
         elif event.key() in (Qt.Key.Key_Left, Qt.Key.Key_Right) and self.player.take_file:
             self.player.step(-1 if event.key() == Qt.Key.Key_Left else 1)
-        elif event.key() == Qt.Key.Key_Delete and self.current in self.kept.takes:
-            self.kept.remove(self.current)
+        elif event.key() == Qt.Key.Key_Delete and self.desk.current in self.kept.takes:
+            self.kept.remove(self.desk.current)
         else:
             super().keyPressEvent(event)
 

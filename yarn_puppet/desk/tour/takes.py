@@ -23,7 +23,7 @@ class Takes(Stops):
         hand.click(window.header.pages["Takes"])
         page, kept = window.page("Takes"), window.kept
         hand.until(lambda: bool(kept.outcomes) and not kept.busy, "the kept takes")
-        page.choose(BROKEN)
+        page.desk.choose(BROKEN)
         hand.until(lambda: not window.player.busy, "the take")
         slow = (Rule("move_speed", 0.5),)
         window.document.edit("Walk · while here · move speed × 0.5", lambda now: state_changed(
