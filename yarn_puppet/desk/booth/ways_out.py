@@ -12,7 +12,8 @@ from PyQt6.QtWidgets import QWidget
 
 from ...core.engine.play import clip_of
 from ...core.takes.explain import Exit, exits
-from ...core.takes.why import Answer, Line, Mend, why_state, why_transition
+from ...core.takes.pressing import Line, Mend
+from ...core.takes.why import Answer, why_state, why_transition
 from ..session.document import Document
 from ..session.player import Player
 from ..widgets import theme

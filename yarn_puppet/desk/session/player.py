@@ -2,9 +2,6 @@
 
 from __future__ import annotations
 
-import threading
-from collections.abc import Sequence
-from contextlib import suppress
 from time import perf_counter
 
 from msgspec.structs import replace
@@ -15,10 +12,11 @@ from ...core.model.puppet import Puppet
 from ...core.model.take import Take
 from ...core.model.wiring import Intent
 from ...core.model.world import World
-from ...core.takes.recording import Recording, run_again, take_of
+from ...core.takes.recording import Recording, take_of
 from ...core.takes.records import Records
-from ...core.takes.run import Controls, Record, Setup, advance, controls_of
-from ...core.takes.touched import first_touched
+from ...core.takes.run import Controls, Record, advance, controls_of
+from .holding import Holding
+from .rerun import Rerun
 
 SPEEDS = (0.0625, 0.125, 0.25, 0.5, 1.0, 2.0, 4.0, 8.0)
 """Speeds that are offered; any other between the least and the most can be had."""
@@ -46,7 +44,6 @@ class Player(QObject):
     """Another run is on show: a new one, an opened take, or the same take run again."""
     state_changed = pyqtSignal()
     """Playing, speed or progress changed."""
-    _finished = pyqtSignal(int, Records)
 
     def __init__(self, puppet: Puppet, world: World | None, booth: str | None) -> None:
         super().__init__()
@@ -66,27 +63,18 @@ class Player(QObject):
         self.playing = False
         self.replaying = False
         self.speed = 1.0
-        self.progress: float | None = None
-        self.forced: dict[str, Scalar] = {}
-        self._down: set[str] = set()
-        self._pushed: dict[str, int] = {}
-        """The axes whose stick is pushed, in whole steps."""
-        self._tapped: set[str] = set()
-        self._script: list[tuple[int, int, str]] = []
+        self.holding = Holding()
         self._owed = 0.0
         self._last = perf_counter()
         self._glance = False
-        self._job = 0
         self._opening: list[Controls] | None = None
         """The controls of an opened take that has not been run yet: no tick is added until it has."""
-        self._base = self.recording.setup
-        """The setup that the run is of as far as `_base_ticks`: what was edited since is not run again yet."""
-        self._base_ticks = 0
         self._timer = QTimer(self, interval=8, timerType=Qt.TimerType.PreciseTimer)
         self._timer.timeout.connect(self._on_time)
         self._settle = QTimer(self, interval=SETTLE_MS, singleShot=True)
         self._settle.timeout.connect(self._run_again_now)
-        self._finished.connect(self._on_finished)
+        self._rerun = Rerun(self, self.recording.setup)
+        self._rerun.finished.connect(self._on_finished)
 
     @property
     def records(self) -> Records:
@@ -137,8 +125,8 @@ class Player(QObject):
         tick, take = self.head, self.recording.take()
         self._cancel()
         self.recording.cut_off(tick + 1)
-        self._base_ticks = min(self._base_ticks, tick + 1)
-        if self._base is not self.recording.setup:
+        self._rerun.base_ticks = min(self._rerun.base_ticks, tick + 1)
+        if self._rerun.base is not self.recording.setup:
             # The edit that was not run again yet still has to be.
             self._settle.start()
         self.take_file = ""
@@ -211,13 +199,7 @@ class Player(QObject):
     def _run_tick(self) -> None:
         if self.full or self._opening is not None:
             return
-        tick = self.recording.ticks
-        scripted = {action for first, last, action in self._script if first <= tick < last}
-        self._script = [each for each in self._script if each[1] > tick]
-        down = frozenset(self._down | self._tapped | scripted)
-        self._tapped.clear()
-        self.ran.emit(self.recording.step(Controls(
-            down, tuple(self.forced.items()), tuple((id, steps) for id, steps in self._pushed.items() if steps))))
+        self.ran.emit(self.recording.step(self.holding.controls(self.recording.ticks)))
 
     def step(self, by: int) -> None:
         """One tick on or back, paused. On from the present runs a new tick."""
@@ -263,48 +245,38 @@ class Player(QObject):
 
     def press(self, action: str) -> None:
         """An action goes down. However short, it is down for a whole tick."""
-        self._down.add(action)
-        self._tapped.add(action)
+        self.holding.press(action)
 
     def release(self, action: str) -> None:
         """An action goes up."""
-        self._down.discard(action)
+        self.holding.release(action)
 
     def push(self, axis: str, steps: int) -> None:
         """A stick is pushed so far, in whole steps of a hundredth; nought lets it go."""
-        self._pushed[axis] = steps
+        self.holding.push(axis, steps)
 
     def release_all(self) -> None:
         """Nothing is down any more, as when the booth loses the keys."""
-        self._down.clear()
-        self._pushed.clear()
+        self.holding.let_go()
 
     def fire(self, intent: Intent) -> None:
         """Make an intent's gesture, as a hand would, from the next tick on: it is recorded like any other."""
-        tick = self.recording.ticks
-        rate = self.recording.setup.program.rate
-        long = int(intent.seconds * rate) + 2
-        own = intent.action
-        shape = {
-            "press": ((0, 2, own),), "release": ((0, 2, own),), "tap": ((0, 2, own),), "hold": ((0, long, own),),
-            "double tap": ((0, 2, own), (3, 5, own)), "held": ((0, rate, own),), "repeat": ((0, 2 * long, own),),
-            "both": tuple((0, 2, each) for each in (*intent.others, own)),
-            "sequence": tuple((2 * number, 2 * number + 1, each) for number, each in enumerate((*intent.others, own))),
-        }[intent.gesture]
-        self._script += [(tick + first, tick + last, action) for first, last, action in shape]
+        ticks = self.holding.make(intent, self.recording.ticks, self.recording.setup.program.rate)
         if not self.playing:
             self.seek(None)
-            for _ in range(max(last for _, last, _ in shape) + 1):
+            for _ in range(ticks + 1):
                 self._run_tick()
             self._show()
 
     def force(self, sense: str, value: Scalar | None) -> None:
         """Hold a sense at a value by hand; None lets it go."""
-        if value is None:
-            self.forced.pop(sense, None)
-        else:
-            self.forced[sense] = value
+        self.holding.force(sense, value)
         self.state_changed.emit()
+
+    @property
+    def forced(self) -> dict[str, Scalar]:
+        """The senses that are held at a value by hand."""
+        return self.holding.forced
 
     # Runs -------------------------------------------------------------------------------------------------------
 
@@ -321,14 +293,13 @@ class Player(QObject):
         """Another puppet or booth: a new run."""
         self._cancel()
         self.recording = Recording(puppet, world, booth)
-        self._base = self.recording.setup
-        self.forced.clear()
+        self._rerun.begin_with(self.recording.setup)
+        self.holding.forced.clear()
         self._begin_anew("")
 
     def _begin_anew(self, take_name: str) -> None:
         self.head = None
-        self._script.clear()
-        self._tapped.clear()
+        self.holding.begin_anew()
         self.take_name, self.take_file, self.begins, self._marked = take_name, "", 0, None
         self.run_replaced.emit()
         self._show()
@@ -336,13 +307,12 @@ class Player(QObject):
 
     def edit(self, puppet: Puppet, world: World | None = None) -> None:
         """Go on with an edited puppet, or booth, at once; what was recorded is run again once edits pause."""
-        if self.recording.setup is self._base:
-            self._base_ticks = len(self.records)
+        if self.recording.setup is self._rerun.base:
+            self._rerun.base_ticks = len(self.records)
         self.recording.edit(puppet, world)
         if self.records or self._opening is not None:
             # What a thread works on now would be of the puppet before.
-            self._job += 1
-            self.progress = None
+            self._rerun.cancel()
             self._settle.start()
 
     def go_back(self) -> None:
@@ -364,45 +334,25 @@ class Player(QObject):
         self.load(self.recording.setup.puppet, world, take.booth)
         self.take_name, self.take_file, self.begins = name, file, take.first
         self._opening = list(controls_of(take))
-        self._start_job(self._opening)
+        self._run_again_now()
 
     def _run_again_now(self) -> None:
-        self._start_job(self.recording.controls if self._opening is None else self._opening)
-
-    def _start_job(self, controls: Sequence[Controls]) -> None:
-        """Run controls again in a thread; its result counts only while no other job was started since."""
-        self._job += 1
-        job, setup = self._job, self.recording.setup
-        self.progress = 0.0
-        # What an edit cannot have touched need not be run again. Nothing is known of a take that was just opened.
-        known = self.recording.records if self._opening is None else None
-        base, ticks = self._base, self._base_ticks
-
-        def work() -> None:
-            again = Records()
-            for again in run_again(setup, controls, _untouched(known, base, ticks, setup)):
-                if job != self._job:
-                    return
-                if len(again) % 64 == 0:
-                    self.progress = len(again) / max(1, len(controls))
-            # The window may close meanwhile, and Qt's side of this object be gone with it.
-            with suppress(RuntimeError):
-                self._finished.emit(job, again)
-
-        threading.Thread(target=work, daemon=True).start()
+        if self._opening is None:
+            # What an edit cannot have touched need not be run again.
+            self._rerun.start(self.recording.setup, self.recording.controls, self.recording.records)
+        else:
+            self._rerun.start(self.recording.setup, self._opening, None)
         self.state_changed.emit()
 
-    def _on_finished(self, job: int, again: Records) -> None:
-        if job != self._job:
-            return
+    def _on_finished(self, again: Records) -> None:
         # Ticks run while the thread was finishing are few: they are caught up with here.
         recording = self.recording
         for controls in recording.controls[len(again):] if again.setup is recording.setup and again else ():
             again.append(advance(recording.setup, again[-1].after, controls))
         if not recording.adopt(again):
             return
-        self._base = recording.setup
-        self.progress = None
+        self._rerun.base = recording.setup
+        self._rerun.progress = None
         self._opening = None
         if self.head is not None:
             self.head = min(self.head, max(0, len(again) - 1))
@@ -410,26 +360,22 @@ class Player(QObject):
         self._show()
         self.state_changed.emit()
 
+    @property
+    def progress(self) -> float | None:
+        """The share of the take that has been run again; None while it is not."""
+        return self._rerun.progress
+
     def cancel(self) -> None:
         """Give up running the take again; what was on show stays."""
         self._cancel()
         self.state_changed.emit()
 
     def _cancel(self) -> None:
-        self._job += 1
+        self._rerun.cancel()
         self._settle.stop()
-        self.progress = None
         self._opening = None
 
     @property
     def busy(self) -> bool:
         """Whether a take is being, or about to be, run again."""
         return self.progress is not None or self._settle.isActive()
-
-
-def _untouched(run: Records | None, base: Setup, ticks: int, setup: Setup) -> Records | None:
-    """What of a run, whose first ticks are those of `base`, is the same with another setup."""
-    if run is None or not ticks:
-        return None
-    known = run.up_to(ticks)
-    return known.up_to(first_touched(base, setup, known.firsts, ticks))

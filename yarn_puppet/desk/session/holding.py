@@ -1,0 +1,71 @@
+"""What hands hold: actions that are down, sticks that are pushed, senses forced, and gestures made for them."""
+
+from __future__ import annotations
+
+from ...core.model.base import Scalar
+from ...core.model.wiring import Intent
+from ...core.takes.run import Controls
+
+
+class Holding:
+    """Becomes the controls of a tick when one is run. `forced` are senses held at a value by hand."""
+
+    def __init__(self) -> None:
+        self.forced: dict[str, Scalar] = {}
+        self._down: set[str] = set()
+        self._pushed: dict[str, int] = {}
+        self._tapped: set[str] = set()
+        self._script: list[tuple[int, int, str]] = []
+        """First tick, the tick after the last, and the action, of gestures that are being made."""
+
+    def press(self, action: str) -> None:
+        """An action goes down. However short, it is down for a whole tick."""
+        self._down.add(action)
+        self._tapped.add(action)
+
+    def release(self, action: str) -> None:
+        """An action goes up."""
+        self._down.discard(action)
+
+    def push(self, axis: str, steps: int) -> None:
+        """A stick is pushed so far, in whole steps of a hundredth; nought lets it go."""
+        self._pushed[axis] = steps
+
+    def let_go(self) -> None:
+        """Nothing is down any more."""
+        self._down.clear()
+        self._pushed.clear()
+
+    def begin_anew(self) -> None:
+        """Another run: no gesture goes on."""
+        self._script.clear()
+        self._tapped.clear()
+
+    def force(self, sense: str, value: Scalar | None) -> None:
+        """Hold a sense at a value; None lets it go."""
+        if value is None:
+            self.forced.pop(sense, None)
+        else:
+            self.forced[sense] = value
+
+    def make(self, intent: Intent, tick: int, rate: int) -> int:
+        """Make an intent's gesture, as a hand would, from a tick on; gives how many ticks it takes."""
+        long = int(intent.seconds * rate) + 2
+        own = intent.action
+        shape = {
+            "press": ((0, 2, own),), "release": ((0, 2, own),), "tap": ((0, 2, own),), "hold": ((0, long, own),),
+            "double tap": ((0, 2, own), (3, 5, own)), "held": ((0, rate, own),), "repeat": ((0, 2 * long, own),),
+            "both": tuple((0, 2, each) for each in (*intent.others, own)),
+            "sequence": tuple((2 * number, 2 * number + 1, each) for number, each in enumerate((*intent.others, own))),
+        }[intent.gesture]
+        self._script += [(tick + first, tick + last, action) for first, last, action in shape]
+        return max(last for _, last, _ in shape)
+
+    def controls(self, tick: int) -> Controls:
+        """The controls of a tick that is run now."""
+        scripted = {action for first, last, action in self._script if first <= tick < last}
+        self._script = [each for each in self._script if each[1] > tick]
+        down = frozenset(self._down | self._tapped | scripted)
+        self._tapped.clear()
+        pushed = tuple((id, steps) for id, steps in self._pushed.items() if steps)
+        return Controls(down, tuple(self.forced.items()), pushed)
