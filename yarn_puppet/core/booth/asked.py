@@ -21,10 +21,27 @@ def wish_of(report: Report, hands: Hands) -> Wish:
     return Wish(hands.across, hands.up, hands.jump, "jump" in called, "drop" in called, "pull_up" in called, side)
 
 
+MOST_KNOWN = 256
+_known: dict[int, tuple[tuple[InForce, ...], Moving]] = {}
+
+
 def moving_of(report: Report) -> Moving:
     """What the while-rules of a tick come to."""
-    if not report.rules:
+    rules = report.rules
+    if not rules:
         return FREE
+    # The engine gives the very same rules from tick to tick while nothing about them changes.
+    known = _known.get(id(rules))
+    if known is not None and known[0] is rules:
+        return known[1]
+    made = _moving(report)
+    if len(_known) >= MOST_KNOWN:
+        _known.clear()
+    _known[id(rules)] = (rules, made)
+    return made
+
+
+def _moving(report: Report) -> Moving:
     mode, height = "", 1.0
     kinds = [each.rule.kind for each in report.rules]
     if "height" in kinds:

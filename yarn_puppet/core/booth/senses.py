@@ -9,7 +9,7 @@ from ..model.mover import Mover
 from ..model.world import TILE, World
 from .body import Body
 from .modes.ladder import ladder_at
-from .modes.water import is_in_water, surface_over
+from .modes.water import MOST_KNOWN, is_in_water, surface_over
 from .tiles.stepping import box_of
 from .tiles.sweep import TOUCH, up
 from .tiles.terrain import Terrain, terrain_of
@@ -51,7 +51,7 @@ def told(
         SIDES[near.side] if near is not None else "none",
         surface is not None and is_in_water(surface, body.y, mover.height),
         0.0 if surface is None else max(0.0, body.y - surface), headroom(terrain, mover, body), body.bumped,
-        zone_of(world, body) if terrain.has_zones else "", yaw_rate, health, *news,
+        zone_of(terrain, body) if terrain.has_zones else "", yaw_rate, health, *news,
     )
 
 
@@ -74,13 +74,17 @@ def headroom(terrain: Terrain, mover: Mover, body: Body) -> float:
     return HIGHEST_HEADROOM if ceiling is None else min(HIGHEST_HEADROOM, full - ceiling)
 
 
-def zone_of(world: World, body: Body) -> str:
+def zone_of(terrain: Terrain, body: Body) -> str:
     """The name of the first zone that holds the middle of its feet, or empty."""
-    column, row = floor(body.x / TILE), floor((body.y - 1) / TILE)
-    return next((
-        zone.name for zone in world.zones
-        if zone.x <= column < zone.x + zone.width and zone.y <= row < zone.y + zone.height
-    ), "")
+    key = column, row = floor(body.x / TILE), floor((body.y - 1) / TILE)
+    if key not in terrain.zoned:
+        if len(terrain.zoned) >= MOST_KNOWN:
+            terrain.zoned.clear()
+        terrain.zoned[key] = next((
+            zone.name for zone in terrain.world.zones
+            if zone.x <= column < zone.x + zone.width and zone.y <= row < zone.y + zone.height
+        ), "")
+    return terrain.zoned[key]
 
 
 def turned_by(before: str, after: str) -> int:

@@ -48,7 +48,7 @@ def sensors(world: World, mover: Mover, body: Body, side: int) -> tuple[Sensor, 
     if world.seen == "from above":
         box = footprint(mover.width)
         area = Rectangle(body.x - box.half, body.y - box.height, mover.width, mover.width)
-        zone = zone_of(world, body)
+        zone = zone_of(terrain_of(world), body)
         return (Sensor("feet", area, f"zone {zone}" if zone else "floor"),
                 Sensor("front", _beside(area, side), "wall" if body.blocked else ""))
     height = body.height(mover)

@@ -11,7 +11,7 @@ from ...pose.figure import standing
 from ...pose.place import Rectangle
 from ...pose.ruled import body_boxes
 from ..body import Body
-from .dummies import DummyState, arm_of, blow_box, is_reeling
+from .dummies import DummyState, beat_of, blow_box, is_reeling
 from .replaying import NO_TRACKS, Strike, Track, played_at, strikes
 
 
@@ -61,11 +61,11 @@ def _strike(
 ) -> Strike | None:
     """The blow of a dummy that reaches now."""
     dummy = world.dummies[index]
-    arm = arm_of(dummy, state, puppet.rate)
-    if arm is not None:
-        if not arm.reaches or arm.beat == state.beat:
+    if dummy.does == "strikes":
+        beat = beat_of(dummy, state, puppet.rate)
+        if not beat or beat == state.beat:
             return None
-        return Strike(arm.beat, (blow_box(world, index, state),), dummy.damage, dummy.push, dummy.hit_stop)
+        return Strike(beat, (blow_box(world, index, state),), dummy.damage, dummy.push, dummy.hit_stop)
     played = played_at(tracks, index, state.clock - 1) if tracks and state.clock else None
     if played is None or is_reeling(dummy, state, tick):
         return None

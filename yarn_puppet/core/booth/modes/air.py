@@ -59,14 +59,14 @@ def move_in_air(step: Step, jumps: bool, drops: bool, sinks: bool) -> Body:
             return _slid(step, fell, slope, after, vy)
     if fell.landed or fell.bumped:
         vy = 0.0
-    across = wish.across
-    return body._replace(
-        x=fell.x, y=fell.y, vx=after, vy=vy, grounded=fell.landed,
-        blocked=across != 0 and wall_beside(terrain, box, fell.x, fell.y, sign(across)),
-        fall_time=0.0 if fell.landed else body.fall_time + dt, mode="ground" if fell.landed else "air",
-        on_slope=on_slope, bumped=fell.bumped,
-        grace=mover.grace if fell.landed else 0.0 if jumps or drops else _left(body.grace, dt),
-        carry=0.0 if fell.landed or fell.bumped else _left(carry, carried),
+    across, landed = wish.across, fell.landed
+    # All of it, in the order of the fields: `_replace` takes its time.
+    return Body(
+        fell.x, fell.y, after, vy, landed, across != 0 and wall_beside(terrain, box, fell.x, fell.y, sign(across)),
+        0.0 if landed else body.fall_time + dt, "ground" if landed else "air", body.low, on_slope, fell.bumped,
+        mover.grace if landed else 0.0 if jumps or drops else _left(body.grace, dt),
+        0.0 if landed or fell.bumped else _left(carry, carried), body.push, body.ledge, body.near, body.left, body.cell,
+        body.way,
     )
 
 

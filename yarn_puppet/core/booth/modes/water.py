@@ -11,6 +11,8 @@ from ..tiles.stepping import fall, rise, slide, wall_beside
 from ..tiles.terrain import Terrain
 from .step import Step
 
+MOST_KNOWN = 4096
+"""Answers about surfaces that are kept for a terrain."""
 FLOATS_AT = 0.7
 """The share of its height that is under water where it floats."""
 BUOYANCY = 0.5
@@ -23,8 +25,20 @@ def surface_over(terrain: Terrain, x: float, y: float, height: float) -> float |
     """The height of the surface of the water that the lower half of a body is in; None where it is in none."""
     if not terrain.has_water:
         return None
-    wet, column = terrain.wet, floor(x / TILE)
+    column = floor(x / TILE)
     row, highest = floor((y - 0.5) / TILE), floor((y - height / 2) / TILE)
+    # Asked for several times a tick, mostly of the same tiles.
+    key = (column, row, highest)
+    if key not in terrain.surfaces:
+        if len(terrain.surfaces) >= MOST_KNOWN:
+            terrain.surfaces.clear()
+        terrain.surfaces[key] = _surface(terrain, column, row, highest)
+    return terrain.surfaces[key]
+
+
+def _surface(terrain: Terrain, column: int, row: int, highest: int) -> float | None:
+    """The surface over the lowest water between two rows of a column."""
+    wet = terrain.wet
     # The feet may stand on a slope, or hang over the bottom.
     while row >= highest and not terrain.at(wet, column, row):
         row -= 1
@@ -64,8 +78,9 @@ def move_in_water(step: Step, surface: float) -> Body:
         vx = 0.0
     if fell.landed or fell.bumped:
         vy = 0.0
-    return body._replace(
-        x=fell.x, y=fell.y, vx=vx, vy=vy, grounded=fell.landed,
-        blocked=across != 0 and wall_beside(terrain, box, fell.x, fell.y, sign(across)), fall_time=0.0, mode="water",
-        on_slope=fell.slope is not None, bumped=fell.bumped, grace=0.0, carry=0.0,
+    # All of it, in the order of the fields: `_replace` takes its time.
+    return Body(
+        fell.x, fell.y, vx, vy, fell.landed,
+        across != 0 and wall_beside(terrain, box, fell.x, fell.y, sign(across)), 0.0, "water", body.low,
+        fell.slope is not None, fell.bumped, 0.0, 0.0, body.push, body.ledge, body.near, body.left, body.cell, body.way,
     )

@@ -21,6 +21,9 @@ def slope_between(terrain: Terrain, x: float, top: float, bottom: float) -> tupl
     """The highest floor of a slope at x that is no higher than `top` and no lower than `bottom`, and which slope it
     is."""
     column = floor(x / TILE)
+    # Most columns have none.
+    if not -1 <= column <= terrain.columns or not terrain.slope_columns[column + 1]:
+        return None
     for row in range(max(0, floor(top / TILE) - 1), min(terrain.rows - 1, floor(bottom / TILE)) + 1):
         slope = terrain.slopes.get((column, row))
         if slope is not None:
@@ -35,9 +38,11 @@ def lift(terrain: Terrain, half: float, x: float, y: float, side: int = 0) -> fl
     middle or on the side it goes to, that rise that way, count; all for 0."""
     if not terrain.slopes:
         return 0.0
-    row = between(y - TOUCH, y - TOUCH, terrain.rows).start
     left, right = x - half * (side <= 0) - TOUCH, x + half * (side >= 0) + TOUCH
     columns = between(left, right, terrain.columns)
+    if terrain.slope_columns.find(1, columns.start, columns.stop) < 0:
+        return 0.0
+    row = between(y - TOUCH, y - TOUCH, terrain.rows).start
     if terrain.sloping[row].find(1, columns.start, columns.stop) < 0:
         return 0.0
     steepest = max(

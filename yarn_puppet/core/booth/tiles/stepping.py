@@ -9,7 +9,7 @@ from typing import NamedTuple
 from ...model.mover import Mover
 from ...model.world import TILE
 from .slopes import NEAR, lift, slope_between
-from .sweep import TOUCH, across, down, is_solid, up
+from .sweep import TOUCH, across, between, down, is_solid, up
 from .terrain import Slope, Terrain
 
 STRIDE = 8.0
@@ -73,6 +73,9 @@ def slide(terrain: Terrain, box: Box, x: float, y: float, by: float, standing: b
 
 def _slopes_about(terrain: Terrain, box: Box, x: float, y: float, by: float) -> bool:
     left, right = min(x, x + by) - box.half - TILE, max(x, x + by) + box.half + TILE
+    columns = between(left, right, terrain.columns)
+    if terrain.slope_columns.find(1, columns.start, columns.stop) < 0:
+        return False
     return is_solid(terrain, left, y - box.height, right, y + TILE, terrain.sloping)
 
 

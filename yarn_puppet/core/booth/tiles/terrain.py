@@ -57,8 +57,8 @@ class Terrain:
     """
 
     __slots__ = ("above", "barred", "brick", "ceilings", "columns", "has_ladders", "has_ledges", "has_water",
-                 "has_zones", "ladder", "rows", "slopes", "sloping", "thin", "to_left", "to_right", "tops", "wet",
-                 "world")
+                 "has_zones", "ladder", "rows", "slope_columns", "slopes", "sloping", "surfaces", "thin", "to_left",
+                 "to_right", "tops", "wet", "world", "zoned")
 
     def __init__(self, world: World) -> None:
         self.world = world
@@ -97,6 +97,14 @@ class Terrain:
         self.has_zones = bool(world.zones)
         self.barred = frozenset(world.barred)
         self.has_ledges = world.seen == "from the side"
+        self.slope_columns = bytes(self.columns + 2)
+        for line in self.sloping:
+            self.slope_columns = _either(self.slope_columns, line)
+        """1 for the columns that have a slope, counted as in the grids."""
+        self.surfaces: dict[tuple[int, int, int], float | None] = {}
+        """What was found out about surfaces of water, by the tiles that were looked at."""
+        self.zoned: dict[tuple[int, int], str] = {}
+        """The name of the zone of each tile that was asked about."""
         self.ceilings: dict[tuple[int, int, int, int], float | None] = {}
         """What was found out about ceilings, by the tiles that were looked at."""
 
