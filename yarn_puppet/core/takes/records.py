@@ -20,6 +20,8 @@ LOOKED_AT = 12
 """Folded blocks that stay unfolded once they were looked at."""
 MOST_FOLDED = 1024
 """Ticks that are folded together at most, in a run that is kept thin."""
+WEIGHED = 8
+"""One block of so many is weighed, to stand for the others."""
 CONTROL_BYTES = 8
 """What a tick's controls weigh in a folded block: mostly they are the same as before."""
 
@@ -63,6 +65,8 @@ class Records(Sequence[Record]):
         self._count = 0
         self._folded_weight = 0
         self._open_weight = 0
+        self._weights = 0, 0
+        """What a record, and what a state, weighed last."""
         self._folded = 0
         self._unfolded: OrderedDict[int, list[Record]] = OrderedDict()
 
@@ -82,7 +86,9 @@ class Records(Sequence[Record]):
             self._blocks.append(block)
             self._firsts.append(self._count)
             self._fold()
-            self._open_weight = (len(self._blocks) - self._folded) * BLOCK * weight_of(record)
+            if len(self._blocks) % WEIGHED == 1:
+                self._weights = weight_of(record), weight_of_state(record.before)
+            self._open_weight = (len(self._blocks) - self._folded) * BLOCK * self._weights[0]
         assert block.records is not None
         block.controls.append(record.controls)
         block.records.append(record)
@@ -95,7 +101,7 @@ class Records(Sequence[Record]):
             block = self._blocks[self._folded]
             if block.records is not None:
                 block.records = None
-                self._folded_weight += weight_of_state(block.before) + CONTROL_BYTES * len(block.controls)
+                self._folded_weight += self._weights[1] + CONTROL_BYTES * len(block.controls)
             self._folded += 1
 
     def thin(self) -> bool:
@@ -119,8 +125,7 @@ class Records(Sequence[Record]):
         self._firsts = [block.first for block in self._blocks]
         self._folded = len(blocks)
         self._unfolded.clear()
-        self._folded_weight = sum(
-            weight_of_state(block.before) + CONTROL_BYTES * len(block.controls) for block in blocks)
+        self._folded_weight = sum(self._weights[1] + CONTROL_BYTES * len(block.controls) for block in blocks)
         return True
 
     def _block_at(self, tick: int) -> tuple[Block, list[Record]]:
@@ -196,8 +201,9 @@ class Records(Sequence[Record]):
             made._blocks.append(block)
             made._firsts.append(block.first)
             if block.records is None:
-                made._folded_weight += weight_of_state(block.before) + CONTROL_BYTES * len(block.controls)
+                made._folded_weight += self._weights[1] + CONTROL_BYTES * len(block.controls)
         made._folded = sum(block.records is None for block in made._blocks)
+        made._weights = self._weights
         made._count = min(tick, self._count)
         made.columns = self.columns.up_to(made._count)
         made.firsts = self.firsts.up_to(made._count)
