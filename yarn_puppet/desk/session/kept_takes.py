@@ -60,6 +60,7 @@ class KeptTakes(QObject):
         """The takes as they were when the puppet was opened: what was done to them since is in its history."""
         self._written: dict[str, Take] = {}
         """The takes that lie beside the puppet's file."""
+        self._ran_with: tuple[object, object] = (None, None)
         self._number = 0
         self._fresh = True
         self._accept: tuple[str, ...] = ()
@@ -159,7 +160,7 @@ class KeptTakes(QObject):
     def _another(self) -> None:
         self.look()
         self.outcomes, self.rates, self.rates_for, self.trouble = {}, {}, "", ""
-        self._fresh, self.accepted, self.edit_name = True, None, ""
+        self._fresh, self.accepted, self.edit_name, self._ran_with = True, None, "", (None, None)
         self._edited()
         self.changed.emit()
 
@@ -215,7 +216,10 @@ class KeptTakes(QObject):
             self.accepted = (self.document.puppet, self.document.history.worlds)
         self._number += 1
         self.busy, self.seconds = True, 0.0
-        self.edit_name = self.document.history.past[-1].name
+        step = self.document.history.past[-1]
+        if (step.puppet, step.worlds) != self._ran_with:
+            # Keeping a take, or promising something, changes nothing of how they run.
+            self.edit_name, self._ran_with = step.name, (step.puppet, step.worlds)
         self.process.ask(Ask(self._number, self.document.puppet, takes, worlds, self._accept, self.rates_for,
                              self._fresh))
         self._fresh, self._accept = False, ()

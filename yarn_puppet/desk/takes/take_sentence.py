@@ -15,6 +15,9 @@ def kept_sentence(kept: KeptTakes) -> list[Part]:
     verdicts = [each for outcome in kept.outcomes.values() for each in outcome.verdicts]
     broken = sum(not each.kept for each in verdicts)
     whole = len(verdicts) - broken
+    if not takes:
+        return [Word("No takes yet", strong=True),
+                Word("· what is kept of the trace runs again after every edit, and tells what that changed")]
     parts: list[Part] = [Word(f"{len(takes)} take{'s' * (len(takes) != 1)}", strong=True)]
     if kept.trouble:
         return [*parts, Word(f"cannot be run: {kept.trouble}", color=theme.MADDER),
@@ -22,8 +25,8 @@ def kept_sentence(kept: KeptTakes) -> list[Part]:
     if kept.busy:
         return [*parts, Word(f"being run again: {len(kept.outcomes)} of {len(takes)}"),
                 Token("stop", theme.INK, name="stop", quiet=True, action=kept.stop)]
-    parts.append(Word("run again after every edit ·"))
-    if whole or not broken:
+    parts.append(Word(f"run again after every edit{' ·' * bool(verdicts)}"))
+    if whole:
         parts.append(Word(f"{whole} promise{'s' * (whole != 1)} kept", strong=True, color=theme.WOAD))
     if broken:
         parts.append(Word(f"{broken} broken", strong=True, color=theme.MADDER))
