@@ -345,6 +345,17 @@ class Asked(TakesCase):
         QTest.keyClick(self.window.ways_out, Qt.Key.Key_Escape)
         self.assertIsNone(self.window.ways_out.answer())
 
+    def test_the_answer_is_worked_out_once_the_head_rests(self) -> None:
+        self.choose(FALL)
+        ways = self.window.ways_out
+        for tick in range(250, 263):
+            self.player.seek(tick)
+            ways.why("state", "light_swing_2_state")
+            ways.grab()
+            self.assertFalse(ways._is_answered())
+        self.hand.until(ways._is_answered, "the answer")
+        self.assertEqual(ways.answer().title, "Why not Light 2 at 262")
+
     def test_enter_on_a_way_out_asks_about_it(self) -> None:
         self.choose(FALL)
         self.player.seek(262)

@@ -100,7 +100,7 @@ def about_presses(records: Sequence[Record], tick: int, way: ProgramTransition) 
         armed = [at for at in range(max(0, press.first), min(len(records), press.last + NEARBY))
                  if intent.id in records[at].report.armed or intent.id in records[at].report.used]
         lines.append(_armed(name, action, press, armed, records, tick, intent.id))
-        lines += _tried(records, tick, way, model.action, press)
+        lines += _tried(records, tick, way, model, press)
         if armed and armed[-1] < tick and not any(intent.id in records[at].report.used for at in armed):
             lines += _kept_longer(records, tick, way, model, press, armed[0])
     return lines
@@ -128,17 +128,19 @@ def _armed(
 
 
 def _tried(
-    records: Sequence[Record], tick: int, way: ProgramTransition, action: str, press: Press
+    records: Sequence[Record], tick: int, way: ProgramTransition, intent: Intent, press: Press
 ) -> list[Line]:
     """By how many ticks the press has to move for the transition to be taken: the least that works, having tried."""
     comes = next((at for at in range(tick + 1, min(len(records), tick + NEARBY))
                   if any(each.transition == way.id for each in records[at].report.taken)), None)
     if comes is not None and comes <= press.last + NEARBY // 2:
         return [Line(f"it is taken at {comes}, {comes - tick} tick{'s' * (comes - tick != 1)} later", comes)]
+    # As long as what the press arms can live, and a little more.
+    lives = round((intent.buffer + intent.seconds) * records[tick].setup.program.rate) + 4
     for by in [each for step in range(1, MOST_TRIALS + 1) for each in (step, -step)]:
         if press.first + by < 0 or press.last + by >= len(records):
             continue
-        taken = moved_press(records, press, action, by, way.id)
+        taken = moved_press(records, press, intent.action, by, way.id, lives)
         if taken is not None:
             way_words = f"{abs(by)} tick{'s' * (abs(by) != 1)} {'later' if by > 0 else 'earlier'}"
             return [Line(f"pressed {way_words} it works, at {taken}: tried", min(taken, len(records) - 1))]
@@ -146,10 +148,10 @@ def _tried(
 
 
 def moved_press(
-    records: Sequence[Record], press: Press, action: str, by: int, transition: str, most_ticks: int = 60
+    records: Sequence[Record], press: Press, action: str, by: int, transition: str, most_ticks: int
 ) -> int | None:
     """The tick in which a transition is taken if a press is moved by so many ticks, the run being played again from
-    before it; None where it is not."""
+    before it until so many ticks after it; None where it is not."""
     first = min(press.first, press.first + by)
     setup, state = records[first].setup, records[first].before
     for at in range(first, min(len(records), press.last + max(by, 0) + most_ticks)):

@@ -5,6 +5,7 @@ from __future__ import annotations
 from bisect import bisect_right
 from collections import OrderedDict
 from collections.abc import Iterator, Sequence
+from contextlib import suppress
 from typing import overload
 
 from .columns import Columns
@@ -141,7 +142,9 @@ class Records(Sequence[Record]):
             if len(self._unfolded) > LOOKED_AT:
                 self._unfolded.popitem(last=False)
         else:
-            self._unfolded.move_to_end(place)
+            # Another thread that looks may have let it go meanwhile.
+            with suppress(KeyError):
+                self._unfolded.move_to_end(place)
         return block, found
 
     @overload

@@ -6,7 +6,7 @@ Asked about one of them, or about a state that was hoped for, it says why, and w
 from __future__ import annotations
 
 from msgspec.structs import replace
-from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtCore import QPointF, QRectF, Qt, QTimer
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QWheelEvent
 from PyQt6.QtWidgets import QWidget
 
@@ -15,6 +15,7 @@ from ...core.takes.explain import Exit, exits
 from ...core.takes.pressing import Line, Mend
 from ...core.takes.why import Answer, why_state, why_transition
 from ..session.document import Document
+from ..session.job import Job
 from ..session.player import Player
 from ..widgets import theme
 from ..widgets.buttons import PillButton
@@ -25,6 +26,8 @@ from ..widgets.view import DrawnView
 ROW = 27
 ANSWER_ROW = 22
 MEND_ROOM = 60
+RESTS_MS = 90
+"""How long the head has to rest before an answer is worked out."""
 TOP = 38
 
 
@@ -42,6 +45,11 @@ class WaysOut(DrawnView):
         self._shown: tuple[object, tuple[Exit, ...]] = (None, ())
         self.asked: tuple[str, str] | None = None
         """What is asked about: "transition" or "state", and its id."""
+        self._thinking = Job(self)
+        self._asking: tuple[object, ...] = ()
+        """What the thread works on: all of the question but the record, and the tick."""
+        self._rests = QTimer(self, interval=RESTS_MS, singleShot=True)
+        self._rests.timeout.connect(self._think)
         self._mend_at = 0.0
         """Where the button of a mend begins."""
         self._answer: tuple[object, Answer | None] = (None, None)
@@ -104,12 +112,34 @@ class WaysOut(DrawnView):
         if self.asked is None or record is None:
             return None
         kind, id = self.asked
-        key = (record, self.asked, len(self.player.records))
-        if self._answer[0] is None or self._answer[0] != key:
+        if not self._is_answered():
             asks = why_state if kind == "state" else why_transition
-            # While time runs nobody reads it.
-            self._answer = (key, asks(self.player.records, self.player.tick, id))
+            self._answer = (self._question(), asks(self.player.records, self.player.tick, id))
         return self._answer[1]
+
+    def _question(self) -> tuple[object, ...]:
+        return (self.player.shown, self.asked, len(self.player.records))
+
+    def _is_answered(self) -> bool:
+        known, now = self._answer[0], self._question()
+        return isinstance(known, tuple) and all(one is other or one == other for one, other in zip(
+            known[1:], now[1:], strict=True)) and known[0] is now[0]
+
+    def _think(self) -> None:
+        """Work the answer out, in a thread, once the head rests: while it is dragged through the trace nobody reads
+        it."""
+        if self.asked is None or self.player.playing or self.player.shown is None or self._is_answered():
+            return
+        kind, id = self.asked
+        question, records, tick = self._question(), self.player.records, self.player.tick
+        asks = why_state if kind == "state" else why_transition
+        self._asking = (*question[1:], tick)
+
+        def answered(found: list[Answer]) -> None:
+            self._answer = (question, found[0])
+            self.update()
+
+        self._thinking.start([tick], lambda tick: asks(records, tick, id), answered)
 
     def exits(self) -> tuple[Exit, ...]:
         """The exits at the tick on show."""
@@ -173,6 +203,13 @@ class WaysOut(DrawnView):
         self.draw_focus(painter)
 
     def _draw_answer(self, painter: QPainter) -> None:
+        if not self._is_answered():
+            if not (self._thinking.total and self._asking == (*self._question()[1:], self.player.tick)):
+                self._rests.start()
+            name = next((each.name for each in self.document.puppet.nodes if self.asked and each.id == self.asked[1]),
+                        "")
+            theme.draw_text(painter, 14, 24, f"Why {name} …", theme.font(14.5, bold=True), theme.QUIET)
+            return
         found = self.answer()
         if found is None:
             return
