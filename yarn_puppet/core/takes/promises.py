@@ -60,14 +60,20 @@ def promise_words(promise: Promise, puppet: Puppet) -> str:
     """A promise as a sentence."""
     first = happening_words(promise.first, puppet)
     other = happening_words(promise.other, puppet) if promise.other is not None else ""
+    ticks, times = counted(promise.ticks, "tick"), counted(promise.times, "time")
     return {
-        "then": f"whenever {first} then {other} within {promise.ticks} ticks",
+        "then": f"whenever {first} then {other} within {ticks}",
         "never": f"never {first} while {other}",
-        "hits": f"{first} hits {promise.target} {promise.times} times",
-        "after": f"after {first} {promise.value.replace('_', ' ')} is {said(promise.to)} within {promise.ticks} ticks",
-        "lasts": f"{first} lasts at most {promise.ticks} ticks",
-        "can": f"from {first} one can always get to {other} within {promise.ticks} ticks of play",
+        "hits": f"{first} hits {promise.target} {times}",
+        "after": f"after {first} {promise.value.replace('_', ' ')} is {said(promise.to)} within {ticks}",
+        "lasts": f"{first} lasts at most {ticks}",
+        "can": f"from {first} one can always get to {other} within {ticks} of play",
     }[promise.kind]
+
+
+def counted(count: int, of: str) -> str:
+    """So many of something, in words."""
+    return f"{count} {of}{'s' * (count != 1)}"
 
 
 def happening_words(happening: Happening, puppet: Puppet) -> str:
@@ -248,6 +254,13 @@ def _lasts(promise: Promise, records: Sequence[Record], first: int) -> Verdict:
                    f"lasted {long} tick{'s' * (long != 1)}, from {longest.first}", tuple(marks))
 
 
+def took_itself(records: Sequence[Record], tick: int, other: Happening, most_ticks: int) -> int | None:
+    """How many ticks the run itself took from a tick to where something is so; None where it did not get there."""
+    within = range(tick, min(len(records), tick + most_ticks + 1))
+    came = next((number for number in within if _visit(other, records[number]) is not None), None)
+    return came - tick if came is not None else None
+
+
 def _can(promise: Promise, records: Sequence[Record], first: int) -> Verdict:
     assert promise.other is not None
     other = promise.other
@@ -259,8 +272,11 @@ def _can(promise: Promise, records: Sequence[Record], first: int) -> Verdict:
     ticks = sorted(starts.values())[:MOST_STARTS]
     marks: list[Mark] = []
     for tick in ticks:
-        took = way_to(records[tick], lambda record: _visit(other, record) is not None, promise.ticks)
-        marks.append(Mark(tick, tick + (took.ticks if took is not None else promise.ticks), took is not None))
+        took = took_itself(records, tick, other, promise.ticks)
+        if took is None:
+            way = way_to(records[tick], lambda record: _visit(other, record) is not None, promise.ticks)
+            took = way.ticks if way is not None else None
+        marks.append(Mark(tick, tick + (took if took is not None else promise.ticks), took is not None))
         if took is None:
             return Verdict(False, tick, f"no way to {name} was found in {MOST_TRIED} tries", tuple(marks))
     verdict = _worst(marks, "never begun")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 
 from ..model.promise import Happening, Promise
-from .promises import judged, stretches
+from .promises import judged, stretches, took_itself
 from .records import Records
 from .run import Record
 
@@ -55,7 +55,10 @@ def _offered(records: Sequence[Record], at: int, first: int) -> Iterator[Promise
     layer = next((each for each in puppet.layers if each.id == state.layer), None)
     start = layer.start if layer is not None and layer.start else None
     if start is not None and puppet.node(start) is not None and start != state.id:
-        yield Promise("can", now, Happening("state", start), ticks=PLAY)
+        # Only what the run itself shows: looking for other ways would take too long to be waited for.
+        begun = [each.first for each in stretches(now, records) if each.first >= first]
+        if all(took_itself(records, tick, Happening("state", start), PLAY) is not None for tick in begun):
+            yield Promise("can", now, Happening("state", start), ticks=PLAY)
 
 
 def _worst(records: Sequence[Record], asked: Happening, then: Happening, first: int) -> int:
