@@ -183,7 +183,7 @@ def _check(options: argparse.Namespace) -> int:
 def _promises(file: Path, puppet: Puppet) -> Iterator[tuple[str, str, str]]:
     """Every promise of the takes that are kept with a puppet: the take, the promise, and why it is broken."""
     from .core.formats.take_file import SUFFIX, load_take, takes_of
-    from .core.takes.promises import judged, promise_words
+    from .core.takes.promising.promises import judged, promise_words
     from .core.takes.run import replay, set_up
 
     for path in takes_of(file):

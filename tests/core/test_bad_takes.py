@@ -18,7 +18,7 @@ from yarn_puppet.core.formats.take_file import load_take, save_take
 from yarn_puppet.core.model.promise import Happening, Promise
 from yarn_puppet.core.model.take import Take
 from yarn_puppet.core.model.world import World
-from yarn_puppet.core.takes.kept import KeptRuns
+from yarn_puppet.core.takes.again.kept import KeptRuns
 from yarn_puppet.core.takes.run import set_up
 from yarn_puppet.demo import DEMO_FOLDER, DEMO_PUPPET
 

@@ -15,11 +15,11 @@ from yarn_puppet.core.model.events import Moment, Rule
 from yarn_puppet.core.model.graph import State
 from yarn_puppet.core.model.promise import Happening, Promise
 from yarn_puppet.core.takes.measured import responses, slides, steps
-from yarn_puppet.core.takes.promises import judged
-from yarn_puppet.core.takes.reaching import way_to
+from yarn_puppet.core.takes.promising.promises import judged
+from yarn_puppet.core.takes.promising.reaching import way_to
+from yarn_puppet.core.takes.promising.suggesting import promises_from
 from yarn_puppet.core.takes.recording import run_again
 from yarn_puppet.core.takes.run import Record, controls_of, set_up
-from yarn_puppet.core.takes.suggesting import promises_from
 from yarn_puppet.demo import DEMO_TAKE
 
 

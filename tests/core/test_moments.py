@@ -11,7 +11,7 @@ from yarn_puppet.core.model.events import Argument, Moment, Window
 from yarn_puppet.core.model.graph import State, Transition
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.model.world import Dummy, World
-from yarn_puppet.core.takes.explain import exits
+from yarn_puppet.core.takes.explaining.explain import exits
 from yarn_puppet.core.takes.run import Record, Setup, set_up
 from yarn_puppet.core.takes.trace import trace_lines
 

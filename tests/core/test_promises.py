@@ -17,7 +17,7 @@ from tests.helpers import Case, Press, demo_puppet, demo_setup, run, state_of
 from yarn_puppet.core.formats.puppet_file import save_puppet
 from yarn_puppet.core.formats.take_file import load_take, save_take
 from yarn_puppet.core.model.promise import Happening, Promise
-from yarn_puppet.core.takes.promises import Verdict, judged, promise_words, stretches
+from yarn_puppet.core.takes.promising.promises import Verdict, judged, promise_words, stretches
 from yarn_puppet.demo import DEMO_FOLDER, DEMO_TAKE
 
 TAP, SWING = Happening("intent", "tap_attack"), Happening("state", "light_swing_state")

@@ -12,11 +12,11 @@ from tests import long_run
 from tests.helpers import Case, controls, demo_puppet, demo_setup, demo_world, run_controls
 from tests.random_puppets import Shaker
 from yarn_puppet.core.model.puppet import Puppet
+from yarn_puppet.core.takes.again.touched import first_touched
 from yarn_puppet.core.takes.columns import Run
 from yarn_puppet.core.takes.recording import Recording, run_again
 from yarn_puppet.core.takes.records import BLOCK, OPEN_BLOCKS, Records
 from yarn_puppet.core.takes.run import Controls, Setup, set_up
-from yarn_puppet.core.takes.touched import first_touched
 from yarn_puppet.core.takes.trace import trace_lines
 
 FIELDS = ("clips", "spreads", "groups", "states", "transitions", "intents", "memos", "layers", "thresholds")

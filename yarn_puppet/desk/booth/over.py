@@ -14,7 +14,7 @@ from ...core.booth.sensors import sensors
 from ...core.model.puppet import Puppet
 from ...core.pose.figure import standing
 from ...core.pose.place import Rectangle
-from ...core.takes.explain import said
+from ...core.takes.explaining.explain import said
 from ...core.takes.measured import Slide
 from ...core.takes.run import Record
 from ..widgets import theme

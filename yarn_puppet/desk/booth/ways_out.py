@@ -11,9 +11,9 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QWheelEvent
 from PyQt6.QtWidgets import QWidget
 
 from ...core.engine.play import clip_of
-from ...core.takes.explain import Exit, exits
-from ...core.takes.pressing import Line, Mend
-from ...core.takes.why import Answer, why_state, why_transition
+from ...core.takes.explaining.explain import Exit, exits
+from ...core.takes.explaining.pressing import Line, Mend
+from ...core.takes.explaining.why import Answer, why_state, why_transition
 from ..session.document import Document
 from ..session.job import Job
 from ..session.player import Player

@@ -15,9 +15,9 @@ from ...core.model.promise import Promise
 from ...core.model.puppet import Puppet
 from ...core.model.take import Take
 from ...core.model.world import World
-from ...core.takes.kept import Outcome
-from ...core.takes.rates import AtRate
-from ...core.takes.worker import Answer, Ask
+from ...core.takes.again.kept import Outcome
+from ...core.takes.again.rates import AtRate
+from ...core.takes.again.worker import Answer, Ask
 from .booths import Booths
 from .document import Document
 from .takes_process import TakesProcess

@@ -8,10 +8,10 @@ from contextlib import suppress
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
+from ...core.takes.again.touched import first_touched
 from ...core.takes.recording import run_again
 from ...core.takes.records import Records
 from ...core.takes.run import Controls, Setup
-from ...core.takes.touched import first_touched
 
 
 class Rerun(QObject):

@@ -8,7 +8,7 @@ from pathlib import Path
 import msgspec
 from PyQt6.QtCore import QObject, QProcess, QProcessEnvironment, pyqtSignal
 
-from ...core.takes.worker import ANSWER, Answer, Ask
+from ...core.takes.again.worker import ANSWER, Answer, Ask
 
 ROOT = Path(__file__).parents[3]
 """The folder that holds the package."""
@@ -55,7 +55,7 @@ class TakesProcess(QObject):
         self._rest = b""
         process.readyReadStandardOutput.connect(self._read)
         process.finished.connect(self._ended)
-        process.start(sys.executable, ["-m", "yarn_puppet.core.takes.worker"])
+        process.start(sys.executable, ["-m", "yarn_puppet.core.takes.again.worker"])
 
     def _read(self) -> None:
         if self._process is None:

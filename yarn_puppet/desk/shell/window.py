@@ -11,7 +11,7 @@ from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence
 from PyQt6.QtWidgets import QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
 from ...core.model.take import Take
-from ...core.takes.promises import Verdict
+from ...core.takes.promising.promises import Verdict
 from ...core.takes.run import Record
 from ...demo import DEMO_FOLDER
 from ..booth.booth_view import BoothView

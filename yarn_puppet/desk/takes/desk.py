@@ -8,8 +8,8 @@ from ...core.formats.errors import FileProblem
 from ...core.model.promise import Promise
 from ...core.model.take import Take
 from ...core.model.world import World
-from ...core.takes.promises import promise_words
-from ...core.takes.suggesting import promises_from
+from ...core.takes.promising.promises import promise_words
+from ...core.takes.promising.suggesting import promises_from
 from ..pictures.art import Art
 from ..session.document import Document
 from ..session.kept_takes import KeptTakes, Since, title_of

@@ -8,10 +8,10 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QMouseEvent, QPainter
 from PyQt6.QtWidgets import QWidget
 
+from ...core.takes.again.rates import AtRate
 from ...core.takes.columns import Run
 from ...core.takes.comparing import Difference
 from ...core.takes.measured import Response, Slide, Steps
-from ...core.takes.rates import AtRate
 from ..session.document import Document
 from ..widgets import theme
 from ..widgets.view import DrawnView

@@ -9,7 +9,7 @@ from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent
 from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
-from ...core.takes.promises import Verdict
+from ...core.takes.promising.promises import Verdict
 from ..pictures.art import Art
 from ..session.document import Document
 from ..session.kept_takes import KeptTakes, Since

@@ -8,8 +8,8 @@ from PyQt6.QtWidgets import QWidget
 
 from ...core.model.puppet import Puppet
 from ...core.model.take import Take
+from ...core.takes.again.kept import Outcome
 from ...core.takes.columns import Run
-from ...core.takes.kept import Outcome
 from ..session.kept_takes import title_of
 from ..widgets import theme
 from ..widgets.view import DrawnView

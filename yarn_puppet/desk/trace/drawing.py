@@ -15,7 +15,7 @@ from ...core.engine.counting import counts
 from ...core.engine.program import Program
 from ...core.model.puppet import Puppet
 from ...core.takes.columns import Columns
-from ...core.takes.promises import Verdict
+from ...core.takes.promising.promises import Verdict
 from ..widgets import theme
 from . import lanes
 from .afar import FAR, NEAR, draw_band, draw_strokes

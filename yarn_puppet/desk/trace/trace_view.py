@@ -9,7 +9,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPolygonF, QWheelEvent
 from PyQt6.QtWidgets import QWidget
 
-from ...core.takes.promises import Verdict
+from ...core.takes.promising.promises import Verdict
 from ..session.document import Document
 from ..session.player import MOST_BYTES, Player
 from ..widgets import theme

@@ -9,7 +9,7 @@ from PyQt6.QtGui import QColor, QKeyEvent, QPainter, QPainterPath
 from PyQt6.QtWidgets import QAbstractButton
 
 from ...core.model.wiring import Sense
-from ...core.takes.explain import said
+from ...core.takes.explaining.explain import said
 from ..session.player import Player
 from ..widgets import theme
 from ..widgets.view import DrawnView

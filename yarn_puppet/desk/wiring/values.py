@@ -6,7 +6,7 @@ from typing import get_args
 
 from ...core.model.starter import BOOTH_SENSES
 from ...core.model.wiring import Memo, Sense, Threshold, ValueType
-from ...core.takes.explain import said
+from ...core.takes.explaining.explain import said
 from ..session.document import Document
 from ..session.player import Player
 from ..widgets import theme

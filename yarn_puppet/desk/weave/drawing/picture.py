@@ -9,7 +9,7 @@ from PyQt6.QtGui import QColor, QPainter, QPixmap
 
 from ....core.engine.state import LayerReport
 from ....core.model.clips import Clip
-from ....core.takes.explain import exits
+from ....core.takes.explaining.explain import exits
 from ...pictures.art import Art
 from ...session.document import Document
 from ...session.player import Player

@@ -11,7 +11,7 @@ from ....core.model.edits import graph as edits
 from ....core.model.graph import BlendKind, Easing, Leave, LeaveKind, Transition
 from ....core.model.words import LONGEST_CONDITION
 from ....core.rules.translate import to_ids, to_names
-from ....core.takes.explain import terms_now
+from ....core.takes.explaining.explain import terms_now
 from ...session.document import Document
 from ...session.player import Player
 from ...widgets import theme

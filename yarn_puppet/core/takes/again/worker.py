@@ -1,4 +1,4 @@
-"""The process that runs the kept takes again: `python -m yarn_puppet.core.takes.worker`.
+"""The process that runs the kept takes again: `python -m yarn_puppet.core.takes.again.worker`.
 
 It reads one JSON object a line, an `Ask`, and answers with lines of JSON, `Answer`s. A newer question makes it leave an
 older one. It ends when its input does.
@@ -18,9 +18,9 @@ from typing import BinaryIO
 import msgspec
 from msgspec.structs import replace
 
-from ..model.puppet import Puppet
-from ..model.take import Take
-from ..model.world import World
+from ...model.puppet import Puppet
+from ...model.take import Take
+from ...model.world import World
 from .kept import KeptRuns, Outcome
 from .rates import AtRate, at_rates
 

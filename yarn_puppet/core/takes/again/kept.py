@@ -6,15 +6,15 @@ from collections.abc import Iterator, Mapping
 from time import perf_counter
 from typing import NamedTuple
 
-from ..model.puppet import Puppet
-from ..model.take import Take
-from ..model.world import World
-from .columns import Run
-from .comparing import Difference, difference
-from .promises import Verdict, judged
-from .recording import run_again
-from .records import Records
-from .run import Setup, controls_of, in_world, set_up
+from ...model.puppet import Puppet
+from ...model.take import Take
+from ...model.world import World
+from ..columns import Run
+from ..comparing import Difference, difference
+from ..promising.promises import Verdict, judged
+from ..recording import run_again
+from ..records import Records
+from ..run import Setup, controls_of, in_world, set_up
 from .touched import first_touched
 
 

@@ -7,11 +7,11 @@ from typing import NamedTuple
 
 from msgspec.structs import replace
 
-from ..engine.program import ProgramTransition
-from ..model.wiring import Intent
+from ...engine.program import ProgramTransition
+from ...model.wiring import Intent
+from ..recording import carried
+from ..run import Controls, Record, advance, in_world, set_up
 from .explain import said_intent
-from .recording import carried
-from .run import Controls, Record, advance, in_world, set_up
 
 NEARBY = 90
 """How many ticks to either side are looked at."""

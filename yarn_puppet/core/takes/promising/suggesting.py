@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
-from ..model.promise import Happening, Promise
+from ...model.promise import Happening, Promise
+from ..records import Records
+from ..run import Record
 from .promises import judged, stretches, took_itself
-from .records import Records
-from .run import Record
 
 LOOKED_BACK = 600
 """Ticks in which what happened last is looked for."""

@@ -12,14 +12,14 @@ from typing import Any
 
 import msgspec
 
-from ..engine.program import Program
-from ..engine.program_clips import NOWHERE
-from ..engine.tick import initial_state
-from ..model.base import Value
-from ..model.clips import Clip
-from ..model.puppet import Puppet
-from .firsts import Firsts
-from .run import Setup
+from ...engine.program import Program
+from ...engine.program_clips import NOWHERE
+from ...engine.tick import initial_state
+from ...model.base import Value
+from ...model.clips import Clip
+from ...model.puppet import Puppet
+from ..firsts import Firsts
+from ..run import Setup
 
 EVERY_TICK = ("rate", "layers", "anchors", "senses", "memos", "thresholds", "axes", "facing", "mover", "booth")
 """The fields of a puppet that any tick may read."""

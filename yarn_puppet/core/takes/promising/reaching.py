@@ -12,7 +12,7 @@ from collections import deque
 from collections.abc import Callable
 from typing import NamedTuple
 
-from .run import Controls, Record, RunState, Setup, advance
+from ..run import Controls, Record, RunState, Setup, advance
 
 STRETCH = 8
 """Ticks for which controls are held before others are tried."""

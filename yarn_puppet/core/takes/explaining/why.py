@@ -9,11 +9,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import NamedTuple
 
-from ..engine.choose import destination
-from ..engine.program import Program, ProgramTransition
+from ...engine.choose import destination
+from ...engine.program import Program, ProgramTransition
+from ..run import Record
 from .explain import Exit, exits
 from .pressing import NEARBY, Line, about_presses
-from .run import Record
 
 
 class Answer(NamedTuple):

@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from typing import Any, NamedTuple
 
-from ..model.base import Scalar
-from ..model.promise import Happening, Promise
-from ..model.puppet import Puppet
-from .comparing import said
+from ...model.base import Scalar
+from ...model.promise import Happening, Promise
+from ...model.puppet import Puppet
+from ..comparing import said
+from ..run import Record
 from .reaching import MOST_TRIED, way_to
-from .run import Record
 
 RULES = ("move_speed", "gravity", "jump_height", "lock_movement", "lock_facing", "safe")
 """What while-rules come to, as a report tells it."""

@@ -7,13 +7,13 @@ from typing import NamedTuple
 
 from msgspec.structs import replace
 
-from ..model.puppet import Puppet
-from ..model.take import Take
-from ..model.world import World
-from .columns import Run
-from .comparing import Occurrence, occurrences, paired
-from .recording import run_again
-from .run import at_rate, controls_of, set_up
+from ...model.puppet import Puppet
+from ...model.take import Take
+from ...model.world import World
+from ..columns import Run
+from ..comparing import Occurrence, occurrences, paired
+from ..recording import run_again
+from ..run import at_rate, controls_of, set_up
 
 RATES = (30, 60, 120, 240)
 COARSEST = min(RATES)

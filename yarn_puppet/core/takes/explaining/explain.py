@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from typing import Any, Literal, NamedTuple
 
-from ..engine.choose import destination, fill, may_leave
-from ..engine.play import clip_of
-from ..engine.program import Program, ProgramTransition
-from ..engine.program_clips import TICK
-from ..engine.state import LayerState
-from ..engine.tick import begin
-from ..rules.evaluate import Reading, used_by
-from .run import Record
+from ...engine.choose import destination, fill, may_leave
+from ...engine.play import clip_of
+from ...engine.program import Program, ProgramTransition
+from ...engine.program_clips import TICK
+from ...engine.state import LayerState
+from ...engine.tick import begin
+from ...rules.evaluate import Reading, used_by
+from ..run import Record
 
 TermKind = Literal["intent", "sense", "memo", "window", "state", "leave", "built-in"]
 KINDS: dict[str, TermKind] = {"in_state": "state"}

@@ -1,0 +1,1 @@
+"""Takes run again: what an edit touches, all that is kept, other rates."""

@@ -1,0 +1,1 @@
+"""Why a state did or did not change."""

@@ -1,0 +1,1 @@
+"""Statements that must hold on a run."""
