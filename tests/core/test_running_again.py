@@ -12,6 +12,8 @@ from tests import long_run
 from tests.helpers import Case, controls, demo_puppet, demo_setup, demo_world, run_controls
 from tests.random_puppets import Shaker
 from yarn_puppet.core.model.puppet import Puppet
+from yarn_puppet.core.model.wiring import Sense
+from yarn_puppet.core.model.world import Zone
 from yarn_puppet.core.takes.again.touched import first_touched
 from yarn_puppet.core.takes.columns import Run
 from yarn_puppet.core.takes.recording import Recording, run_again
@@ -167,6 +169,18 @@ class Folded(Case):
                 for tick in range(self.TICKS)]
         self.assertEqual(told, [record.report.layers[0].state for record in self.plain])
         self.assertEqual(columns.runs([Run(3, 9, "a"), Run(12, 20, "b")], 5, 12), [Run(5, 9, "a"), Run(12, 12, "b")])
+
+    def test_a_choice_is_told_by_its_values(self) -> None:
+        puppet = replace(demo_puppet(), senses=(*demo_puppet().senses, Sense(
+            "zone", "zone", "choice", "", choices=("", "far"))))
+        world = replace(demo_world(), zones=(Zone("far", 12, 0, 6, 20),))
+        run = whole_run(set_up(puppet, world), controls([(0, 200, "right")], 200))
+        place = run[0].setup.program.places["sense", "zone"]
+        told = [record.report.senses[place] for record in run]
+        runs = run.columns.choices["sense:zone"]
+        self.assertEqual([next(each.key for each in runs if each.first <= tick <= each.last) for tick in range(200)],
+                         told)
+        self.assertEqual(set(told), {"", "far"})
 
     def test_a_folded_tick_holds_far_less(self) -> None:
         long = whole_run(self.setup, self.hands * 4)

@@ -18,7 +18,7 @@ TIGHTEST = 8
 def phrase(node: Node, node_names: Mapping[str, str]) -> str:
     """A short wording of a tree. `node_names` gives the names of states and groups by id."""
     if isinstance(node, Literal_):
-        return str(node.value).lower() if isinstance(node.value, bool) else str(node.value)
+        return str(node.value).lower() if isinstance(node.value, bool) else str(node.value) or "none"
     if isinstance(node, Read):
         return node.symbol.name.replace("_", " ")
     if isinstance(node, Query):

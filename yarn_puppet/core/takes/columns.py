@@ -44,6 +44,8 @@ class Columns:
         """The states a layer was in; one that entered itself again begins a new run."""
         self.windows: dict[str, list[Run]] = {}
         """When a window of a name was open; `key` is the clip it belongs to."""
+        self.choices: dict[str, list[Run]] = {}
+        """What "sense:…" or "memo:…" of a choice was."""
         self.flags: list[Flag] = []
         self.hits: list[tuple[int, str]] = []
         """The hits on dummies: tick, and the dummy's name."""
@@ -55,11 +57,12 @@ class Columns:
         self._values: dict[str, array[Any]] = {}
         self._setup: Setup | None = None
         self._places: list[tuple[array[Any], str, int]] = []
+        self._choices: list[tuple[list[Run], str, int]] = []
 
     @property
     def weight(self) -> int:
         """About how many bytes they hold."""
-        runs = sum(map(len, self.states.values())) + sum(map(len, self.windows.values()))
+        runs = sum(len(each) for named in (self.states, self.windows, self.choices) for each in named.values())
         held = (*self._values.values(), *self._coded.values(), *self._opened.values())
         values = sum(len(each) * each.itemsize for each in held)
         return values + RUN_BYTES * (runs + len(self.flags) + len(self.hits))
@@ -95,6 +98,13 @@ class Columns:
         for column, kind, place in self._places:
             value = groups[kind][place]
             column.append(value)
+        for runs, kind, place in self._choices:
+            value = groups[kind][place]
+            last = runs[-1] if runs else None
+            if last is not None and last.key == value and last.last == tick - 1:
+                runs[-1] = Run(last.first, tick, value)
+            else:
+                runs.append(Run(tick, tick, value))
         for opened in report.windows:
             runs = self.windows.setdefault(opened.window.name, [])
             last = runs[-1] if runs else None
@@ -118,13 +128,14 @@ class Columns:
         """Go on with another setup: what it does not have is nought from here on, and what is new was before."""
         self._settle()
         self._setup, program = setup, setup.program
-        self._places = []
+        self._places, self._choices = [], []
         entries = [("action", id, place, "bool") for place, id in enumerate(program.actions)]
         entries += [("sense", each.id, place, each.type) for place, each in enumerate(program.senses)]
         entries += [("memo", each.id, place, each.type) for place, each in enumerate(program.memos)]
         entries += [("threshold", each.id, place, "bool") for place, each in enumerate(program.thresholds)]
         for kind, id, place, type_ in entries:
             if type_ == "choice":
+                self._choices.append((self.choices.setdefault(f"{kind}:{id}", []), kind, place))
                 continue
             key, of = f"{kind}:{id}", "b" if type_ == "bool" else "d"
             column = self._values.get(key)
@@ -185,6 +196,7 @@ class Columns:
         made.count = min(tick, self.count)
         made.states = {layer: self.runs(runs, 0, made.count - 1) for layer, runs in self.states.items()}
         made.windows = {name: self.runs(runs, 0, made.count - 1) for name, runs in self.windows.items()}
+        made.choices = {key: self.runs(runs, 0, made.count - 1) for key, runs in self.choices.items()}
         made.flags = self.flags_between(0, made.count - 1)
         made.hits = [each for each in self.hits if each[0] < made.count]
         made._values = {key: column[:made.count] for key, column in self._values.items()}

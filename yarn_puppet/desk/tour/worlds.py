@@ -45,7 +45,7 @@ class Worlds(Stops):
         hand.click(window.header.pages["Booth"])
         self.begin()
         self.held(Qt.Key.Key_Left, 62)
-        self.held(Qt.Key.Key_Up, 44)
+        self.held(Qt.Key.Key_Up, 50)
         self.steps(12)
         self.held(Qt.Key.Key_J, 2)
         self.steps(16)

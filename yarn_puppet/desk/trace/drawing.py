@@ -153,6 +153,26 @@ def _polygon(xs: NDArray[np.float64], ys: NDArray[np.float64]) -> QPolygonF:
     return QPolygonF([QPointF(x, y) for x, y in zip(xs.tolist(), ys.tolist(), strict=True)])
 
 
+def _draw_choices(painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, area: QRectF) -> None:
+    """A value of a choice as a stretch with its name; none is a line."""
+    columns = stretch.columns
+    for run in columns.runs(columns.choices.get(lane.key, []), max(0, stretch.first), stretch.last):
+        x, end = scene.x_of(run.first), scene.x_of(run.last + 1)
+        if run.key in ("", "none"):
+            painter.setPen(theme.pen(theme.WOAD, 1.3, (1, 2) if stretch.earlier else None))
+            painter.drawLine(QPointF(x, area.bottom() - 1), QPointF(end, area.bottom() - 1))
+        elif stretch.earlier:
+            painter.fillRect(QRectF(x, area.bottom(), end - x, 1.6), theme.with_alpha(theme.WOAD, 120))
+        else:
+            painter.setPen(theme.pen(theme.WOAD, 1.2))
+            painter.setBrush(theme.tint(theme.WOAD, 0.18))
+            painter.drawRoundedRect(QRectF(x, area.top(), max(1.0, end - x), area.height()), 3, 3)
+            left = max(x, scene.left) + 5
+            if end - left > 20:
+                theme.draw_text(painter, left, area.center().y() + 4, str(run.key), theme.font(11.5), theme.WOAD,
+                                end - left - 4)
+
+
 def _draw_windows(painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, area: QRectF) -> None:
     if scene.tick_width < FAR:
         first = max(0, stretch.first)
@@ -236,6 +256,6 @@ def draw_promises(painter: QPainter, scene: Scene, verdicts: Sequence[Verdict], 
 
 DRAW = {
     "states": _draw_states, "steps": _draw_values, "curve": _draw_values, "windows": _draw_windows,
-    "moments": _draw_flags,
+    "moments": _draw_flags, "choice": _draw_choices,
 }
 """How each kind of lane is drawn."""

@@ -9,7 +9,11 @@ from ...core.engine.program import Program
 from ...core.model.puppet import Puppet
 from ...core.takes.columns import Columns, Run
 
-LaneKind = Literal["states", "steps", "curve", "windows", "moments", "promises"]
+LaneKind = Literal["states", "steps", "curve", "windows", "moments", "promises", "choice"]
+
+
+KIND_OF: dict[str, LaneKind] = {"bool": "steps", "choice": "choice"}
+"""How values of a type are drawn; numbers as curves."""
 
 
 class Lane(NamedTuple):
@@ -33,11 +37,11 @@ def lanes_of(puppet: Puppet, program: Program) -> tuple[Lane, ...]:
     read = {pair for condition in conditions.values() for term in condition.terms for pair in term.reads}
     for place, sense in enumerate(puppet.senses):
         if ("sense", place) in read:
-            kind: LaneKind = "steps" if sense.type == "bool" else "curve"
+            kind = KIND_OF.get(sense.type, "curve")
             lanes.append(Lane(kind, f"sense:{sense.id}", sense.name.replace("_", " "), sense.low, sense.high))
     for place, memo in enumerate(puppet.memos):
-        if ("memo", place) in read and memo.type != "choice":
-            lanes.append(Lane("steps" if memo.type == "bool" else "curve", f"memo:{memo.id}", memo.name, 0, 8))
+        if ("memo", place) in read:
+            lanes.append(Lane(KIND_OF.get(memo.type, "curve"), f"memo:{memo.id}", memo.name.replace("_", " "), 0, 8))
     lanes += [Lane("steps", f"threshold:{each.id}", each.name.replace("_", " "))
               for place, each in enumerate(puppet.thresholds) if ("threshold", place) in read]
     names = dict.fromkeys(
@@ -61,13 +65,19 @@ def window_runs(columns: Columns, name: str, first: int, last: int) -> list[Run]
     return columns.runs(columns.windows.get(name, []), first, last)
 
 
+def runs_of(columns: Columns, lane: Lane) -> list[Run]:
+    """All runs of a lane of states, windows or choices."""
+    named = {"states": columns.states, "windows": columns.windows, "choice": columns.choices}[lane.kind]
+    return named.get(lane.key, [])
+
+
 def differ(one: Columns, other: Columns, lane: Lane, first: int, last: int) -> bool:
     """Whether two runs differ between two ticks in the states, windows or moments of a lane."""
     if lane.kind == "moments":
         return one.flags_between(first, last) != other.flags_between(first, last)
     found = []
     for columns in (one, other):
-        runs = (columns.states if lane.kind == "states" else columns.windows).get(lane.key, [])
+        runs = runs_of(columns, lane)
         begin = bisect_left(runs, first, key=lambda run: run.last)
         end = bisect_right(runs, last, key=lambda run: run.first)
         # What lies inside is the same run of the same ticks; the ends are cut off where they are seen no more.
