@@ -39,7 +39,7 @@ class Measuring(QObject):
         run, first = self.player.records, self.player.begins
         if not self.wanted or (self._of is run and self.busy):
             return
-        self._of = run
+        self._of, self.found = run, None
         feet = self._feet.of(self.player.recording.setup.puppet)
         names = {state.id: state.name for state in self.player.recording.setup.puppet.states}
         actions = {each.id: each.name for each in self.player.recording.setup.puppet.actions}
@@ -53,6 +53,7 @@ class Measuring(QObject):
             return presses, slid, steps(records, first)
 
         self.job.start([0], work, self._done)
+        self.changed.emit()
 
     def _done(self, found: list[Found]) -> None:
         self.found = found[0]

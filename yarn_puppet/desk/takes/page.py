@@ -39,7 +39,6 @@ class PromiseLine(QWidget):
         row.setSpacing(0)
         row.addWidget(self.sentence, 1)
         self.sentence.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Minimum)
-        self.said = 0.0
         row.setStretch(0, 1)
 
     def show_verdict(self, verdict: Verdict | None) -> None:
@@ -116,7 +115,7 @@ class TakesPage(QWidget):
         whole = QVBoxLayout(self)
         whole.setContentsMargins(0, 0, 0, 0)
         whole.addWidget(panel)
-        self._shown: tuple[object, ...] = ()
+        self._deeds_shown: tuple[object, ...] = ()
         for signal in (document.puppet_changed, kept.changed, player.state_changed, player.run_replaced,
                        self.desk.changed):
             signal.connect(self.refresh)
