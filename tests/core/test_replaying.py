@@ -12,7 +12,8 @@ from yarn_puppet.core.formats.puppet_file import load_puppet
 from yarn_puppet.core.model.events import Moment
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.model.world import Dummy, World
-from yarn_puppet.core.takes.recording import take_of
+from yarn_puppet.core.takes.again.touched import first_touched
+from yarn_puppet.core.takes.recording import run_again, take_of
 from yarn_puppet.core.takes.run import Record, Setup, set_up
 from yarn_puppet.demo import DEMO_PUPPET
 
@@ -105,6 +106,22 @@ class Replaying(Case):
             setup = with_twin(twin, replace(PELL, rate=rate))
             self.assertEqual(len(setup.tracks[0]), rate)
             self.assertAlmostEqual(setup.tracks[0][-1].across, 84, delta=5)
+
+    def test_an_edit_touches_what_it_replays(self) -> None:
+        # Nobody but the dummy swings: what is edited of the swing is first felt there.
+        twin = replaying([(0, 3, "right"), (30, 33, "attack")], 120, 400.0 - 34)
+        hands = controls([], 140)
+        before = with_twin(twin)
+        slower = replace(PELL, states=tuple(
+            replace(each, speed=0.5) if each.id == "light_swing_state" else each for each in PELL.states))
+        after = with_twin(twin, slower)
+        *_, old = run_again(before, hands)
+        touched = first_touched(before, after, old.firsts, len(old))
+        self.assertTrue(20 < touched < 45, touched)
+        *_, part = run_again(after, hands, old.up_to(touched))
+        *_, whole = run_again(after, hands)
+        self.assertEqual([record.after.booth for record in part], [record.after.booth for record in whole])
+        self.assertNotEqual([record.after.booth for record in old], [record.after.booth for record in whole])
 
     def test_one_with_no_take_only_stands_there(self) -> None:
         records = run(with_twin(Dummy("twin", 430.0, GROUND, does="replays")), [], 30)

@@ -7,6 +7,7 @@ whatever all ticks read touches the first. It may name an earlier tick than need
 from __future__ import annotations
 
 from collections.abc import Iterable
+from itertools import takewhile, zip_longest
 from re import findall
 from typing import Any
 
@@ -39,9 +40,20 @@ def first_touched(before: Setup, after: Setup, firsts: Firsts, ticks: int) -> in
         return 0
     if _windows(old, new) and any(_asks(layer.shown_when) for layer in new.layers):
         return 0
-    found = [ticks, *_by_intents(old, new, firsts)]
+    found = [ticks, *_by_intents(old, new, firsts), *_by_dummies(before, after)]
     found += [firsts.nodes.get(id, ticks) for id in _nodes_touched(before, after)]
     return min(found)
+
+
+def _by_dummies(before: Setup, after: Setup) -> list[int]:
+    """Dummies that replay are the puppet once more: where what one does differs, it does so in that tick at the
+    earliest, since it is never ahead of the run."""
+    found = []
+    for one, other in zip_longest(before.tracks, after.tracks, fillvalue=()):
+        if one != other:
+            same = takewhile(lambda pair: pair[0] == pair[1], zip_longest(one, other))
+            found.append(sum(1 for _ in same))
+    return found
 
 
 def _differ(one: Any, other: Any) -> bool:
