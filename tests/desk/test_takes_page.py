@@ -371,6 +371,23 @@ class Out(TakesCase):
         self.window.actions_by_name[action].trigger()
         self.answer_file(path)
 
+    def test_art_that_is_drawn_anew_is_measured_anew(self) -> None:
+        feet = self.window.booth.feet
+        before = feet.of(self.puppet)["walk"]
+        self.assertIs(feet.of(self.puppet)["walk"], before)
+        self.window.update_pictures()
+        self.assertIsNot(feet.of(self.puppet)["walk"], before)
+
+    def test_nothing_to_click_is_in_a_picture_that_is_given_away(self) -> None:
+        booth = self.window.booth
+        before = booth.grab().toImage()
+        booth.show_bare(True)
+        bare = booth.grab().toImage()
+        self.assertNotEqual(bare, before)
+        self.assertTrue(booth.switches.isHidden())
+        booth.show_bare(False)
+        self.assertEqual(booth.grab().toImage(), before)
+
     def test_the_marked_ticks_as_pictures_that_move(self) -> None:
         self.choose(THREE)
         self.player.mark(100, 129)

@@ -184,11 +184,6 @@ class Columns:
         begin = bisect_left(self.flags, first, key=lambda flag: flag.tick)
         return self.flags[begin:bisect_right(self.flags, last, key=lambda flag: flag.tick)]
 
-    def first_of(self, action: str) -> int | None:
-        """The first tick in which an action was down."""
-        found = np.flatnonzero(self.values(f"action:{action}", 0, self.count - 1))
-        return int(found[0]) if len(found) else None
-
     def up_to(self, tick: int) -> Columns:
         """The same as far as a tick, not including it."""
         self._settle()

@@ -180,10 +180,6 @@ class Records(Sequence[Record]):
         """The controls of every tick."""
         return [controls for block in self._blocks for controls in block.controls]
 
-    def blocks(self) -> Iterator[Block]:
-        """The ticks as they are kept."""
-        return iter(self._blocks)
-
     def up_to(self, tick: int) -> Records:
         """The same run as far as a tick, not including it; what is folded is shared."""
         made = Records()

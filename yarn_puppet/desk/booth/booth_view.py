@@ -47,6 +47,8 @@ class BoothView(DrawnView):
         super().__init__(parent)
         self.document, self.player, self.art, self.settings = document, player, art, settings
         self.feet = FeetOfClips(art)
+        self.bare = False
+        """Whether only the world is drawn, without what is there to be clicked or read."""
         self.dummies = Dummies(folder)
         self.setFocusPolicy(Qt.FocusPolicy.ClickFocus | Qt.FocusPolicy.TabFocus)
         self.setAccessibleName("Booth")
@@ -154,7 +156,8 @@ class BoothView(DrawnView):
             if "slides" in self.settings.over:
                 tick = self.player.tick
                 past = self.player.records[max(0, tick - SLIDE_TICKS):tick + 1]
-                over.slides(slides(past, self.feet.of(record.setup.puppet)))
+                playing = {layer.clip for each in past for layer in each.report.layers[:1] if layer.clip}
+                over.slides(slides(past, self.feet.of(record.setup.puppet, playing)))
         # Corners laid over what was drawn cost far less than clipping all of it to a rounded shape.
         corners = QPainterPath()
         corners.addRect(whole)
@@ -208,7 +211,15 @@ class BoothView(DrawnView):
         mover = self.document.puppet.mover
         return QRectF(booth.body.x - mover.width / 2, booth.body.y - mover.height - 8, mover.width, mover.height)
 
+    def show_bare(self, on: bool) -> None:
+        """Draw only the world, as for a picture to be given away; or all of it again."""
+        self.bare = on
+        self.switches.setHidden(on)
+        self.update()
+
     def _draw_notes(self, painter: QPainter, whole: QRectF) -> None:
+        if self.bare:
+            return
         world = self.player.recording.setup.world
         end = theme.draw_text(painter, 12, 22, world.name if world else "No booth", theme.font(13.5, strong=True),
                               theme.MOONLIGHT)

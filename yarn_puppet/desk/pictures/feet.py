@@ -14,10 +14,12 @@ class FeetOfClips:
         self.art = art
         self._known: dict[str, tuple[object, list[Feet | None]]] = {}
 
-    def of(self, puppet: Puppet) -> dict[str, list[Feet | None]]:
-        """The feet of each frame, by clip."""
+    def of(self, puppet: Puppet, only: set[str] | None = None) -> dict[str, list[Feet | None]]:
+        """The feet of each frame, by clip: of all clips, or only of those of these ids."""
         found = {}
         for clip in puppet.clips:
+            if only is not None and clip.id not in only:
+                continue
             known = self._known.get(clip.id)
             if known is None or known[0] is not clip:
                 feet = [feet_in(self.art.frame_pixels(frame)[:, :, 3], clip.pivot_of(number).x, clip.faces == "left")

@@ -13,6 +13,7 @@ from ...core.formats.errors import FileProblem
 from ...core.formats.moving_picture import save_moving, ticks_shown
 from ...core.formats.trace_file import TRACES, save_trace
 from ...core.takes.trace import trace_lines
+from ..booth.booth_view import BoothView
 from ..session.job import Job
 from ..session.player import Player
 from ..session.settings import Settings
@@ -24,7 +25,7 @@ class Exporting(QObject):
 
     done = pyqtSignal()
 
-    def __init__(self, window: QWidget, booth: QWidget, player: Player, settings: Settings) -> None:
+    def __init__(self, window: QWidget, booth: BoothView, player: Player, settings: Settings) -> None:
         super().__init__(window)
         self.window, self.booth, self.player, self.settings = window, booth, player, settings
         self.job = Job(self)
@@ -83,6 +84,7 @@ class Drawing(QObject):
 
     def start(self) -> None:
         """Begin."""
+        self.owner.booth.show_bare(True)
         self.timer.start()
 
     def _draw_one(self) -> None:
@@ -110,6 +112,7 @@ class Drawing(QObject):
     def _end(self) -> None:
         self.timer.stop()
         self.progress.close()
+        self.owner.booth.show_bare(False)
         self.owner.player.seek(self.head)
         self.deleteLater()
 

@@ -152,7 +152,7 @@ class Window(QMainWindow):
         if name == "Takes":
             from ..takes.page import TakesPage
 
-            return TakesPage(self.document, self.kept, self.player, self.art)
+            return TakesPage(self.document, self.kept, self.player, self.booth.feet)
         if name == "Booth":
             from ..booth.painting.page import BoothPage
 
@@ -322,6 +322,7 @@ class Window(QMainWindow):
 
     def update_pictures(self) -> None:
         """The art is another: draw what shows it again."""
+        self.booth.feet.forget()
         self.booth.update()
         for page in self.pages.values():
             page.update()

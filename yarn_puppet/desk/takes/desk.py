@@ -10,7 +10,7 @@ from ...core.model.take import Take
 from ...core.model.world import World
 from ...core.takes.promising.promises import promise_words
 from ...core.takes.promising.suggesting import promises_from
-from ..pictures.art import Art
+from ..pictures.feet import FeetOfClips
 from ..session.document import Document
 from ..session.kept_takes import KeptTakes, Since, title_of
 from ..session.player import Player
@@ -29,13 +29,13 @@ class TakesDesk(QObject):
     changed = pyqtSignal()
     another_chosen = pyqtSignal()
 
-    def __init__(self, document: Document, kept: KeptTakes, player: Player, art: Art) -> None:
+    def __init__(self, document: Document, kept: KeptTakes, player: Player, feet: FeetOfClips) -> None:
         super().__init__()
         self.document, self.kept, self.player = document, kept, player
         self.current = ""
         self.shows = SHOWS[0]
         self.since: Since = "the last edit"
-        self.measuring = Measuring(player, art, self)
+        self.measuring = Measuring(player, feet, self)
         self.measuring.changed.connect(self.changed)
         self._offered: tuple[Promise, ...] = ()
         document.replaced.connect(self._another)

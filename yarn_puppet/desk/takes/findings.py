@@ -15,7 +15,6 @@ from ...core.takes.measured import Response, Slide, Steps
 from ..session.document import Document
 from ..widgets import theme
 from ..widgets.view import DrawnView
-from .view import color_of
 
 LINE = 20.0
 LEFT = 10.0
@@ -162,7 +161,7 @@ class FindingsView(DrawnView):
         for run in each.strip:
             x = area.x() + run.first / max(1, each.ticks) * area.width()
             end = area.x() + (run.last + 1) / max(1, each.ticks) * area.width()
-            color = color_of(self.document.puppet, run)
+            color = theme.state_color(self.document.puppet, run.key)
             painter.setPen(theme.pen(color, 1.2))
             painter.setBrush(theme.tint(color, 0.22))
             painter.drawRoundedRect(QRectF(x, area.y(), max(1.5, end - x), area.height()), 3, 3)

@@ -6,7 +6,6 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from ...core.takes.measured import Response, Slide, Steps, responses, slides, steps
 from ...core.takes.records import Records
-from ..pictures.art import Art
 from ..pictures.feet import FeetOfClips
 from ..session.job import Job
 from ..session.player import Player
@@ -19,13 +18,13 @@ class Measuring(QObject):
 
     changed = pyqtSignal()
 
-    def __init__(self, player: Player, art: Art, parent: QObject) -> None:
+    def __init__(self, player: Player, feet: FeetOfClips, parent: QObject) -> None:
         super().__init__(parent)
         self.player = player
         self.wanted = False
         self.found: Found | None = None
         self._of: Records | None = None
-        self._feet = FeetOfClips(art)
+        self._feet = feet
         self.job = Job(self)
         player.run_replaced.connect(self.measure)
 

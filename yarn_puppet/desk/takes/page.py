@@ -10,7 +10,7 @@ from PyQt6.QtGui import QPainter, QPaintEvent
 from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
 from ...core.takes.promising.promises import Verdict
-from ..pictures.art import Art
+from ..pictures.feet import FeetOfClips
 from ..session.document import Document
 from ..session.kept_takes import KeptTakes, Since
 from ..session.player import Player
@@ -84,11 +84,11 @@ class TakesPage(QWidget):
     """Sentences, the strips, and below them what is known of the take that is chosen."""
 
     def __init__(
-        self, document: Document, kept: KeptTakes, player: Player, art: Art, parent: QWidget | None = None
+        self, document: Document, kept: KeptTakes, player: Player, feet: FeetOfClips, parent: QWidget | None = None
     ) -> None:
         super().__init__(parent)
         self.document, self.kept, self.player = document, kept, player
-        self.desk = TakesDesk(document, kept, player, art)
+        self.desk = TakesDesk(document, kept, player, feet)
         self.view = TakesView(self.desk)
         self.all, self.deeds, self.chosen = Sentence(background=False), Sentence(), Sentence(background=False)
         self.lines: list[PromiseLine] = []

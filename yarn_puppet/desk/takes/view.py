@@ -3,13 +3,11 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPolygonF
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
-from ...core.model.puppet import Puppet
 from ...core.model.take import Take
 from ...core.takes.again.kept import Outcome
-from ...core.takes.columns import Run
 from ..session.kept_takes import title_of
 from ..widgets import theme
 from ..widgets.view import DrawnView
@@ -123,7 +121,7 @@ class TakesView(DrawnView):
                 if end < drawn + 1:
                     continue
                 drawn = end
-                color = color_of(puppet, run)
+                color = theme.state_color(puppet, run.key)
                 if under:
                     painter.setPen(theme.pen(color, 1.6, (1, 1.6)))
                     y = strip.bottom() + 4.5
@@ -212,10 +210,3 @@ class TakesView(DrawnView):
             self.kept.remove(self.desk.current)
         else:
             super().keyPressEvent(event)
-
-
-def color_of(puppet: Puppet, run: Run) -> QColor:
-    """The colour of a state: that of its band."""
-    node = puppet.state(run.key)
-    group = next(iter(puppet.groups_around(node)), None) if node else None
-    return theme.THREADS[group.thread] if group else theme.FAINT

@@ -64,7 +64,7 @@ def _draw_states(painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, 
     for run in lanes.state_runs(stretch.columns, lane.key, stretch.first, stretch.last):
         x, end = scene.x_of(run.first), scene.x_of(run.last + 1)
         node = states.get(run.key)
-        color = colors.get(run.key) or colors.setdefault(run.key, color_of(puppet, run.key))
+        color = colors.get(run.key) or colors.setdefault(run.key, theme.state_color(puppet, run.key))
         if end - x < NARROW:
             # From afar there is no room for a shape.
             low = area.bottom() + 2
@@ -92,18 +92,11 @@ def _draw_states(painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, 
                             end - left - 6)
 
 
-def color_of(puppet: Puppet, state: str) -> QColor:
-    """The colour of a state: that of its band."""
-    node = puppet.state(state)
-    group = next(iter(puppet.groups_around(node)), None) if node else None
-    return theme.THREADS[group.thread] if group else theme.FAINT
-
-
 def _draw_states_afar(painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, area: QRectF) -> None:
     """A band of colours, a state a stretch; an earlier run is a thin line below it."""
     columns, first = stretch.columns, max(0, stretch.first)
     codes = columns.states_between(lane.key, first, stretch.last)
-    colors = [color_of(scene.puppet, state) for state in columns.named]
+    colors = [theme.state_color(scene.puppet, state) for state in columns.named]
     if stretch.earlier:
         draw_band(painter, codes, colors, scene.x_of(first), scene.tick_width, QRectF(0, area.bottom() + 2, 0, 1.6))
         return

@@ -9,6 +9,8 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QFont, QFontDatabase, QFontMetricsF, QPainter, QPalette, QPen
 from PyQt6.QtWidgets import QApplication
 
+from ...core.model.puppet import Puppet
+
 DAY = {
     "LINEN": "#EFE8DA", "PAPER": "#FBF7EE", "WHITE": "#FFFEFA", "INK": "#2A2733", "QUIET": "#6F6656",
     "FAINT": "#877D6B", "SEAM": "#D3C6AE", "MADDER": "#A8323A", "INDIGO": "#31497F", "WOAD": "#2B7A78",
@@ -107,6 +109,13 @@ def elided(text: str, of: QFont, width: float) -> str:
     if text_width(text, of) <= width:
         return text
     return _metrics(_key(of)).elidedText(text, Qt.TextElideMode.ElideRight, width)
+
+
+def state_color(puppet: Puppet, state: str) -> QColor:
+    """The colour of a state, by id: that of its band."""
+    node = puppet.state(state)
+    group = next(iter(puppet.groups_around(node)), None) if node is not None else None
+    return THREADS[group.thread] if group is not None else FAINT
 
 
 def tint(color: QColor, share: float, ground: QColor = PAPER) -> QColor:

@@ -46,13 +46,12 @@ def unknown_actions(puppet: Puppet, take: Take) -> list[str]:
 
 
 class _Kept:
-    """The runs of one take: as it is now, before the last edit that was run, and as it was accepted."""
+    """The runs of one take: as it is now, and as it was accepted."""
 
     def __init__(self, take: Take) -> None:
         self.take = take
         self.controls = list(controls_of(take))
         self.now: Records | None = None
-        self.before: Records | None = None
         self.reference: Records | None = None
 
 
@@ -96,10 +95,6 @@ class KeptRuns:
             if names is None or name in names:
                 kept.reference = kept.now
 
-    def run_of(self, name: str) -> Records | None:
-        """The run of a take as it is now."""
-        return self._kept[name].now if name in self._kept else None
-
     def _set_up(self, puppet: Puppet) -> Setup:
         before = self._setup
         if before is None or before.puppet is not puppet:
@@ -127,7 +122,7 @@ class KeptRuns:
         for run in run_again(setup, kept.controls, known):
             if len(run) % 256 == 0:
                 yield None
-        kept.before, kept.now = old, run
+        kept.now = run
         if kept.reference is None:
             kept.reference = run
         seconds = perf_counter() - begun
