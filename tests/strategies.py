@@ -8,15 +8,15 @@ from typing import get_args
 from hypothesis import strategies as some
 
 from yarn_puppet.core.model import clips, events, graph, wiring
-from yarn_puppet.core.model.edits import boxes as box_edits
 from yarn_puppet.core.model.edits import clips as clip_edits
-from yarn_puppet.core.model.edits import events as event_edits
-from yarn_puppet.core.model.edits import frames as frame_edits
 from yarn_puppet.core.model.edits import graph as graph_edits
 from yarn_puppet.core.model.edits import layers as layer_edits
 from yarn_puppet.core.model.edits import ready_made
 from yarn_puppet.core.model.edits import spreads as spread_edits
 from yarn_puppet.core.model.edits import wiring as wiring_edits
+from yarn_puppet.core.model.edits.frames.frames import boxes as box_edits
+from yarn_puppet.core.model.edits.frames.frames import events as event_edits
+from yarn_puppet.core.model.edits.frames.frames import frames as frame_edits
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.rules.copying import parcel_of, pasted
 from yarn_puppet.core.rules.renames import windows_renamed

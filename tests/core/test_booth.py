@@ -13,7 +13,7 @@ from yarn_puppet.core.booth.booth import BoothState
 from yarn_puppet.core.booth.mover import move
 from yarn_puppet.core.booth.senses import SENSES, told
 from yarn_puppet.core.model.clips import Box
-from yarn_puppet.core.model.edits.boxes import box_added
+from yarn_puppet.core.model.edits.frames.boxes import box_added
 from yarn_puppet.core.model.mover import Mover
 from yarn_puppet.core.model.starter import BOOTH_SENSES, MORE_SENSES
 from yarn_puppet.core.model.world import TILE, Dummy, World

@@ -19,7 +19,7 @@ from yarn_puppet.core.formats.errors import FileProblem
 from yarn_puppet.core.formats.puppet_file import load_puppet, puppet_bytes, puppet_from, puppet_schema, save_puppet
 from yarn_puppet.core.formats.take_file import load_take, save_take
 from yarn_puppet.core.formats.writing import plain
-from yarn_puppet.core.model.edits.frames import frame_changed
+from yarn_puppet.core.model.edits.frames.frames import frame_changed
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.model.take import Take
 from yarn_puppet.core.takes.recording import take_of

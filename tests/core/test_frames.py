@@ -7,10 +7,10 @@ from hypothesis import strategies as some
 
 from tests.helpers import Case, clip, demo_puppet, puppet_of
 from yarn_puppet.core.model.clips import AnchorPoint, Box, Cell, Clip, Frame, Point
-from yarn_puppet.core.model.edits import boxes as box_edits
 from yarn_puppet.core.model.edits import clips as clip_edits
-from yarn_puppet.core.model.edits import events as event_edits
-from yarn_puppet.core.model.edits import frames as edits
+from yarn_puppet.core.model.edits.frames.frames import boxes as box_edits
+from yarn_puppet.core.model.edits.frames.frames import events as event_edits
+from yarn_puppet.core.model.edits.frames.frames import frames as edits
 from yarn_puppet.core.model.events import Moment, Window
 from yarn_puppet.core.model.ids import all_ids
 from yarn_puppet.core.model.puppet import Puppet

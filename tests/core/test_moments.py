@@ -6,7 +6,7 @@ from msgspec.structs import replace
 
 from tests.helpers import Case, Press, demo_puppet, demo_setup, demo_world, entered, puppet_of, run, state_of
 from yarn_puppet.core.model.clips import AnchorPoint, Box, Cell, Clip, Frame, Point
-from yarn_puppet.core.model.edits.events import event_added, event_changed
+from yarn_puppet.core.model.edits.frames.events import event_added, event_changed
 from yarn_puppet.core.model.events import Argument, Moment, Window
 from yarn_puppet.core.model.graph import State, Transition
 from yarn_puppet.core.model.puppet import Puppet

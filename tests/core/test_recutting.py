@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from tests.helpers import Case, puppet_of
 from yarn_puppet.core.art.marks import mark_of, marks_of
 from yarn_puppet.core.model.clips import AnchorPoint, Box, Cell, Clip, Frame, Mark, Point
-from yarn_puppet.core.model.edits.recutting import FrameAt, cell_taken_in, home_of, marked, recut
+from yarn_puppet.core.model.edits.following.recutting import FrameAt, cell_taken_in, home_of, marked, recut
 from yarn_puppet.core.model.events import Moment, Window
 from yarn_puppet.core.model.puppet import Puppet
 

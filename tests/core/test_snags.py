@@ -8,10 +8,10 @@ from tests.helpers import Case, clip, demo_puppet, puppet_of
 from yarn_puppet.core.engine.compiling.puppets import compile_puppet
 from yarn_puppet.core.engine.program import Program
 from yarn_puppet.core.model.clips import AnchorPoint, Box
-from yarn_puppet.core.model.edits import boxes as box_edits
-from yarn_puppet.core.model.edits import events as event_edits
-from yarn_puppet.core.model.edits import frames as frame_edits
 from yarn_puppet.core.model.edits import graph as edits
+from yarn_puppet.core.model.edits.frames.frames import boxes as box_edits
+from yarn_puppet.core.model.edits.frames.frames import events as event_edits
+from yarn_puppet.core.model.edits.frames.frames import frames as frame_edits
 from yarn_puppet.core.model.events import Moment, Window
 from yarn_puppet.core.model.graph import Group, Leave, State, Transition
 from yarn_puppet.core.model.puppet import Puppet

@@ -8,7 +8,7 @@ from PIL import Image
 
 from ...core.art.marks import marks_of
 from ...core.model.clips import Anchor, AnchorPoint, Box, Cell, Clip, Frame, Grid, Point, Sheet
-from ...core.model.edits.recutting import marked
+from ...core.model.edits.following.recutting import marked
 from ...core.model.events import Moment, Rule, Window
 from ...core.model.graph import BODY, Blend, Group, Layer, Leave, SpeedMap, State, Transition
 from ...core.model.puppet import Puppet

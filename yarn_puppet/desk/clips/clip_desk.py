@@ -8,7 +8,7 @@ from typing import Any
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from ...core.model.clips import Clip, Frame
-from ...core.model.edits.events import event_of
+from ...core.model.edits.frames.events import event_of
 from ...core.model.events import Moment, Window
 from ..session.document import Document
 

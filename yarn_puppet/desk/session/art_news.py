@@ -7,7 +7,7 @@ from typing import NamedTuple
 from PyQt6.QtGui import QImage
 
 from ...core.model.clips import Cell, Mark, Sheet
-from ...core.model.edits.recutting import FrameAt, home_of
+from ...core.model.edits.following.recutting import FrameAt, home_of
 from ...core.model.puppet import Puppet
 
 

@@ -13,7 +13,7 @@ from PyQt6.QtGui import QImage
 
 from ...core.model.clips import Cell, Mark, Sheet
 from ...core.model.edits.entries import changed
-from ...core.model.edits.recutting import marked, recut
+from ...core.model.edits.following.recutting import marked, recut
 from ...core.model.puppet import Puppet, find
 from ..pictures.art import Art
 from .art_news import Lost, News, cells_of, frames_of, own_cells, stands_between

@@ -12,7 +12,7 @@ from ....core.art.cutting import counted_grid, grid_size, guess_grid
 from ....core.model.clips import Cell, Grid, Islands
 from ....core.model.edits.directions import directions_added, expanded, suggested_patterns
 from ....core.model.edits.entries import changed
-from ....core.model.edits.frames import frames_inserted
+from ....core.model.edits.frames.frames import frames_inserted
 from ....core.model.puppet import find
 from ...pictures.art import Art
 from ...pictures.pixels import alpha_of

@@ -7,9 +7,9 @@ from collections.abc import Callable
 from msgspec.structs import replace
 
 from ....core.model.clips import Box, Clip, Frame, Point
-from ....core.model.edits import boxes as edits
 from ....core.model.edits.entries import changed
-from ....core.model.edits.frames import frames_changed
+from ....core.model.edits.frames.frames import boxes as edits
+from ....core.model.edits.frames.frames import frames_changed
 from ....core.model.puppet import Puppet
 from ...pictures.art import Art
 from ...session.document import Document

@@ -8,8 +8,8 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QDialog, QScrollArea, QVBoxLayout, QWidget
 
 from ....core.model.clips import Cell
-from ....core.model.edits.frames import frames_removed
-from ....core.model.edits.recutting import cell_taken_in, home_of
+from ....core.model.edits.following.recutting import cell_taken_in, home_of
+from ....core.model.edits.frames.frames import frames_removed
 from ....core.model.edits.spreads import offered_spreads, spread_added
 from ....core.model.puppet import find
 from ...pictures.art import Art

@@ -6,8 +6,8 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QKeyEvent, QMouseEvent
 
 from ....core.model.clips import Clip
-from ....core.model.edits import events as edits
-from ....core.model.edits.frames import frame_changed
+from ....core.model.edits.frames.frames import events as edits
+from ....core.model.edits.frames.frames import frame_changed
 from ....core.model.events import Moment, Window
 from ....core.model.puppet import Puppet
 from .kinds import ANCHORED, FIRST_NAMES, LANES, LaneKind

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from ....core.model.edits import clips as edits
-from ....core.model.edits import frames as frame_edits
+from ....core.model.edits.frames.frames import frames as frame_edits
 from ....core.model.puppet import Puppet
 from ...session.document import Document
 from ..clip_desk import ClipDesk

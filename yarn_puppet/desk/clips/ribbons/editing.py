@@ -6,7 +6,7 @@ from PyQt6.QtCore import QPointF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent
 
 from ....core.model.edits.entries import moved
-from ....core.model.edits.frames import frames_inserted, frames_moved
+from ....core.model.edits.frames.frames import frames_inserted, frames_moved
 from ...widgets.view import distance
 from .clip_acts import act_on_clips
 from .view import FIRST_THUMB, GAP, ROW, THUMB, Ribbons

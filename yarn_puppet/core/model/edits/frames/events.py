@@ -7,12 +7,12 @@ from typing import Any
 
 from msgspec.structs import replace
 
-from ..clips import Clip
-from ..events import Moment, Window
-from ..ids import all_ids, new_id
-from ..puppet import Puppet
-from .clips import clip_changed
-from .entries import tidy
+from ...clips import Clip
+from ...events import Moment, Window
+from ...ids import all_ids, new_id
+from ...puppet import Puppet
+from ..clips import clip_changed
+from ..entries import tidy
 from .frames import ordered
 
 

@@ -7,10 +7,10 @@ from typing import Any
 
 from msgspec.structs import replace
 
-from ..clips import Clip, Frame
-from ..events import Window
-from ..puppet import Puppet
-from .entries import changed, tidy
+from ...clips import Clip, Frame
+from ...events import Window
+from ...puppet import Puppet
+from ..entries import changed, tidy
 
 LEAST_DURATION = 1.0
 """Milliseconds."""

@@ -6,12 +6,12 @@ from collections.abc import Collection
 
 from msgspec.structs import replace
 
-from ..clips import Anchor, AnchorPoint, Box, Clip, Frame, Point
-from ..events import Window
-from ..ids import all_ids, new_id
-from ..puppet import Puppet
-from .clips import clip_changed
-from .entries import added, tidy
+from ...clips import Anchor, AnchorPoint, Box, Clip, Frame, Point
+from ...events import Window
+from ...ids import all_ids, new_id
+from ...puppet import Puppet
+from ..clips import clip_changed
+from ..entries import added, tidy
 from .frames import frame_changed
 
 

@@ -7,10 +7,10 @@ from typing import NamedTuple
 
 from msgspec.structs import replace
 
-from ..clips import Cell, Clip, Frame, Mark, Point
-from ..puppet import Puppet
-from .entries import tidy, with_entries
-from .frames import frames_inserted
+from ...clips import Cell, Clip, Frame, Mark, Point
+from ...puppet import Puppet
+from ..entries import tidy, with_entries
+from ..frames.frames import frames_inserted
 
 
 class FrameAt(NamedTuple):
