@@ -23,7 +23,7 @@ from yarn_puppet.core.formats.booth_file import load_booth
 from yarn_puppet.core.formats.puppet_file import load_puppet, save_puppet
 from yarn_puppet.core.generate.fast_tick import fast_tick
 from yarn_puppet.core.model.edits import graph as edits
-from yarn_puppet.core.model.edits.frames.frames import frames as frame_edits
+from yarn_puppet.core.model.edits.frames import frames as frame_edits
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.snags.check import check
 from yarn_puppet.core.takes.recording import Recording, run_again

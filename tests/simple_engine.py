@@ -248,6 +248,8 @@ class SimpleEngine:
     def stretches(self, clip: Any, window: Any) -> list[tuple[int, int, int]]:
         """When in the cycle a window stands: (start, end, frame it opens on)."""
         ends, length, low, high = self.shape(clip)
+        if window.end <= window.start or window.start >= round(sum(frame.duration for frame in clip.frames), 3):
+            return []
         start = min(round(window.start * self.puppet.rate), length)
         end = max(start, min(round(window.end * self.puppet.rate), length))
         found = [(start, end, len(ends) - 1 if start >= length else self.frame(clip, start))]

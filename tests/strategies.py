@@ -10,13 +10,13 @@ from hypothesis import strategies as some
 from yarn_puppet.core.model import clips, events, graph, wiring
 from yarn_puppet.core.model.edits import clips as clip_edits
 from yarn_puppet.core.model.edits import graph as graph_edits
+from yarn_puppet.core.model.edits import joining, ready_made
 from yarn_puppet.core.model.edits import layers as layer_edits
-from yarn_puppet.core.model.edits import ready_made
 from yarn_puppet.core.model.edits import spreads as spread_edits
 from yarn_puppet.core.model.edits import wiring as wiring_edits
-from yarn_puppet.core.model.edits.frames.frames import boxes as box_edits
-from yarn_puppet.core.model.edits.frames.frames import events as event_edits
-from yarn_puppet.core.model.edits.frames.frames import frames as frame_edits
+from yarn_puppet.core.model.edits.frames import boxes as box_edits
+from yarn_puppet.core.model.edits.frames import events as event_edits
+from yarn_puppet.core.model.edits.frames import frames as frame_edits
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.rules.copying import parcel_of, pasted
 from yarn_puppet.core.rules.renames import windows_renamed
@@ -138,8 +138,8 @@ def edits(draw: some.DrawFn) -> Edit:
         "remove clip": lambda p: clip_edits.clip_removed(p, _some_of(p.clips, number)),
         "mirror": lambda p: clip_edits.mirrored_copy(p, _some_of(p.clips, number))[0],
         "duplicate": lambda p: clip_edits.clip_duplicated(p, _some_of(p.clips, number))[0],
-        "split": lambda p: clip_edits.clip_split(p, _some_of(p.clips, number), other % 4)[0],
-        "merge": lambda p: clip_edits.clips_merged(p, [clip.id for clip in p.clips[number % 3:]]),
+        "split": lambda p: joining.clip_split(p, _some_of(p.clips, number), other % 4)[0],
+        "merge": lambda p: joining.clips_merged(p, [clip.id for clip in p.clips[number % 3:]]),
         "duration": lambda p: frame_edits.frame_changed(p, _some_of(p.clips, number), other % 3, duration=33.0),
         "length": lambda p: frame_edits.length_set(p, _some_of(p.clips, number), 300.0 + other),
         "move frames": lambda p: frame_edits.frames_moved(p, _some_of(p.clips, number), (other % 3, 2), other % 4),

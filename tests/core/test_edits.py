@@ -11,8 +11,8 @@ from yarn_puppet.core.formats.puppet_file import checked
 from yarn_puppet.core.model.edits import clips as clip_edits
 from yarn_puppet.core.model.edits import graph as graph_edits
 from yarn_puppet.core.model.edits import wiring as wiring_edits
-from yarn_puppet.core.model.edits.frames.frames import events as event_edits
-from yarn_puppet.core.model.edits.frames.frames import frames as frame_edits
+from yarn_puppet.core.model.edits.frames import events as event_edits
+from yarn_puppet.core.model.edits.frames import frames as frame_edits
 from yarn_puppet.core.model.history import History
 from yarn_puppet.core.model.ids import all_ids, new_id
 from yarn_puppet.core.model.puppet import Puppet

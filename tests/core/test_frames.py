@@ -8,9 +8,10 @@ from hypothesis import strategies as some
 from tests.helpers import Case, clip, demo_puppet, puppet_of
 from yarn_puppet.core.model.clips import AnchorPoint, Box, Cell, Clip, Frame, Point
 from yarn_puppet.core.model.edits import clips as clip_edits
-from yarn_puppet.core.model.edits.frames.frames import boxes as box_edits
-from yarn_puppet.core.model.edits.frames.frames import events as event_edits
-from yarn_puppet.core.model.edits.frames.frames import frames as edits
+from yarn_puppet.core.model.edits import joining
+from yarn_puppet.core.model.edits.frames import boxes as box_edits
+from yarn_puppet.core.model.edits.frames import events as event_edits
+from yarn_puppet.core.model.edits.frames import frames as edits
 from yarn_puppet.core.model.events import Moment, Window
 from yarn_puppet.core.model.ids import all_ids
 from yarn_puppet.core.model.puppet import Puppet
@@ -103,27 +104,27 @@ class WholeClips(Case):
         puppet = demo_puppet()
         whole = puppet.clip("light_swing")
         assert whole is not None
-        puppet, rest = clip_edits.clip_split(puppet, "light_swing", 3)
+        puppet, rest = joining.clip_split(puppet, "light_swing", 3)
         first, second = puppet.clip("light_swing"), puppet.clip(rest)
         assert first and second
         self.assertEqual(first.frames + second.frames, whole.frames)
         self.assertEqual([(each.name, each.start, each.end) for each in first.windows], [("pole", 140.0, 180.0)])
         self.assertEqual([(each.name, each.start, each.end) for each in second.windows],
                          [("pole", 0.0, 40.0), ("cancel", 40.0, 240.0)])
-        merged = clip_edits.clips_merged(puppet, ["light_swing", rest]).clip("light_swing")
+        merged = joining.clips_merged(puppet, ["light_swing", rest]).clip("light_swing")
         assert merged is not None
         self.assertEqual(merged.frames, whole.frames)
         self.assertEqual([each.at for each in merged.moments], [each.at for each in whole.moments])
 
     def test_merged_frames_stand_as_they_stood(self) -> None:
         puppet = clip_edits.clip_changed(demo_puppet(), "walk", pivot=Point(40, 58))
-        merged = clip_edits.clips_merged(puppet, ["idle", "walk"]).clip("idle")
+        merged = joining.clips_merged(puppet, ["idle", "walk"]).clip("idle")
         assert merged is not None
         self.assertEqual([merged.pivot_of(index) for index in (0, 5, 6, 13)],
                          [Point(44, 60), Point(44, 60), Point(40, 58), Point(40, 58)])
 
     def test_states_follow_a_clip_that_was_merged_away(self) -> None:
-        puppet = clip_edits.clips_merged(demo_puppet(), ["idle", "walk"])
+        puppet = joining.clips_merged(demo_puppet(), ["idle", "walk"])
         state = puppet.state("walk_state")
         assert state is not None
         self.assertEqual(state.clip, "idle")
@@ -183,7 +184,7 @@ class OnFrames(Case):
                            (100.0, 20.0, (AnchorPoint("a", 10, 12),))))
         made = Clip("c", "c", frames)
         self.assertEqual([made.anchor_at(index, "a") for index in range(4)],
-                         [Point(2, 4), Point(6, 8), Point(8, 6), Point(10, 12)])
+                         [Point(2, 4), Point(4.667, 6.667), Point(7.333, 5.333), Point(10, 12)])
         self.assertIsNone(made.anchor_at(1, "b"))
         puppet = box_edits.anchor_cleared(puppet_of([made], []), "c", 3, "a")
         self.assertEqual([puppet.clips[0].anchor_at(index, "a") for index in range(4)],

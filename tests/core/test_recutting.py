@@ -11,7 +11,15 @@ from numpy.typing import NDArray
 from tests.helpers import Case, puppet_of
 from yarn_puppet.core.art.marks import mark_of, marks_of
 from yarn_puppet.core.model.clips import AnchorPoint, Box, Cell, Clip, Frame, Mark, Point
-from yarn_puppet.core.model.edits.following.recutting import FrameAt, cell_taken_in, home_of, marked, recut
+from yarn_puppet.core.model.edits.following.recutting import (
+    Drawing,
+    FrameAt,
+    Recut,
+    cell_taken_in,
+    home_of,
+    marked,
+    recut,
+)
 from yarn_puppet.core.model.events import Moment, Window
 from yarn_puppet.core.model.puppet import Puppet
 
@@ -52,6 +60,11 @@ def puppet_on(sheet: Sheet, count: int) -> Puppet:
                            windows=(Window("w", 50, 150, "hit", "b"),))], [])
 
 
+def follow(puppet: Puppet, sheet: str, cut: list[Cell], marks: dict[Cell, Mark], fit: bool = False) -> Recut:
+    """Follow a sheet that is cut into these cells now."""
+    return recut(puppet, Drawing(sheet, tuple(cut), (), marks), fit=fit)
+
+
 class Marks(Case):
     def test_the_same_figure_has_the_same_mark_wherever_it_stands(self) -> None:
         one, other = mark_of(figure(40)), mark_of(figure(40, 3))
@@ -73,7 +86,7 @@ class Following(Case):
     def test_however_the_cells_are_shuffled_each_frame_keeps_what_it_shows(self, order: list[int], dx: int) -> None:
         puppet = puppet_on(sheet_of(*[figure(number) for number in range(6)]), 6)
         after = sheet_of(*[figure(number, dx) for number in order])
-        found = recut(puppet, "sheet", cells(6), read(after, cells(6)))
+        found = follow(puppet, "sheet", cells(6), read(after, cells(6)))
         made = found.puppet.clips[0]
         self.assertEqual([frame.cell.x // SIDE for frame in made.frames], [order.index(number) for number in range(6)])
         self.assertEqual((found.lost, found.fresh, found.redrawn), ((), (), ()))
@@ -87,7 +100,7 @@ class Following(Case):
         puppet = puppet_on(before, 5)
         # 99 is new after the first, 3 is gone.
         after = sheet_of(*[figure(number) for number in (0, 99, 1, 2, 4)])
-        found = recut(puppet, "sheet", cells(5), read(after, cells(5)))
+        found = follow(puppet, "sheet", cells(5), read(after, cells(5)))
         made = found.puppet.clips[0]
         self.assertEqual([frame.cell.x // SIDE for frame in made.frames], [0, 2, 3, 3, 4])
         self.assertEqual(found.moved, (FrameAt("c", 1), FrameAt("c", 2)))
@@ -100,7 +113,7 @@ class Following(Case):
         puppet = puppet_on(sheet_of(*[figure(number) for number in range(4)]), 4)
         after = sheet_of(*[figure(number) for number in (0, 1, 99, 2, 3)])
         marks = read(after, cells(5))
-        found = recut(puppet, "sheet", cells(5), marks)
+        found = follow(puppet, "sheet", cells(5), marks)
         home = home_of(found.puppet, found.fresh[0])
         self.assertEqual(home, FrameAt("c", 2))
         assert home is not None
@@ -112,25 +125,25 @@ class Following(Case):
     def test_what_is_painted_over_is_found_by_its_place(self) -> None:
         puppet = puppet_on(sheet_of(*[figure(number) for number in range(3)]), 3)
         after = sheet_of(figure(0), figure(77), figure(2))
-        found = recut(puppet, "sheet", cells(3), read(after, cells(3)))
+        found = follow(puppet, "sheet", cells(3), read(after, cells(3)))
         self.assertEqual(found.redrawn, (FrameAt("c", 1),))
         self.assertEqual((found.lost, found.fresh, found.moved), ((), (), ()))
         self.assertEqual([frame.cell for frame in found.puppet.clips[0].frames], cells(3))
         self.assertEqual(found.puppet.clips[0].frames[1].boxes, puppet.clips[0].frames[1].boxes)
-        again = recut(found.puppet, "sheet", cells(3), read(after, cells(3)))
+        again = follow(found.puppet, "sheet", cells(3), read(after, cells(3)))
         self.assertEqual((again.kept, again.redrawn, again.lost, again.fresh, again.moved), (3, (), (), (), ()),
                          "it is told once")
 
     def test_twins_do_not_change_places(self) -> None:
         puppet = puppet_on(sheet_of(figure(1), figure(1), figure(2)), 3)
         after = sheet_of(figure(9), figure(1), figure(1), figure(2))
-        found = recut(puppet, "sheet", cells(4), read(after, cells(4)))
+        found = follow(puppet, "sheet", cells(4), read(after, cells(4)))
         self.assertEqual([frame.cell.x // SIDE for frame in found.puppet.clips[0].frames], [2, 1, 3])
 
     def test_cells_of_another_size_take_the_boxes_along(self) -> None:
         puppet = puppet_on(sheet_of(figure(0), figure(1)), 2)
         wide = [Cell("sheet", 0, 0, 20, 20), Cell("sheet", 22, 2, 16, 14)]
-        found = recut(puppet, "sheet", wide, read(sheet_of(figure(0), figure(1)), wide))
+        found = follow(puppet, "sheet", wide, read(sheet_of(figure(0), figure(1)), wide), True)
         second = found.puppet.clips[0].frames[1]
         self.assertEqual((second.boxes[0].x, second.boxes[0].y), (3, 2))
         self.assertEqual(found.puppet.clips[0].pivot_of(1), Point(8, 16))
@@ -142,9 +155,9 @@ class Following(Case):
         plain = replace(puppet, clips=(replace(puppet.clips[0], frames=tuple(
             replace(frame, mark=None) for frame in puppet.clips[0].frames)),))
         self.assertEqual(marked(plain, "sheet", read(sheet, cells(2))), puppet)
-        found = recut(plain, "sheet", cells(2), read(sheet, cells(2)))
+        found = follow(plain, "sheet", cells(2), read(sheet, cells(2)))
         self.assertEqual(found.puppet, puppet)
 
     def test_other_sheets_are_left_alone(self) -> None:
         puppet = puppet_on(sheet_of(figure(0), figure(1)), 2)
-        self.assertEqual(recut(puppet, "another", [], {}).puppet, puppet)
+        self.assertEqual(follow(puppet, "another", [], {}).puppet, puppet)

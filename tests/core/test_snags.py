@@ -9,9 +9,9 @@ from yarn_puppet.core.engine.compiling.puppets import compile_puppet
 from yarn_puppet.core.engine.program import Program
 from yarn_puppet.core.model.clips import AnchorPoint, Box
 from yarn_puppet.core.model.edits import graph as edits
-from yarn_puppet.core.model.edits.frames.frames import boxes as box_edits
-from yarn_puppet.core.model.edits.frames.frames import events as event_edits
-from yarn_puppet.core.model.edits.frames.frames import frames as frame_edits
+from yarn_puppet.core.model.edits.frames import boxes as box_edits
+from yarn_puppet.core.model.edits.frames import events as event_edits
+from yarn_puppet.core.model.edits.frames import frames as frame_edits
 from yarn_puppet.core.model.events import Moment, Window
 from yarn_puppet.core.model.graph import Group, Leave, State, Transition
 from yarn_puppet.core.model.puppet import Puppet

@@ -20,7 +20,7 @@ from yarn_puppet.core.formats.errors import FileProblem
 from yarn_puppet.core.formats.take_file import load_take
 from yarn_puppet.core.formats.trace_file import flat_lines, write_table
 from yarn_puppet.core.model.edits import graph as graph_edits
-from yarn_puppet.core.model.edits.frames.frames import frames as frame_edits
+from yarn_puppet.core.model.edits.frames import frames as frame_edits
 from yarn_puppet.core.model.graph import Leave, State, Transition
 from yarn_puppet.core.model.take import Take
 from yarn_puppet.core.takes.explaining.explain import Exit, exits

@@ -127,4 +127,5 @@ def changed_pixels(one: Pixels, other: Pixels, pivot: Point, other_pivot: Point)
 
 
 def _stood(pixels: Pixels, pivot: Point) -> tuple[int, int]:
-    return -round(pivot.x), -round(pivot.y)
+    x, y = pivot.pixel
+    return -x, -y

@@ -36,5 +36,10 @@ Number = Annotated[float, msgspec.Meta(ge=-1e9, le=1e9)]
 Pixel = Annotated[int, msgspec.Meta(ge=0, le=1 << 20)]
 """A whole number of pixels of a picture."""
 
+def tidy(number: float) -> float:
+    """A thousandth is fine enough for pixels and milliseconds; the noise of a sum should not reach the file."""
+    return round(number, 3)
+
+
 Scalar = bool | int | float | str
 """What a sense, a memo or an argument can hold."""

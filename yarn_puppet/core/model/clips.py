@@ -6,11 +6,14 @@ inside a clip are milliseconds from its start.
 
 from __future__ import annotations
 
+from bisect import bisect_right
+from itertools import accumulate
+from math import floor
 from typing import Annotated, Literal
 
 from msgspec import Meta
 
-from .base import Identifier, Name, Number, Pixel, Positive, Value
+from .base import Identifier, Name, Number, Pixel, Positive, Value, tidy
 from .events import Moment, Window
 
 PlaybackMode = Literal["once", "loop", "back and forth", "hold last"]
@@ -63,6 +66,12 @@ class Point(Value, frozen=True):
     x: Number
     y: Number
 
+    @property
+    def pixel(self) -> tuple[int, int]:
+        """The pixel it lies in. Rounded down, not to even, so that places that are halves do not shift against each
+        other."""
+        return floor(self.x), floor(self.y)
+
 
 class Box(Value, frozen=True):
     """A rectangle of a frame. A hit box strikes while a hit window of the same name is open."""
@@ -104,7 +113,8 @@ class Mark(Value, frozen=True):
 class Frame(Value, frozen=True):
     """One picture of a clip. `duration` is in milliseconds, at least one; `mirrored` draws the cell flipped.
 
-    An anchor that a frame lacks lies between those of its neighbours.
+    An anchor that a frame lacks lies between those of its neighbours. Boxes, anchors and the pivot are places of the
+    cell as it is shown, mirrored where it is.
     """
 
     cell: Cell
@@ -114,6 +124,10 @@ class Frame(Value, frozen=True):
     boxes: tuple[Box, ...] = ()
     anchors: tuple[AnchorPoint, ...] = ()
     mark: Mark | None = None
+
+    def anchor(self, anchor: str | None) -> Point | None:
+        """The frame's own point of an anchor, or None where it has none."""
+        return next((Point(each.x, each.y) for each in self.anchors if each.anchor == anchor), None)
 
 
 class Clip(Value, frozen=True):
@@ -131,7 +145,13 @@ class Clip(Value, frozen=True):
     @property
     def length(self) -> float:
         """The sum of the frames' durations in milliseconds."""
-        return sum(frame.duration for frame in self.frames)
+        return self.start_of(len(self.frames))
+
+    @property
+    def borders(self) -> tuple[float, ...]:
+        """When each frame starts, in milliseconds, and when the last one ends. In thousandths, as times of events are:
+        the noise of a sum puts no event into another frame."""
+        return tuple(map(tidy, accumulate((frame.duration for frame in self.frames), initial=0.0)))
 
     @property
     def events(self) -> tuple[Moment | Window, ...]:
@@ -146,19 +166,22 @@ class Clip(Value, frozen=True):
     def anchor_at(self, index: int, anchor: str | None) -> Point | None:
         """Where an anchor is in frame `index`, in pixels of its cell, or None where the clip does not have it there.
 
-        A frame without a point of its own has it between those of the nearest frames before and after, in
-        proportion to the frames' starts and relative to their pivots.
+        A frame without a point of its own has it between those of the nearest frames before and after: by how many
+        frames it is from each, and relative to their pivots.
         """
-        own = _anchor_point(self.frames[index], anchor)
+        own = self.frames[index].anchor(anchor)
         if own is not None:
             return own
-        before = next((at for at in range(index - 1, -1, -1) if _anchor_point(self.frames[at], anchor)), None)
-        after = next((at for at in range(index + 1, len(self.frames)) if _anchor_point(self.frames[at], anchor)), None)
+        before = next((at for at in range(index - 1, -1, -1) if self.frames[at].anchor(anchor)), None)
+        after = next((at for at in range(index + 1, len(self.frames)) if self.frames[at].anchor(anchor)), None)
         if before is None or after is None:
             return None
+        return self.between(index, before, after, anchor)
+
+    def between(self, index: int, before: int, after: int, anchor: str | None) -> Point:
+        """Where an anchor lies in frame `index` between the frames `before` and `after`, which have it."""
         first, last = self._from_pivot(before, anchor), self._from_pivot(after, anchor)
-        start, end = self.start_of(before), self.start_of(after)
-        share = (self.start_of(index) - start) / (end - start)
+        share = (index - before) / (after - before)
         pivot = self.pivot_of(index)
         return Point(
             round(pivot.x + first.x + (last.x - first.x) * share, 3),
@@ -166,23 +189,14 @@ class Clip(Value, frozen=True):
         )
 
     def _from_pivot(self, index: int, anchor: str | None) -> Point:
-        at, pivot = _anchor_point(self.frames[index], anchor), self.pivot_of(index)
+        at, pivot = self.frames[index].anchor(anchor), self.pivot_of(index)
         assert at is not None
         return Point(at.x - pivot.x, at.y - pivot.y)
 
     def start_of(self, index: int) -> float:
         """When frame `index` starts, in milliseconds; `len(frames)` gives the end."""
-        return sum(frame.duration for frame in self.frames[:index])
+        return tidy(sum(frame.duration for frame in self.frames[:index]))
 
     def frame_at(self, time: float) -> int:
         """The index of the frame shown `time` milliseconds into the clip, the last one from the end on."""
-        passed = 0.0
-        for index, frame in enumerate(self.frames):
-            passed += frame.duration
-            if time < passed:
-                return index
-        return len(self.frames) - 1
-
-
-def _anchor_point(frame: Frame, anchor: str | None) -> Point | None:
-    return next((Point(each.x, each.y) for each in frame.anchors if each.anchor == anchor), None)
+        return min(max(0, bisect_right(self.borders, time) - 1), len(self.frames) - 1)

@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
+from msgspec.structs import replace
+
 from .base import Value
 from .puppet import Puppet
 from .take import Take
@@ -66,6 +70,14 @@ class History(Value, frozen=True):
             return self
         past = self.past[:-1] if merge and len(self.past) > 1 and last.name == name else self.past
         return History((*past, Step(puppet, name, now, kept)))
+
+    def followed(self, name: str, puppet: Puppet, future: Sequence[Puppet]) -> History:
+        """With the puppet as what it is made of has become, as an edit under a name that forgets no steps that were
+        undone: `future` are the puppets of those, as they are with it."""
+        steps = tuple(replace(step, puppet=each) for step, each in zip(self.future, future, strict=True))
+        last = self.past[-1]
+        past = self.past if puppet == last.puppet else (*self.past, replace(last, puppet=puppet, name=name))
+        return self if past is self.past and steps == self.future else History(past, steps)
 
     def undone(self) -> History:
         """One edit back, or the same history where there is none."""

@@ -126,12 +126,12 @@ def _counted(clip: ProgramClip, advance: int) -> tuple[list[int], list[int], int
 
 def _reach(clip: Clip) -> float:
     """How far before the pivot the hit boxes of a clip come while a hit window is open."""
-    best = 0.0
+    best, borders = 0.0, clip.borders
     for window in clip.windows:
-        if window.kind != "hit":
+        if window.kind != "hit" or window.end <= window.start:
             continue
         for index, frame in enumerate(clip.frames):
-            if clip.start_of(index) < max(window.end, window.start + 1) and clip.start_of(index + 1) > window.start:
+            if borders[index] < window.end and borders[index + 1] > window.start:
                 pivot = clip.pivot_of(index)
                 for box in frame.boxes:
                     if box.kind == "hit" and box.name in ("", window.name):

@@ -10,6 +10,7 @@ from .gestures import gestures_that_never_come
 from .hitless import hitless_windows
 from .names import misleading_names
 from .never_first import never_first
+from .off_the_frames import events_off_the_frames
 from .references import unresolved_references
 from .rings import rings_that_play_nothing
 from .snag import Snag
@@ -18,6 +19,7 @@ from .waits_in_vain import waits_in_vain
 
 CHECKS = (
     unresolved_references, misleading_names, never_first, rings_that_play_nothing, unreachable_states, hitless_windows,
+    events_off_the_frames,
     waits_in_vain, gestures_that_never_come, blends_without_effect,
 )
 

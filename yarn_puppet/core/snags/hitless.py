@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from itertools import accumulate
-
 from ..engine.program import Program
 from ..model.puppet import Puppet
 from .snag import Snag
@@ -13,9 +11,9 @@ def hitless_windows(puppet: Puppet, program: Program) -> list[Snag]:
     """Hit windows without a hit box of their name, or of no name, in any frame they are open in."""
     found = []
     for clip in puppet.clips:
-        starts = [0.0, *accumulate(frame.duration for frame in clip.frames)]
+        starts = clip.borders
         for window in clip.windows:
-            if window.kind != "hit":
+            if window.kind != "hit" or not window.start < min(window.end, clip.length):
                 continue
             under = [
                 frame for number, frame in enumerate(clip.frames)

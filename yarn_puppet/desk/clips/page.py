@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QGuiApplication, QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import (
@@ -25,7 +27,7 @@ from ..session.snag_list import SnagList
 from ..session.sources import Sources
 from ..widgets import theme
 from ..widgets.buttons import PillButton
-from ..widgets.dialogs import choose_file
+from ..widgets.dialogs import choose_file, complain
 from ..widgets.panel import Panel, QuietLine, row_of, splitter_of
 from ..widgets.parts import Part, Token, choice_field
 from ..widgets.sentence import Sentence
@@ -253,8 +255,11 @@ class ClipsPage(QWidget):
         self.refresh()
 
     def _find_file(self, sheet: str) -> None:
-        choose_file(self, "Find the art again", PICTURES, self.settings.folder,
-                    lambda path: self.sources.find_again(sheet, path))
+        def found(path: Path) -> None:
+            if problem := self.sources.find_again(sheet, path):
+                complain(self.window(), "This file cannot be used", problem)
+
+        choose_file(self, "Find the art again", PICTURES, self.settings.folder, found)
 
     def _look(self, sheet: str) -> None:
         NewsList(sheet, self.document, self.sources, self.desk, self.art, self.window()).show()

@@ -59,6 +59,10 @@ class Art:
         for key in [key for key in self._frames if key[0] == path]:
             self._frame_bytes -= _bytes(self._frames.pop(key))
 
+    def kept(self, path: Path) -> tuple[QImage, ...]:
+        """The pages of a file as they were decoded, none where they were not."""
+        return self._sheets.get(path, ())
+
     def path_of(self, sheet: str) -> Path:
         """Where a sheet's file is."""
         found = find(self.puppet.sheets, sheet)

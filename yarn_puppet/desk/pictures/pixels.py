@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 from PyQt6.QtCore import QRect
 from PyQt6.QtGui import QImage
 
+from ...core.art.drawings import Picture
 from ...core.model.clips import Cell
 
 
@@ -27,6 +28,12 @@ def cell_pixels(pages: Sequence[QImage], cell: Cell) -> NDArray[np.uint8]:
     if cell.page >= len(pages):
         return np.zeros((cell.height, cell.width, 4), dtype=np.uint8)
     return pixels_of(pages[cell.page].copy(QRect(cell.x, cell.y, cell.width, cell.height)))
+
+
+def picture_of(pages: Sequence[QImage]) -> Picture:
+    """Pages as the core looks at them."""
+    return Picture(tuple((page.width(), page.height()) for page in pages), lambda: alpha_of(pages[0]),
+                   lambda cell: cell_pixels(pages, cell))
 
 
 def _view(image: QImage) -> NDArray[np.uint8]:

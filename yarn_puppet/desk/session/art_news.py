@@ -4,10 +4,8 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-from PyQt6.QtGui import QImage
-
-from ...core.model.clips import Cell, Mark, Sheet
-from ...core.model.edits.following.recutting import FrameAt, home_of
+from ...core.model.clips import Cell, Mark
+from ...core.model.edits.following.recutting import FrameAt, home_of, shown_of
 from ...core.model.puppet import Puppet
 
 
@@ -31,30 +29,9 @@ class News(NamedTuple):
     problem: str = ""
 
 
-def own_cells(puppet: Puppet, sheet: str) -> tuple[Cell, ...]:
-    """The cells of a sheet that clips show, each once."""
-    return tuple(dict.fromkeys(
-        frame.cell for clip in puppet.clips for frame in clip.frames if frame.cell.sheet == sheet))
-
-
-def cells_of(sheet: Sheet, pages: tuple[QImage, ...], own: tuple[Cell, ...]) -> tuple[Cell, ...]:
-    """The cells of a picture as the sheet is cut: its islands, its grid, its pages, or what clips show of it."""
-    from ...core.art.cutting import filled_rows
-    from ..pictures.pixels import alpha_of
-
-    if len(pages) > 1:
-        return tuple(Cell(sheet.id, 0, 0, page.width(), page.height(), at) for at, page in enumerate(pages))
-    rows: tuple[tuple[Cell, ...], ...] = ()
-    if pages and sheet.islands is not None:
-        from ...core.art.islands import islands
-
-        try:
-            rows = islands(sheet.id, alpha_of(pages[0]), sheet.islands.join)
-        except ValueError:
-            rows = ()
-    elif pages and sheet.grid is not None:
-        rows = filled_rows(sheet.id, alpha_of(pages[0]), sheet.grid)
-    return tuple(cell for row in rows for cell in row) or own
+def own_cells(puppet: Puppet, sheet: str) -> frozenset[Cell]:
+    """The cells of a sheet that clips show."""
+    return frozenset(cell for cell, _ in shown_of(puppet, sheet))
 
 
 def frames_of(puppet: Puppet, lost: Lost) -> tuple[int, ...]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Any
 
@@ -97,6 +97,10 @@ class Document(QObject):
     def edit_takes(self, name: str, takes: dict[str, Take | None], merge: bool = False) -> None:
         """Make an edit of kept takes, of which `takes` are all that were ever edited."""
         self._go(self.history.edited(self.puppet, name, merge, takes=takes))
+
+    def follow(self, name: str, puppet: Puppet, future: Sequence[Puppet]) -> None:
+        """Make an edit that no hand made: what was undone can still be made again, as `future` has it."""
+        self._go(self.history.followed(name, puppet, future))
 
     def undo(self) -> None:
         """Take the last edit back."""

@@ -3,24 +3,26 @@
 from __future__ import annotations
 
 import threading
+from collections.abc import Mapping
 from contextlib import suppress
 from itertools import count
 from pathlib import Path
 from typing import NamedTuple
 
-from PyQt6.QtCore import QFileSystemWatcher, QObject, QTimer, pyqtSignal
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from PyQt6.QtGui import QImage
 
-from ...core.model.clips import Cell, Mark, Sheet
+from ...core.model.clips import Cell, Grid, Mark, Sheet
 from ...core.model.edits.entries import changed
-from ...core.model.edits.following.recutting import marked, recut
-from ...core.model.puppet import Puppet, find
+from ...core.model.edits.following.matching import Old
+from ...core.model.edits.following.recutting import Drawing, marked, recut, recut_too, shown_of
+from ...core.model.puppet import find
 from ..pictures.art import Art
-from .art_news import Lost, News, cells_of, frames_of, own_cells, stands_between
+from .art_news import Lost, News, frames_of, own_cells, stands_between
 from .document import Document
+from .finding_again import found_with
+from .watching import FileWatch, stamp_of
 
-SETTLE_MS = 250
-"""How long a file must be left alone before it is read: programs write in several goes."""
 OPENED_MS = 1500
 """How long after a puppet is opened its art is looked at: the window comes first."""
 
@@ -36,17 +38,15 @@ class Sources(QObject):
         super().__init__()
         self.document, self.art = document, art
         self.news: dict[str, News] = {}
-        self._watcher = QFileSystemWatcher(self)
-        self._watcher.fileChanged.connect(self._touched)
-        self._watcher.directoryChanged.connect(self._folder_touched)
-        self._watched: dict[Path, str] = {}
-        self._waiting: set[Path] = set()
-        self._stamps: dict[Path, tuple[int, int] | None] = {}
+        self._files = FileWatch(self)
+        self._files.changed.connect(self._changed)
+        self._files.settled.connect(self.told)
+        self._gone: dict[Path, tuple[QImage, ...]] = {}
+        """What was drawn in files that are not there now: it tells what is new when they come back."""
         self._jobs: dict[str, int] = {}
         self._number = count(1)
         self._unchecked: set[str] = set()
-        self._settle = QTimer(self, interval=SETTLE_MS, singleShot=True)
-        self._settle.timeout.connect(self._settled)
+        self._paths: dict[Path, list[str]] = {}
         self._opened = QTimer(self, interval=OPENED_MS, singleShot=True)
         self._opened.timeout.connect(self._check)
         self._read.connect(self._on_read)
@@ -57,55 +57,42 @@ class Sources(QObject):
     @property
     def missing(self) -> tuple[Sheet, ...]:
         """The sheets whose files are not there."""
-        return tuple(sheet for sheet in self.document.puppet.sheets
-                     if not (self.document.folder / sheet.path).exists())
+        return tuple(sheet for sheet in self.document.puppet.sheets if not self._path(sheet).exists())
 
     @property
     def busy(self) -> bool:
         """Whether a file is being read, or about to be."""
-        return bool(self._jobs) or self._settle.isActive()
+        return bool(self._jobs) or self._files.busy
 
     @property
     def up_to_date(self) -> bool:
-        """Whether all files are as they were when they were last looked at."""
-        return not self.busy and all(_stamp(path) == self._stamps.get(path) for path in self._paths())
+        """Whether all files are there, and as they were when they were last looked at."""
+        return not self.busy and not self.missing and all(map(self._files.up_to_date, self._paths))
 
     # Watching ---------------------------------------------------------------------------------------------------
 
-    def _paths(self) -> dict[Path, str]:
-        return {self.document.folder / sheet.path: sheet.id for sheet in self.document.puppet.sheets}
+    def _path(self, sheet: Sheet) -> Path:
+        return self.document.folder / sheet.path
 
     def _puppet_changed(self) -> None:
+        paths: dict[Path, list[str]] = {}
+        for sheet in self.document.puppet.sheets:
+            paths.setdefault(self._path(sheet), []).append(sheet.id)
         # Most edits name no other file, and asking for all of them at every step of a drag would be felt.
-        if self._paths() != self._watched:
-            self._watch()
+        if paths != self._paths:
+            self._paths = paths
+            self._files.watch(paths)
         self._show_lost()
-
-    def _watch(self) -> None:
-        """Watch the files of all sheets, and no others."""
-        wanted, self._watched = set(), self._paths()
-        for path in self._watched:
-            # The folder too: a file that is replaced is another file, and the watch on the old one ends with it.
-            wanted |= {str(each) for each in (path, path.parent, *_inside(path)) if each.exists()}
-            if path not in self._stamps:
-                self._stamps[path] = _stamp(path)
-        watched = {*self._watcher.files(), *self._watcher.directories()}
-        if watched - wanted:
-            self._watcher.removePaths(sorted(watched - wanted))
-        if wanted - watched:
-            self._watcher.addPaths(sorted(wanted - watched))
 
     def _replaced(self) -> None:
         self.news.clear()
-        self._watched = {}
-        self._stamps.clear()
+        self._paths = {}
+        self._files.forget()
+        self._gone.clear()
         self._jobs.clear()
-        self._unchecked.clear()
-        for sheet in self.document.puppet.sheets:
-            if any(frame.mark for clip in self.document.puppet.clips for frame in clip.frames
-                   if frame.cell.sheet == sheet.id):
-                # The art may have been drawn anew while nobody looked.
-                self._unchecked.add(sheet.id)
+        marked = {frame.cell.sheet for clip in self.document.puppet.clips for frame in clip.frames if frame.mark}
+        # The art may have been drawn anew while nobody looked.
+        self._unchecked = {sheet.id for sheet in self.document.puppet.sheets if sheet.id in marked}
         if self._unchecked:
             self._opened.start()
 
@@ -115,63 +102,61 @@ class Sources(QObject):
             if find(self.document.puppet.sheets, sheet) is not None:
                 self._start(sheet, opened=True)
 
-    def _folder_touched(self, folder: str) -> None:
-        for path in self._paths():
-            if Path(folder) in (path, path.parent) and _stamp(path) != self._stamps.get(path):
-                self._touched(str(path))
-
-    def _touched(self, path: str) -> None:
-        # A picture in a folder of numbered ones is no sheet of its own: the folder is.
-        self._waiting |= {Path(path), Path(path).parent}
-        self._settle.start()
-
-    def _settled(self) -> None:
-        waiting, self._waiting = self._waiting, set()
-        paths = self._paths()
-        for path in waiting & set(paths):
-            stamp = _stamp(path)
-            if stamp == self._stamps.get(path):
-                # Told of twice, by the file and by its folder, and read already.
-                continue
-            self._stamps[path] = stamp
-            if stamp is not None:
-                self._start(paths[path])
+    def _changed(self, path: Path) -> None:
+        """What is at a path is another file, or none."""
+        there = path.exists()
+        for sheet in self._paths.get(path, ()):
+            if there:
+                self._start(sheet)
             else:
-                self.art.forget(path)
-        self._watch()
-        self.told.emit()
+                # It is missing, and that is all there is to say of it.
+                self.news.pop(sheet, None)
+                self._jobs.pop(sheet, None)
+        if not there:
+            pages = self.art.kept(path)
+            if pages:
+                self._gone[path] = pages
+            self.art.forget(path)
 
     # Following --------------------------------------------------------------------------------------------------
 
-    def _start(self, id: str, opened: bool = False) -> None:
+    def _start(self, id: str, opened: bool = False, fit: bool = False) -> None:
         """Read a sheet's file again in a thread, and what is drawn in its cells, before and now."""
         from ..pictures.decoding import read_pictures
 
         sheet = find(self.document.puppet.sheets, id)
         assert sheet is not None
         self._unchecked.discard(id)
+        self._jobs.pop(id, None)
+        path = self._path(sheet)
+        stamp = stamp_of(path)
+        if stamp is None:
+            # It is missing, and that is all there is to say of it.
+            return
         # No number is used twice: a thread that was given up must never be taken for a later one.
         job = self._jobs[id] = next(self._number)
-        path = self.document.folder / sheet.path
-        stamp = _stamp(path)
-        before = self.art.pages(id) if self.art.known(id) else ()
-        own = own_cells(self.document.puppet, id)
+        before = self._gone.pop(path, ()) or (self.art.pages(id) if self.art.known(id) else ())
+        shown = self._shown(id)
 
         def read() -> _Outcome:
+            from ...core.art.drawings import cells_of, drawing_of
             from ...core.art.marks import marks_of
-            from ..pictures.pixels import cell_pixels
+            from ..pictures.pixels import cell_pixels, picture_of
 
             try:
                 pages = tuple(image for image, _ in read_pictures(path))
+                old: dict[Cell, Mark] = {}
+                if before:
+                    cells = (*(cell for cell, _ in shown), *cells_of(sheet, picture_of(before)))
+                    old = marks_of(lambda cell: cell_pixels(before, cell), dict.fromkeys(cells))
+                # Frames that were never looked at showed what was there before.
+                known = tuple((cell, mark or old.get(cell)) for cell, mark in shown)
+                size = (before[0].width(), before[0].height()) if before else None
+                drawing, grid = drawing_of(sheet, picture_of(pages), known, size, fit)
             except (ValueError, OSError, MemoryError) as error:
-                return _Outcome(id, job, stamp, (), (), {}, {}, opened, str(error) or "there is not enough memory")
-            cells = cells_of(sheet, pages, own)
-            old = {}
-            if before:
-                old = marks_of(lambda cell: cell_pixels(before, cell),
-                               dict.fromkeys((*own, *cells_of(sheet, before, own))))
-            marks = marks_of(lambda cell: cell_pixels(pages, cell), cells)
-            return _Outcome(id, job, stamp, pages, cells, marks, old, opened)
+                return _Outcome(id, job, stamp, str(error) or "there is not enough memory")
+            return _Outcome(id, job, stamp, "", pages, drawing, grid, old, opened, fit,
+                            frozenset(cell for cell, _ in shown))
 
         def work() -> None:
             outcome = read()
@@ -181,6 +166,11 @@ class Sources(QObject):
 
         threading.Thread(target=work, daemon=True).start()
 
+    def _shown(self, sheet: str) -> tuple[Old, ...]:
+        """What frames show of a sheet, now and in the steps that were undone."""
+        steps = (self.document.puppet, *(step.puppet for step in self.document.history.future))
+        return tuple(dict.fromkeys(each for puppet in steps for each in shown_of(puppet, sheet)))
+
     def _on_read(self, outcome: _Outcome) -> None:
         if self._jobs.get(outcome.sheet) != outcome.job:
             return
@@ -188,34 +178,39 @@ class Sources(QObject):
         sheet = find(self.document.puppet.sheets, outcome.sheet)
         if sheet is None:
             return
-        path = self.document.folder / sheet.path
-        if outcome.stamp != _stamp(path) or outcome.stamp != self._stamps.get(path):
+        path = self._path(sheet)
+        if outcome.stamp != stamp_of(path) or outcome.stamp != self._files.stamps.get(path):
             # It changed while it was read, or before the watch has told: what was read may be half of each.
-            self._touched(str(path))
+            self._files.touch(path)
             return
-        if outcome.problem:
+        if outcome.problem or outcome.drawing is None:
             # What was decoded before stays on show: half a file is no reason to lose the picture.
             self.news[sheet.id] = News(sheet.id, 0, (), (), (), (), outcome.problem)
             self.told.emit()
             return
+        if not all(cell in outcome.looked for cell, _ in self._shown(sheet.id)):
+            # The cells of frames that came in meanwhile were not looked at.
+            self.art.know(path, outcome.pages)
+            self._start(sheet.id, outcome.opened, outcome.fit)
+            return
         self.art.know(path, outcome.pages)
-        puppet = marked(self.document.puppet, sheet.id, outcome.old)
-        self._follow(puppet, sheet, outcome.cells, outcome.marks,
-                     {mark.digest for mark in outcome.old.values()}, outcome.opened)
+        self._follow(sheet, outcome, outcome.drawing)
 
     def fit_to_cut(self, id: str) -> None:
         """Give the frames of a sheet the cells of the way it is cut now, though its picture is the same."""
-        self._start(id)
+        self._start(id, fit=True)
 
-    def _follow(
-        self, puppet: Puppet, sheet: Sheet, cells: tuple[Cell, ...], marks: dict[Cell, Mark], known: set[str],
-        opened: bool,
-    ) -> None:
-        found = recut(puppet, sheet.id, cells, marks, known)
-        fresh = found.fresh if not opened else tuple(cell for cell in found.fresh if stands_between(found.puppet, cell))
+    def _follow(self, sheet: Sheet, outcome: _Outcome, drawing: Drawing) -> None:
+        puppets = [marked(each, sheet.id, outcome.old) for each in (
+            self.document.puppet, *(step.puppet for step in self.document.history.future))]
+        found = recut(puppets[0], drawing, {mark.digest for mark in outcome.old.values()}, outcome.fit)
+        fresh = found.fresh
+        if outcome.opened:
+            fresh = tuple(cell for cell in fresh if stands_between(found.puppet, cell))
         # What was told before and nobody has settled is told still: new cells as long as they are there and in no clip.
         used, earlier = own_cells(found.puppet, sheet.id), self.news.get(sheet.id) or News(sheet.id, 0, (), (), (), ())
-        fresh += tuple(cell for cell in earlier.fresh if cell in marks and cell not in used and cell not in fresh)
+        fresh += tuple(cell for cell in earlier.fresh
+                       if cell in drawing.cells and cell in drawing.marks and cell not in used and cell not in fresh)
         moved = tuple(dict.fromkeys((*earlier.moved, *found.moved)))
         redrawn = tuple(dict.fromkeys((*earlier.redrawn, *found.redrawn)))
         clips = {clip.id: clip for clip in found.puppet.clips}
@@ -228,7 +223,10 @@ class Sources(QObject):
             self.news[sheet.id] = told
         else:
             self.news.pop(sheet.id, None)
-        self.document.edit(f"follow {sheet.name}", found.puppet)
+        steps = [found.puppet, *recut_too(puppets[1:], drawing, outcome.fit)]
+        if outcome.grid is not None:
+            steps = [changed(each, "sheets", sheet.id, grid=outcome.grid) for each in steps]
+        self.document.follow(f"follow {sheet.name}", steps[0], steps[1:])
         self._show_lost()
         self.told.emit()
 
@@ -250,49 +248,44 @@ class Sources(QObject):
             self._show_lost()
             self.told.emit()
 
-    def find_again(self, sheet: str, path: Path) -> None:
-        """A missing sheet was found: use this file, and those beside it for others that are missing by their names."""
-        beside = {each.name: each for each in path.parent.iterdir()} if path.parent.is_dir() else {}
+    def find_again(self, sheet: str, path: Path) -> str:
+        """A missing sheet was found: use this file, and others that are missing where the same move takes them.
+
+        What speaks against it, and then nothing was changed; empty where nothing does.
+        """
         puppet = self.document.puppet
-        found = [sheet]
-        for each in self.missing:
-            here = path if each.id == sheet else beside.get(Path(each.path).name)
-            if here is not None:
-                puppet = changed(puppet, "sheets", each.id, path=self.document.stored(here))
-                found.append(each.id)
+        missing = {each.id: self._path(each) for each in self.missing}
+        if sheet not in missing:
+            return ""
+        used = {self._path(each).resolve() for each in puppet.sheets if each.id not in missing}
+        if path.resolve() in used:
+            return f"{path} is another sheet of this puppet already"
+        found = found_with(missing, sheet, path, used)
+        for id, there in found.items():
+            puppet = changed(puppet, "sheets", id, path=self.document.stored(there))
+            self.news.pop(id, None)
         self.document.edit("find art again", puppet)
-        for id in dict.fromkeys(found):
+        for id in found:
             path = self.art.path_of(id)
             self.art.forget(path)
-            self._stamps[path] = _stamp(path)
+            self._files.seen(path)
             self._start(id, opened=True)
         self.told.emit()
+        return ""
 
 
 class _Outcome(NamedTuple):
     sheet: str
     job: int
-    stamp: tuple[int, int] | None
-    pages: tuple[QImage, ...]
-    cells: tuple[Cell, ...]
-    marks: dict[Cell, Mark]
-    old: dict[Cell, Mark]
-    opened: bool
-    problem: str = ""
-
-
-def _stamp(path: Path) -> tuple[int, int] | None:
-    """When a file, or anything in a folder of pictures, was last written, and its size; None where it is not there."""
-    try:
-        found = [each.stat() for each in (path, *_inside(path))]
-    except OSError:
-        return None
-    return max(status.st_mtime_ns for status in found), sum(status.st_size for status in found)
-
-
-def _inside(path: Path) -> tuple[Path, ...]:
-    """The files of a folder of numbered pictures, nothing for a file."""
-    try:
-        return tuple(path.iterdir()) if path.is_dir() else ()
-    except OSError:
-        return ()
+    stamp: int | None
+    problem: str
+    pages: tuple[QImage, ...] = ()
+    drawing: Drawing | None = None
+    grid: Grid | None = None
+    """Another cut of the sheet, where its picture grew."""
+    old: Mapping[Cell, Mark] = {}
+    """What was drawn in its cells before."""
+    opened: bool = False
+    fit: bool = False
+    looked: frozenset[Cell] = frozenset()
+    """The cells of frames that were looked at."""

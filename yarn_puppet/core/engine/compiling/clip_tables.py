@@ -28,8 +28,8 @@ def compile_clip(
 ) -> ProgramClip:
     """The cycle of a clip with at least one frame. `rules` and `deeds` compile what its windows and moments bring.
 
-    Moments and windows past the clip's end are moved to its end. On the way back of a clip that plays back and
-    forth they come again, as the time they stand at is passed again.
+    Moments past the clip's end are moved to its end, windows there never open. On the way back of a clip that plays
+    back and forth they come again, as the time they stand at is passed again.
     """
     parts = _parts(clip, rate)
     length = max(part.last for part in parts)
@@ -52,8 +52,9 @@ def compile_clip(
                 moments.append((position + offset, place, _moment(moment, position + offset, number, deeds(moment))))
         position += part.last - part.first
         ends.append(position)
+    lasts = round(sum(frame.duration for frame in clip.frames), 3)
     for window, number in zip(clip.windows, _numbers(clip.windows), strict=True):
-        windows += _windows(clip, window, number, parts, rate, length, rules(window))
+        windows += _windows(clip, window, number, parts, rate, length, lasts, rules(window))
     return ProgramClip(
         clip.id, position, clip.mode in ("loop", "back and forth"), tuple(ends),
         tuple(part.frame for part in parts),
@@ -99,9 +100,12 @@ def _parts(clip: Clip, rate: int) -> list[Part]:
 
 
 def _windows(
-    clip: Clip, window: Window, number: int, parts: list[Part], rate: int, length: int, rules: tuple[ProgramRule, ...]
+    clip: Clip, window: Window, number: int, parts: list[Part], rate: int, length: int, lasts: float,
+    rules: tuple[ProgramRule, ...],
 ) -> list[ProgramWindow]:
-    """A window in each direction of the cycle in which it can be open."""
+    """A window in each direction of the cycle in which it can be open; none where it has no length."""
+    if not window.start < min(window.end, lasts):
+        return []
     start = min(round(window.start * rate), length)
     end = max(min(round(window.end * rate), length), start)
     names = (window.name,) if window.kind in ("named", window.name) else (window.name, window.kind)

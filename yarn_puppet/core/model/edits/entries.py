@@ -6,6 +6,7 @@ from typing import Any
 
 from msgspec.structs import replace
 
+from ..base import tidy as tidy
 from ..puppet import Puppet
 
 
@@ -38,8 +39,3 @@ def moved(puppet: Puppet, field: str, id: str, before: str | None) -> Puppet:
     moving = [entry for entry in getattr(puppet, field) if entry.id == id]
     place = next((index for index, entry in enumerate(entries) if entry.id == before), len(entries))
     return with_entries(puppet, field, (*entries[:place], *moving, *entries[place:]))
-
-
-def tidy(number: float) -> float:
-    """A thousandth is fine enough for pixels and milliseconds; the noise of a sum should not reach the file."""
-    return round(number, 3)

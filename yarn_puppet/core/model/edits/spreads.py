@@ -56,21 +56,31 @@ def spread_along(puppet: Puppet, id: str, along: Sequence[str]) -> Puppet:
     return changed(puppet, "spreads", id, along=tuple(along), clips=clips)
 
 
-def spread_clip_placed(puppet: Puppet, id: str, clip: str, *place: float) -> Puppet:
+def spread_clip_placed(puppet: Puppet, id: str, clip: str, *place: float, number: int | None = None) -> Puppet:
     """With a clip of a spread at a place along its values, put into it where it is not in it yet. Along values of which
-    no place is given it is at nought."""
+    no place is given it is at nought.
+
+    A clip may have several places: `number` says which of the spread's is meant, otherwise it is the clip's first.
+    """
     spread = find(puppet.spreads, id)
     if spread is None:
         return puppet
     made = Placed(clip, (*place, 0.0, 0.0)[:len(spread.along)])
-    known = any(each.clip == clip for each in spread.clips)
-    clips = tuple(made if each.clip == clip else each for each in spread.clips)
-    return changed(puppet, "spreads", id, clips=clips if known else (*clips, made))
+    at = _place(spread, clip, number)
+    clips = spread.clips if at is None else (*spread.clips[:at], made, *spread.clips[at + 1:])
+    return changed(puppet, "spreads", id, clips=(*clips, made) if at is None else clips)
 
 
-def spread_clip_taken_out(puppet: Puppet, id: str, clip: str) -> Puppet:
-    """With a clip in a spread no more."""
+def spread_clip_taken_out(puppet: Puppet, id: str, clip: str, number: int | None = None) -> Puppet:
+    """Without one place of a clip in a spread: that of this number, otherwise the clip's first."""
     spread = find(puppet.spreads, id)
-    if spread is None:
+    at = _place(spread, clip, number) if spread is not None else None
+    if spread is None or at is None:
         return puppet
-    return changed(puppet, "spreads", id, clips=tuple(each for each in spread.clips if each.clip != clip))
+    return changed(puppet, "spreads", id, clips=(*spread.clips[:at], *spread.clips[at + 1:]))
+
+
+def _place(spread: Spread, clip: str, number: int | None) -> int | None:
+    if number is not None and number < len(spread.clips) and spread.clips[number].clip == clip:
+        return number
+    return next((at for at, each in enumerate(spread.clips) if each.clip == clip), None)

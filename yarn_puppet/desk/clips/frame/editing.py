@@ -7,7 +7,7 @@ from PyQt6.QtCore import QPointF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QWheelEvent
 
 from ....core.model.clips import Box, Clip, Frame, Point
-from ....core.model.edits.frames.frames import boxes as edits
+from ....core.model.edits.frames import boxes as edits
 from .marks import cursor_for
 from .view import FrameView
 

@@ -8,7 +8,7 @@ from msgspec.structs import replace
 
 from ....core.model.clips import Box, Clip, Frame, Point
 from ....core.model.edits.entries import changed
-from ....core.model.edits.frames.frames import boxes as edits
+from ....core.model.edits.frames import boxes as edits
 from ....core.model.edits.frames.frames import frames_changed
 from ....core.model.puppet import Puppet
 from ...pictures.art import Art

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from ....core.model.edits.frames.frames import events as edits
+from ....core.model.edits.frames import events as edits
 from ....core.model.events import Deed, Moment, Rule, Window
 from ...session.document import Document
 from ...weave.sentences.deeds import deed_options, new_deed, tokens_of

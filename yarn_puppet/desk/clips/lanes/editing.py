@@ -6,7 +6,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QKeyEvent, QMouseEvent
 
 from ....core.model.clips import Clip
-from ....core.model.edits.frames.frames import events as edits
+from ....core.model.edits.frames import events as edits
 from ....core.model.edits.frames.frames import frame_changed
 from ....core.model.events import Moment, Window
 from ....core.model.puppet import Puppet

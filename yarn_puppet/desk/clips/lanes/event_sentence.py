@@ -8,7 +8,7 @@ from typing import Any, get_args
 from ....core.engine.compiling.clip_tables import compile_clip
 from ....core.engine.counting import counts
 from ....core.model.clips import Clip
-from ....core.model.edits.frames.frames import events as edits
+from ....core.model.edits.frames import events as edits
 from ....core.model.edits.naming import places_of
 from ....core.model.events import Window, WindowKind
 from ....core.rules.renames import windows_renamed

@@ -63,7 +63,7 @@ class Lanes(DrawnView):
         clip = self.desk.clip
         if free or clip is None:
             return float(round(time))
-        borders = [clip.start_of(index) for index in range(len(clip.frames) + 1)]
+        borders = clip.borders
         return min(borders, key=lambda border: abs(border - time))
 
     def events_on(self, clip: Clip, lane: LaneKind) -> list[Moment | Window]:

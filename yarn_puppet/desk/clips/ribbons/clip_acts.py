@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from ....core.model.edits import clips as edits
-from ....core.model.edits.frames.frames import frames as frame_edits
+from ....core.model.edits import joining
+from ....core.model.edits.frames import frames as frame_edits
 from ....core.model.puppet import Puppet
 from ...session.document import Document
 from ..clip_desk import ClipDesk
@@ -34,7 +35,7 @@ def _copied(name: str, copy: Copy) -> Callable[[Document, ClipDesk], None]:
 
 def _merge(document: Document, desk: ClipDesk) -> None:
     ids = desk.chosen_clips
-    document.edit("merge clips", lambda now: edits.clips_merged(now, ids))
+    document.edit("merge clips", lambda now: joining.clips_merged(now, ids))
     desk.show_clip(ids[0])
 
 
@@ -51,7 +52,7 @@ def _reverse(document: Document, desk: ClipDesk) -> None:
 
 
 def _split(document: Document, desk: ClipDesk) -> None:
-    puppet, id = edits.clip_split(document.puppet, desk.clip_id or "", desk.index)
+    puppet, id = joining.clip_split(document.puppet, desk.clip_id or "", desk.index)
     document.edit("split clip", puppet)
     desk.show_clip(id)
 
@@ -72,9 +73,7 @@ def _clip_of_frames(document: Document, desk: ClipDesk) -> None:
     """A clip of the chosen frames alone."""
     clip = desk.clip
     assert clip is not None
-    frames = [clip.frames[index] for index in desk.chosen_frames]
-    puppet, id = edits.clip_of_frames(document.puppet, f"{clip.name} part", frames, pivot=clip.pivot,
-                                      faces=clip.faces)
+    puppet, id = edits.clip_of_some(document.puppet, clip.id, desk.chosen_frames, f"{clip.name} part")
     document.edit("make clip of frames", puppet)
     desk.show_clip(id)
 

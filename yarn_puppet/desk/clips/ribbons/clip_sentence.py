@@ -7,7 +7,7 @@ from typing import get_args
 
 from ....core.model.clips import Clip, PlaybackMode
 from ....core.model.edits import clips as edits
-from ....core.model.edits.frames.frames import frames as frame_edits
+from ....core.model.edits.frames import frames as frame_edits
 from ....core.model.edits.naming import places_of
 from ...session.document import Document
 from ...widgets import theme

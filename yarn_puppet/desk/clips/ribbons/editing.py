@@ -6,7 +6,7 @@ from PyQt6.QtCore import QPointF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent
 
 from ....core.model.edits.entries import moved
-from ....core.model.edits.frames.frames import frames_inserted, frames_moved
+from ....core.model.edits.frames.frames import frames_brought, frames_moved
 from ...widgets.view import distance
 from .clip_acts import act_on_clips
 from .view import FIRST_THUMB, GAP, ROW, THUMB, Ribbons
@@ -112,12 +112,11 @@ class HandledRibbons(Ribbons):
         if clip is None:
             return
         chosen = self.desk.chosen_frames
-        frames = [clip.frames[index] for index in chosen]
         if target.id == clip.id and not copy:
             self.document.edit("move frames", lambda now: frames_moved(now, clip.id, chosen, to))
             first = to - sum(index < to for index in chosen)
         else:
-            self.document.edit("copy frames", lambda now: frames_inserted(now, target.id, frames, to))
+            self.document.edit("copy frames", lambda now: frames_brought(now, clip.id, chosen, target.id, to))
             first = to
         self.desk.show_clip(target.id, first)
         if len(chosen) > 1:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from ....core.model.edits import spreads as edits
 from ....core.model.edits.entries import changed
-from ....core.model.graph import Placed, Spread
+from ....core.model.graph import Spread
 from ...session.document import Document
 from ...widgets import theme
 from ...widgets.parts import Field, Part, Token, Word, choice_field, name_field, number_field
@@ -29,8 +29,8 @@ def spread_sentence(document: Document, spread: Spread) -> list[Part]:
         *_along(document, spread, numbers),
         Word(":"),
     ]
-    for placed in spread.clips:
-        parts += _placed(document, spread, placed)
+    for number in range(len(spread.clips)):
+        parts += _placed(document, spread, number)
     parts += [
         Word("· holds on for"),
         Token(f"{spread.hold:.0%}", theme.INDIGO, quiet=not spread.hold, name="hold",
@@ -68,15 +68,19 @@ def _along(document: Document, spread: Spread, numbers: list[tuple[str, str]]) -
     return parts
 
 
-def _placed(document: Document, spread: Spread, placed: Placed) -> list[Part]:
+def _placed(document: Document, spread: Spread, which: int) -> list[Part]:
+    placed = spread.clips[which]
     clip = document.puppet.clip(placed.clip)
-
+    # A clip that took another in may have several places.
+    known = sum(each.clip == placed.clip for each in spread.clips[:which])
+    named = f"{placed.clip}{f' {known + 1}' if known else ''}"
     places = (*placed.place, 0.0, 0.0)[:len(spread.along)]
     tokens: list[Part] = []
     for number, (along, value) in enumerate(zip(spread.along, places, strict=True)):
         def put(place: float, number: int = number) -> None:
             there = (*places[:number], place, *places[number + 1:])
-            document.edit("place clip", lambda now: edits.spread_clip_placed(now, spread.id, placed.clip, *there))
+            document.edit("place clip", lambda now: edits.spread_clip_placed(
+                now, spread.id, placed.clip, *there, number=which))
 
         if along == "facing":
             said = next((side for side, at in SIDES.items() if at == value), f"{value:g}°")
@@ -84,11 +88,12 @@ def _placed(document: Document, spread: Spread, placed: Placed) -> list[Part]:
                                         lambda at, put=put: put(float(at)))
         else:
             said, field = f"{value:g}", number_field(value, put, -1e6, 1e6, 1)
-        tokens.append(Token(said, theme.INDIGO, field, name=f"place of {placed.clip}{' too' if number else ''}"))
+        tokens.append(Token(said, theme.INDIGO, field, name=f"place of {named}{' too' if number else ''}"))
     name = clip.name if clip else placed.clip
     return [
         Word(name), *tokens,
-        Token("×", theme.MADDER, quiet=True, name=f"take out {placed.clip}", tip=f"Take {name} out",
+        Token("×", theme.MADDER, quiet=True, name=f"take out {named}", tip=f"Take {name} out",
               action=lambda: document.edit(
-                  "take clip out of spread", lambda now: edits.spread_clip_taken_out(now, spread.id, placed.clip))),
+                  "take clip out of spread", lambda now: edits.spread_clip_taken_out(
+                      now, spread.id, placed.clip, which))),
     ]

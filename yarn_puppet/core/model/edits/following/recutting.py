@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections import defaultdict
+from collections.abc import Iterable, Mapping, Sequence
 from typing import NamedTuple
 
 from msgspec.structs import replace
 
+from ...base import tidy
 from ...clips import Cell, Clip, Frame, Mark, Point
 from ...puppet import Puppet
-from ..entries import tidy, with_entries
+from ..entries import with_entries
 from ..frames.frames import frames_inserted
+from ..frames.mirroring import standing
+from .matching import Match, Old, matched
 
 
 class FrameAt(NamedTuple):
@@ -36,98 +40,128 @@ class Recut(NamedTuple):
     fresh: tuple[Cell, ...]
 
 
-def recut(
-    puppet: Puppet, sheet: str, cells: Iterable[Cell], marks: Mapping[Cell, Mark], known: Iterable[str] = ()
-) -> Recut:
-    """Give the frames of a sheet new cells: by what is drawn in them, then by their place.
+class Drawing(NamedTuple):
+    """A sheet as it is drawn now.
 
-    `cells` are those of the sheet as it is cut now, in reading order, and `marks` what is drawn in each. Where
-    several cells hold the same, the one at the frame's own place is taken, or else the next in order. Boxes, anchors
-    and pivots move with what is drawn. `known` are digests that the sheet held before: cells with them are not fresh.
+    `cells` are those of its cut, in reading order, and `more` such as frames may have moved to beside them. `marks` are
+    of what is drawn in any of these and in the cells that frames have; where there is none a cell is blank.
     """
-    now = list(dict.fromkeys(cells))
-    old = list(dict.fromkeys(
-        (frame.cell, frame.mark) for clip in puppet.clips for frame in clip.frames if frame.cell.sheet == sheet
-    ))
-    target = _by_content(old, now, marks)
-    taken = set(target.values())
-    rest = [each for each in old if each not in target]
-    for each in rest:
-        cell = _by_place(each[0], [cell for cell in now if cell not in taken])
-        if cell is not None:
-            target[each] = cell
-            taken.add(cell)
-    moved, redrawn, lost, kept, clips = [], [], [], 0, []
-    for clip in puppet.clips:
+
+    sheet: str
+    cells: tuple[Cell, ...]
+    more: tuple[Cell, ...]
+    marks: Mapping[Cell, Mark]
+
+
+def shown_of(puppet: Puppet, sheet: str) -> tuple[Old, ...]:
+    """What frames show of a sheet, each once."""
+    return tuple(dict.fromkeys(
+        (frame.cell, frame.mark) for clip in puppet.clips for frame in clip.frames if frame.cell.sheet == sheet))
+
+
+def recut(puppet: Puppet, drawing: Drawing, known: Iterable[str] = (), fit: bool = False) -> Recut:
+    """Give the frames of a sheet the cells they are in now; boxes, anchors and pivots move with what is drawn.
+
+    `known` are digests that the sheet held before: cells with them are not fresh. With `fit` all frames get cells of
+    the cut, since it is that which has changed.
+    """
+    old = shown_of(puppet, drawing.sheet)
+    target = matched(old, drawing.cells if fit else (*drawing.cells, *(cell for cell, _ in old), *drawing.more),
+                     drawing.marks, fit)
+    made = _Given(drawing, target)
+    clips = tuple(made.clip(clip) for clip in puppet.clips)
+    held = {*known, *(mark.digest for _, mark in old if mark is not None)}
+    fresh = _fresh(drawing, clips, held)
+    return Recut(with_entries(puppet, "clips", clips), made.kept, tuple(made.moved), tuple(made.redrawn),
+                 tuple(made.lost), fresh)
+
+
+def recut_too(puppets: Sequence[Puppet], drawing: Drawing, fit: bool = False) -> tuple[Puppet, ...]:
+    """Several puppets, steps of one history, given the cells of a drawing. What they share is done once."""
+    old = tuple(dict.fromkeys(each for puppet in puppets for each in shown_of(puppet, drawing.sheet)))
+    cells = drawing.cells if fit else (*drawing.cells, *(cell for cell, _ in old), *drawing.more)
+    made = _Given(drawing, matched(old, cells, drawing.marks, fit))
+    done: dict[int, tuple[Clip, Clip]] = {}
+
+    def once(clip: Clip) -> Clip:
+        if id(clip) not in done:
+            done[id(clip)] = (clip, made.clip(clip))
+        return done[id(clip)][1]
+
+    return tuple(with_entries(puppet, "clips", tuple(map(once, puppet.clips))) for puppet in puppets)
+
+
+class _Given:
+    """Gives the frames of clips the cells that were found for them, and keeps what became of each."""
+
+    def __init__(self, drawing: Drawing, target: Mapping[Old, Match]) -> None:
+        self.drawing, self.target = drawing, target
+        self.kept = 0
+        self.moved: list[FrameAt] = []
+        self.redrawn: list[FrameAt] = []
+        self.lost: list[FrameAt] = []
+
+    def clip(self, clip: Clip) -> Clip:
+        """A clip with its frames in their cells."""
         frames, shifts = list(clip.frames), [(0.0, 0.0)] * len(clip.frames)
         for index, frame in enumerate(clip.frames):
-            if frame.cell.sheet != sheet:
+            if frame.cell.sheet != self.drawing.sheet:
                 continue
-            cell = target.get((frame.cell, frame.mark))
-            if cell is None:
-                lost.append(FrameAt(clip.id, index))
+            match, at = self.target.get((frame.cell, frame.mark)), FrameAt(clip.id, index)
+            if match is None:
+                self.lost.append(at)
                 continue
-            mark = marks.get(cell)
-            same = frame.mark is not None and mark is not None and frame.mark.digest == mark.digest
-            if same and frame.mark is not None and mark is not None:
-                shifts[index] = (mark.x - frame.mark.x, mark.y - frame.mark.y)
+            mark = self.drawing.marks.get(match.cell)
+            shifts[index] = _shift(frame, match.cell, mark)
+            frames[index] = replace(frame, cell=match.cell, mark=mark)
+            if match.by == "redrawn":
+                self.redrawn.append(at)
+            elif match.by == "moved" and frame.cell != match.cell:
+                self.moved.append(at)
             else:
-                shifts[index] = (frame.cell.x - cell.x, frame.cell.y - cell.y)
-            if not same and frame.mark is not None:
-                redrawn.append(FrameAt(clip.id, index))
-            elif frame.cell != cell:
-                moved.append(FrameAt(clip.id, index))
-            else:
-                kept += 1
-            frames[index] = replace(frame, cell=cell, mark=mark)
-        clips.append(_hung(clip, frames, shifts))
-    held = {*known, *(mark.digest for _, mark in old if mark is not None)}
-    fresh = tuple(cell for cell in now if cell not in taken and cell in marks and marks[cell].digest not in held)
-    return Recut(
-        with_entries(puppet, "clips", tuple(clips)), kept, tuple(moved), tuple(redrawn), tuple(lost), fresh
-    )
+                self.kept += 1
+        return clip if frames == list(clip.frames) else _hung(clip, frames, shifts)
 
 
-Old = tuple[Cell, Mark | None]
+def _shift(frame: Frame, cell: Cell, mark: Mark | None) -> tuple[float, float]:
+    """By how much what is drawn in a frame moved in the cell as it is shown: to the other side where it is mirrored."""
+    if frame.mark is not None and mark is not None and frame.mark.digest == mark.digest:
+        across, down = mark.x - frame.mark.x, mark.y - frame.mark.y
+    else:
+        across, down = frame.cell.x - cell.x, frame.cell.y - cell.y
+    if frame.mirrored:
+        across = cell.width - frame.cell.width - across
+    return float(across), float(down)
 
 
-def _by_content(old: list[Old], now: list[Cell], marks: Mapping[Cell, Mark]) -> dict[Old, Cell]:
-    """Old cells with a mark, and the cell that holds the same now."""
-    places: dict[str, list[Cell]] = {}
-    for cell in now:
-        if cell in marks:
-            places.setdefault(marks[cell].digest, []).append(cell)
-    found: dict[Old, Cell] = {}
-    marked = [each for each in old if each[1] is not None and each[1].digest in places]
-    # First those that stand where they stood, so that twins do not change places.
-    for each in marked:
-        assert each[1] is not None
-        if each[0] in places[each[1].digest]:
-            found[each] = each[0]
-            places[each[1].digest].remove(each[0])
-    for each in sorted((one for one in marked if one not in found), key=_reading_order):
-        assert each[1] is not None
-        if places[each[1].digest]:
-            found[each] = places[each[1].digest].pop(0)
-    return found
+def _fresh(drawing: Drawing, clips: Sequence[Clip], held: set[str]) -> tuple[Cell, ...]:
+    """Cells of the cut with something that the sheet did not hold, and that no frame's cell lies in."""
+    squares = defaultdict[tuple[int, int, int], set[Cell]](set)
+    for clip in clips:
+        for frame in clip.frames:
+            if frame.cell.sheet == drawing.sheet:
+                for square in _squares(frame.cell):
+                    squares[square].add(frame.cell)
+
+    def overlapped(cell: Cell) -> bool:
+        return any(_overlap(cell, other) for square in _squares(cell) for other in squares.get(square, ()))
+
+    return tuple(cell for cell in drawing.cells if cell in drawing.marks
+                 and drawing.marks[cell].digest not in held and not overlapped(cell))
 
 
-def _reading_order(each: Old) -> tuple[int, int, int]:
-    return each[0].page, each[0].y, each[0].x
+SQUARE = 128
+"""Pixels of a side of the squares by which cells that may overlap are found."""
 
 
-def _by_place(cell: Cell, free: list[Cell]) -> Cell | None:
-    """The free cell that covers most of an old cell's place, at least half of either."""
-    best, most = None, 0.0
-    for each in free:
-        if each.page != cell.page:
-            continue
-        across = min(cell.x + cell.width, each.x + each.width) - max(cell.x, each.x)
-        down = min(cell.y + cell.height, each.y + each.height) - max(cell.y, each.y)
-        shared = max(0, across) * max(0, down) / min(cell.width * cell.height, each.width * each.height)
-        if shared >= 0.5 and shared > most:
-            best, most = each, shared
-    return best
+def _squares(cell: Cell) -> list[tuple[int, int, int]]:
+    return [(cell.page, x, y) for x in range(cell.x // SQUARE, (cell.x + cell.width - 1) // SQUARE + 1)
+            for y in range(cell.y // SQUARE, (cell.y + cell.height - 1) // SQUARE + 1)]
+
+
+def _overlap(one: Cell, other: Cell) -> bool:
+    return (one.x < other.x + other.width and other.x < one.x + one.width
+            and one.y < other.y + other.height and other.y < one.y + one.height)
 
 
 def _hung(clip: Clip, frames: list[Frame], shifts: list[tuple[float, float]]) -> Clip:
@@ -144,14 +178,7 @@ def _hung(clip: Clip, frames: list[Frame], shifts: list[tuple[float, float]]) ->
         )
         for frame, shift in zip(frames, shifts, strict=True)
     ))
-    if all(made.pivot_of(index) == pivot for index, pivot in enumerate(pivots)):
-        return made
-    shared = [pivot for frame, pivot in zip(made.frames, pivots, strict=True) if frame.pivot is None]
-    common = max(set(shared), key=shared.count) if shared else clip.pivot
-    return replace(made, pivot=common, frames=tuple(
-        replace(frame, pivot=None if frame.pivot is None and pivot == common else pivot)
-        for frame, pivot in zip(made.frames, pivots, strict=True)
-    ))
+    return standing(made, pivots)
 
 
 def home_of(puppet: Puppet, cell: Cell) -> FrameAt | None:

@@ -13,7 +13,7 @@ from ...ids import all_ids, new_id
 from ...puppet import Puppet
 from ..clips import clip_changed
 from ..entries import tidy
-from .frames import ordered
+from .hung import with_length
 
 
 def event_of(clip: Clip, id: str | None) -> Moment | Window | None:
@@ -27,18 +27,19 @@ def event_added(puppet: Puppet, clip: str, event: Moment | Window) -> tuple[Pupp
     id = new_id(event.name, all_ids(puppet), "event")
     if found is None:
         return puppet, id
-    event = replace(event, id=id)
+    event = replace(event if isinstance(event, Moment) else with_length(event), id=id)
     field = "moments" if isinstance(event, Moment) else "windows"
     return clip_changed(puppet, clip, **{field: (*getattr(found, field), event)}), id
 
 
 def event_changed(puppet: Puppet, clip: str, id: str, /, **values: Any) -> Puppet:
-    """With other values in a moment or window of a clip. A window never ends before it starts."""
+    """With other values in a moment or window of a clip. A window lasts at least a step."""
     found = puppet.clip(clip)
     if found is None:
         return puppet
+    values |= {field: tidy(values[field]) for field in ("at", "start", "end") if field in values}
     moments = tuple(replace(each, **values) if each.id == id else each for each in found.moments)
-    windows = tuple(ordered(replace(each, **values)) if each.id == id else each for each in found.windows)
+    windows = tuple(with_length(replace(each, **values)) if each.id == id else each for each in found.windows)
     return clip_changed(puppet, clip, moments=moments, windows=windows)
 
 
@@ -66,7 +67,10 @@ def events_moved(puppet: Puppet, clip: str, ids: Collection[str], by: float) -> 
 def events_copied(
     puppet: Puppet, clip: str, ids: Collection[str], target: str
 ) -> tuple[Puppet, tuple[str, ...]]:
-    """With copies of moments and windows in another clip, at the same times, no later than its end; also their ids."""
+    """With copies of moments and windows in another clip, at the same times, no later than its end; also their ids.
+
+    Of a window that would start past the end the copy covers the last frame.
+    """
     found, onto = puppet.clip(clip), puppet.clip(target)
     copies: list[str] = []
     if found is None or onto is None:
@@ -77,8 +81,10 @@ def events_copied(
             continue
         if isinstance(each, Moment):
             each = replace(each, at=min(each.at, length))
+        elif each.start >= length:
+            each = replace(each, start=onto.start_of(max(0, len(onto.frames) - 1)), end=length)
         else:
-            each = replace(each, start=min(each.start, length), end=min(each.end, length))
+            each = replace(each, end=min(each.end, length))
         puppet, id = event_added(puppet, target, each)
         copies.append(id)
     return puppet, tuple(copies)
