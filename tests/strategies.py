@@ -22,6 +22,8 @@ from yarn_puppet.core.rules.copying import parcel_of, pasted
 from yarn_puppet.core.rules.renames import windows_renamed
 
 NAMES = some.text(min_size=1, max_size=12).filter(lambda text: not any("\ud800" <= each <= "\udfff" for each in text))
+TYPED = NAMES | some.just("a" * 300) | some.just("n\udcffot text") | some.just("")
+"""Names as they may come to an edit: of files, pasted, or none at all."""
 NUMBERS = some.floats(-1e6, 1e6, allow_nan=False).map(lambda value: round(value, 3))
 POSITIVE = some.floats(0.5, 1e5, allow_nan=False).map(lambda value: round(value, 3))
 TIMES = some.floats(0, 5000, allow_nan=False).map(lambda value: round(value, 2))
@@ -129,7 +131,7 @@ def _some_of(entries: tuple, number: int, otherwise: str = "nobody") -> str:  # 
 @some.composite
 def edits(draw: some.DrawFn) -> Edit:
     """A named edit of any kind, of an entry that is picked once the puppet is known."""
-    number, name = draw(some.integers(0, 20)), draw(NAMES)
+    number, name = draw(some.integers(0, 20)), draw(TYPED)
     other = draw(some.integers(0, 20))
     window = events.Window("w", 10, 50, "hit", "pole")
     kinds: dict[str, Callable[[Puppet], Puppet]] = {
@@ -166,7 +168,7 @@ def edits(draw: some.DrawFn) -> Edit:
         "take clip out": lambda p: spread_edits.spread_clip_taken_out(
             p, _some_of(p.spreads, number), _some_of(p.clips, other)),
         "remove spread": lambda p: spread_edits.spread_removed(p, _some_of(p.spreads, number)),
-        "rename window": lambda p: windows_renamed(p, "pole", "stick"),
+        "rename window": lambda p: windows_renamed(p, {"pole": "stick"}),
         "add state": lambda p: graph_edits.state_added(p, name, None, _some_of(p.groups, number, "") or None, 1)[0],
         "place state": lambda p: graph_edits.state_ordered(p, _some_of(p.states, number), None, other % 4),
         "remove state": lambda p: graph_edits.state_removed(p, _some_of(p.states, number)),

@@ -110,7 +110,7 @@ class Clips(Case):
     def test_a_window_is_renamed_everywhere_at_once(self) -> None:
         puppet = demo_puppet()
         puppet = graph_edits.transition_changed(puppet, "idle_to_walk", when='window("pole") and move_x != 0')
-        renamed = windows_renamed(puppet, "pole", "stick")
+        renamed = windows_renamed(puppet, {"pole": "stick"})
         self.assertNotIn("pole", {window.name for clip in renamed.clips for window in clip.windows})
         self.assertNotIn("pole", {box.name for clip in renamed.clips for frame in clip.frames for box in frame.boxes})
         transition = renamed.transition("idle_to_walk")

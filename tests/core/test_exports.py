@@ -14,7 +14,7 @@ from PIL import Image
 from tests.core.test_commands import typed
 from tests.helpers import Case, demo_setup, run
 from yarn_puppet.core.formats.errors import FileProblem
-from yarn_puppet.core.formats.moving_picture import save_moving, ticks_shown
+from yarn_puppet.core.formats.pictures.moving_picture import save_moving, ticks_shown
 from yarn_puppet.core.formats.vcd_file import write_vcd
 from yarn_puppet.core.takes.trace import trace_lines
 from yarn_puppet.demo import DEMO_TAKE, FIRST_STEPS

@@ -13,10 +13,10 @@ from numpy.typing import NDArray
 from PIL import Image
 
 from tests.helpers import Case, demo_puppet
-from yarn_puppet.core.formats.clip_pictures import Shown, save_clip_picture
 from yarn_puppet.core.formats.errors import FileProblem
-from yarn_puppet.core.formats.packed_sheet import packed, save_packed_sheet, trimmed
-from yarn_puppet.core.formats.pictures import read_pages
+from yarn_puppet.core.formats.pictures.clip_pictures import Shown, save_clip_picture
+from yarn_puppet.core.formats.pictures.packed_sheet import packed, save_packed_sheet, trimmed
+from yarn_puppet.core.formats.pictures.reading import read_pages
 from yarn_puppet.core.model.clips import Clip
 from yarn_puppet.demo import DEMO_FOLDER
 

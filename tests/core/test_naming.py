@@ -2,15 +2,24 @@
 
 from __future__ import annotations
 
+import re
+
 from hypothesis import given
 from hypothesis import strategies as some
+from msgspec.structs import replace
 
 from tests import strategies
-from tests.helpers import Case, demo_puppet
-from yarn_puppet.core.formats.puppet_file import checked
-from yarn_puppet.core.model.edits.clips import clip_duplicated
-from yarn_puppet.core.model.edits.naming import MOMENTS, names_of, planned_renames, renamed
+from tests.helpers import Case, demo_puppet, puppet_of
+from yarn_puppet.core.formats.puppet_file import checked, puppet_bytes, puppet_from
+from yarn_puppet.core.model.clips import Cell, Clip, Frame
+from yarn_puppet.core.model.edits.clips import clip_duplicated, clip_of_frames
+from yarn_puppet.core.model.edits.entries import changed
+from yarn_puppet.core.model.edits.frames.boxes import anchor_added
+from yarn_puppet.core.model.edits.naming import MOMENTS, clashes, names_of, planned_renames, renamed, stars
+from yarn_puppet.core.model.events import Window
 from yarn_puppet.core.model.puppet import Puppet
+from yarn_puppet.core.rules.renames import windows_renamed
+from yarn_puppet.core.snags.check import check
 
 
 class Plans(Case):
@@ -28,8 +37,11 @@ class Plans(Case):
         puppet = demo_puppet()
         pole = planned_renames(puppet, "windows", "pole", "stick")[0]
         self.assertEqual(pole.places, ("window of light_swing", "window of heavy_slam", "5 hit boxes"))
-        cancel = planned_renames(puppet, "windows", "cancel", "way out")[0]
-        self.assertIn("transition Light swing → Guard", cancel.places)
+        puppet = windows_renamed(puppet, {"cancel": "way out"})
+        guard = next(each for each in puppet.transitions if each.leave.window == "cancel")
+        puppet = changed(puppet, "transitions", guard.id, leave=replace(guard.leave, window="way out"))
+        way_out = planned_renames(puppet, "windows", "way out", "gap")[0]
+        self.assertIn("transition Light swing → Guard", way_out.places)
         tip = planned_renames(puppet, "anchors", "pole tip", "flame")[0]
         self.assertEqual(tip.places[1:], ("effect at 140 ms of light_swing", "effect at 395 ms of heavy_slam"))
 
@@ -57,15 +69,86 @@ class Renaming(Case):
         self.assertEqual(names_of(after, "sounds"), ("soft_step", "coat_whip", "pole_hit", "coat_heave", "canopy"))
         self.assertEqual(names_of(after, "effects"), names_of(puppet, "effects"))
 
-    def test_two_clips_never_get_one_name(self) -> None:
+    def clips(self, *names: str) -> Puppet:
+        puppet = Puppet()
+        for name in names:
+            puppet = clip_of_frames(puppet, name, [Frame(Cell("sheet", 0, 0, 9, 9))])[0]
+        return puppet
+
+    def test_all_names_change_at_once(self) -> None:
+        puppet = self.clips("a", "aa", "b")
+        after = renamed(puppet, "clips", planned_renames(puppet, "clips", "a*", "aa*"))
+        self.assertEqual([clip.name for clip in after.clips], ["aa", "aaa", "b"])
+        puppet = windows_renamed(self.windows(("pole", "hit"), ("stick", "hit")), {"pole": "stick", "stick": "pole"})
+        self.assertEqual(puppet.window_names(), ("stick", "pole"))
+
+    def test_two_that_would_get_one_name_are_refused_with_their_places(self) -> None:
         puppet, _ = clip_duplicated(demo_puppet(), "walk")
-        after = renamed(puppet, "clips", planned_renames(puppet, "clips", "walk*", "go"))
-        names = [clip.name for clip in after.clips]
-        self.assertEqual(len(names), len(set(names)))
-        self.assertIn("go 2", names)
+        planned = planned_renames(puppet, "clips", "walk*", "go")
+        (words,) = clashes(puppet, "clips", planned)
+        self.assertEqual(words, "walk (state Walk) and walk 2 (seen nowhere) would become go")
+        with self.assertRaisesRegex(ValueError, "would become go"):
+            renamed(puppet, "clips", planned)
+        planned = planned_renames(puppet, "clips", "walk", "idle")
+        self.assertIn("idle, which is there already (state Idle)", clashes(puppet, "clips", planned)[0])
+        self.assertEqual(clashes(puppet, "clips", planned_renames(puppet, "clips", "walk*", "go*")), ())
+
+    def test_a_star_in_a_name_is_a_letter(self) -> None:
+        puppet = self.clips("a*_b", "x_y")
+        planned = planned_renames(puppet, "clips", "*_*", "*-*")
+        self.assertEqual([each.new for each in planned], ["a*-b", "x-y"])
+
+    @given(some.text("ab_*", max_size=9), some.text("ab_*", min_size=1, max_size=6))
+    def test_stars_stand_for_what_the_parts_between_leave(self, name: str, pattern: str) -> None:
+        found = stars(pattern, name)
+        like = re.fullmatch("(.*)".join(map(re.escape, pattern.split("*"))), name)
+        self.assertEqual(found, like.groups() if like else None)
+
+    def test_a_pattern_of_many_stars_takes_no_time(self) -> None:
+        self.assertIsNone(stars("*a" * 60 + "*b", "a" * 200))
+
+    def windows(self, *windows: tuple[str, str]) -> Puppet:
+        made = tuple(Window(f"w{number}", 0, 10, kind, name)  # type: ignore[arg-type]
+                     for number, (name, kind) in enumerate(windows))
+        return puppet_of([Clip("c", "c", (Frame(Cell("sheet", 0, 0, 9, 9)),), windows=made)], [])
+
+    def test_rules_that_mean_a_kind_mean_it_still(self) -> None:
+        puppet = demo_puppet()
+        leaving = [each.leave for each in puppet.transitions]
+        self.assertTrue(any(each.window == "cancel" for each in leaving))
+        after = windows_renamed(puppet, {"cancel": "way out"})
+        self.assertIn("way out", after.window_names())
+        self.assertNotIn("cancel", after.window_names())
+        self.assertEqual([each.leave for each in after.transitions], leaving)
+        self.assertEqual(check(after), check(puppet), "each of them still has its windows")
+
+    def test_the_name_of_another_kind_is_refused(self) -> None:
+        puppet = self.windows(("pole", "hit"), ("soft", "cancel"))
+        planned = planned_renames(puppet, "windows", "pole", "cancel")
+        self.assertIn("take for the kind", clashes(puppet, "windows", planned)[0])
+        self.assertEqual(clashes(puppet, "windows", planned_renames(puppet, "windows", "soft", "cancel")), ())
+
+    def test_names_that_no_file_could_hold(self) -> None:
+        puppet = self.clips("a" * 150)
+        with self.assertRaisesRegex(ValueError, "at most 200 characters"):
+            planned_renames(puppet, "clips", "*", "**"[:1] + "b" * 60)
+        with self.assertRaisesRegex(ValueError, "expected text"):
+            planned_renames(puppet, "clips", "*", "b\udcff")
+        for name in ("a" * 300, "b\udcff", ""):
+            made = puppet_from(puppet_bytes(anchor_added(self.clips(name), name)[0]))
+            self.assertTrue(0 < len(made.clips[0].name) <= 200 and 0 < len(made.anchors[0].name) <= 200)
 
     @given(strategies.puppets(), some.sampled_from(["clips", "anchors", *MOMENTS]),
            some.sampled_from(["*", "a*", "*b*"]), some.sampled_from(["x", "x*", "*y"]))
     def test_no_renaming_breaks_a_puppet(self, puppet: Puppet, kind: str, pattern: str, becomes: str) -> None:
         planned = planned_renames(puppet, kind, pattern, becomes)  # type: ignore[arg-type]
-        checked(renamed(puppet, kind, planned), "puppet")  # type: ignore[arg-type]
+        if clashes(puppet, kind, planned):  # type: ignore[arg-type]
+            self.assertTrue(len({each.new for each in planned}) < len(planned)
+                            or {each.new for each in planned} & {*names_of(puppet, kind)})  # type: ignore[arg-type]
+            return
+        after = checked(renamed(puppet, kind, planned), "puppet")  # type: ignore[arg-type]
+        if kind == "clips" and len({clip.name for clip in puppet.clips}) < len(puppet.clips):
+            return
+        new = {each.old: each.new for each in planned}
+        self.assertEqual(set(names_of(after, kind)),  # type: ignore[arg-type]
+                         {new.get(name, name) for name in names_of(puppet, kind)})  # type: ignore[arg-type]

@@ -147,7 +147,7 @@ class Removals(Case):
         self.assertTrue(any("lets in a, which is not there" in snag.why for snag in check(without)))
 
     def test_a_window_is_renamed_in_settings_too_and_one_named_as_another_kind_is_a_snag(self) -> None:
-        renamed = windows_renamed(self.puppet(), "pole", "hit")
+        renamed = windows_renamed(self.puppet(), {"pole": "hit"})
         self.assertEqual(renamed.states[2].on_enter[0].value, 'window("hit")')
         self.assertEqual(renamed.transitions[0].when, 'window("hit")')
         self.assertTrue(any("name of another kind" in snag.why for snag in check(renamed)))

@@ -18,6 +18,8 @@ MOST_CELLS = 64
 
 Alpha = NDArray[np.uint8]
 """The see-through channel of a picture, shape (height, width), 0 to 255."""
+Used = NDArray[np.bool_]
+"""Whether anything is drawn in a column, or a row."""
 Place = tuple[int, int]
 """A column and a row."""
 
@@ -26,18 +28,62 @@ def guess_grid(alpha: Alpha) -> Grid:
     """The smallest cells whose borders cut through nothing drawn; the whole picture where there are none.
 
     A border cuts where pixels on both of its sides are drawn. Where no such cells divide the picture evenly, or
-    filled cells stand apart too far for it, a margin around it and a gap between cells are looked for.
+    filled cells stand apart too far for it, a margin around it and a gap between cells are looked for: in one
+    direction alone where the other holds a single row.
     """
     drawn = alpha > OPAQUE
-    columns, rows = _line_up(np.logical_or.reduce(drawn, axis=0)), _line_up(np.logical_or.reduce(drawn, axis=1))
     height, width = drawn.shape
+    across, down = np.logical_or.reduce(drawn, axis=0), np.logical_or.reduce(drawn, axis=1)
+    columns, rows = _line_up(across), _line_up(down)
+    if columns and rows and columns[1:] == rows[1:] and columns.gap != 2 * columns.margin:
+        return Grid(columns.size, rows.size, columns.margin, columns.gap)
     cut = Grid(
         _guess(width, np.count_nonzero(drawn[:, :-1] & drawn[:, 1:], axis=0)),
         _guess(height, np.count_nonzero(drawn[:-1] & drawn[1:], axis=1)),
     )
-    if columns and rows and columns[1:] == rows[1:] and columns.gap != 2 * columns.margin:
-        return Grid(columns.size, rows.size, columns.margin, columns.gap)
+    if (cut.cell_width, cut.cell_height) == (width, height):
+        return _one_row(across, down) or cut
     return cut
+
+
+def _one_row(across: Used, down: Used) -> Grid | None:
+    """The cells of a single row, or column, of figures with gaps between; None where there is no such row."""
+    for used, other, in_row in ((across, down, True), (down, across, False)):
+        apart = _apart(used, int(np.argmax(other)), int(np.argmax(other[::-1])))
+        if apart is not None:
+            side = len(other) - 2 * apart.margin
+            return Grid(apart.size if in_row else side, side if in_row else apart.size, apart.margin, apart.gap)
+    return None
+
+
+USUAL_SIZE = 8
+"""Sizes of cells are mostly multiples of this."""
+MOST_GAP = 32
+"""Pixels between cells, and of the margin, that are looked for."""
+
+
+def _apart(used: Used, before: int, after: int) -> _LineUp | None:
+    """Cells with the same gap between each two, one for each figure, or None where none fit.
+
+    A margin is either none or the same on all sides, where nothing is drawn: `before` and `after` are as much as is
+    clear in the other direction.
+    """
+    edges = np.flatnonzero(np.diff(np.concatenate(([False], used, [False])).astype(np.int8)))
+    starts, ends = edges[::2], edges[1::2]
+    count, length = len(starts), len(used)
+    if not 2 <= count <= MOST_CELLS:
+        return None
+    found = []
+    for margin in range(min(MOST_GAP, int(starts[0]), length - int(ends[-1]), before, after) + 1):
+        for gap in range(1, MOST_GAP + 1):
+            size, over = divmod(length - 2 * margin - (count - 1) * gap, count)
+            if over or size < LEAST_CELL:
+                continue
+            places = margin + np.arange(count) * (size + gap)
+            if (places <= starts).all() and (ends <= places + size).all():
+                found.append((size % USUAL_SIZE > 0, margin + gap, _LineUp(size, margin, gap)))
+    # A size that people choose, and then the least that is lost beside the cells, is likeliest what was meant.
+    return min(found)[2] if found else None
 
 
 class _LineUp(NamedTuple):
@@ -46,7 +92,7 @@ class _LineUp(NamedTuple):
     gap: int
 
 
-def _line_up(used: NDArray[np.bool_]) -> _LineUp | None:
+def _line_up(used: Used) -> _LineUp | None:
     """Stretches of equal length with gaps of equal length between them and equal margins at the ends, or None."""
     edges = np.flatnonzero(np.diff(np.concatenate(([False], used, [False])).astype(np.int8)))
     starts, ends = edges[::2], edges[1::2]

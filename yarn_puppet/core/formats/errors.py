@@ -8,6 +8,8 @@ from typing import Any, TypeVar
 
 import msgspec
 
+from .file_names import said
+
 Value = TypeVar("Value")
 
 LARGEST_FILE = 64 * 1024 * 1024
@@ -18,10 +20,10 @@ class FileProblem(Exception):
     """A file that cannot be used: which, where in it, and what was expected."""
 
     def __init__(self, path: Path | str, place: str, expected: str) -> None:
-        self.path = str(path)
+        self.path = said(path)
         self.place = place
         self.expected = expected
-        super().__init__(f"{path}: {place}: {expected}" if place else f"{path}: {expected}")
+        super().__init__(f"{self.path}: {place}: {expected}" if place else f"{self.path}: {expected}")
 
 
 def read_json(path: Path, kind: type[Value]) -> Value:

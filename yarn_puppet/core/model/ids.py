@@ -28,9 +28,15 @@ def new_id(name: str, taken: Container[str], otherwise: str = "entry") -> str:
     return id
 
 
+def fitting(name: str) -> str:
+    """A name as a file may hold it: not empty, not too long, and text, in which what is none is a question mark."""
+    return name.encode("utf-8", "replace").decode()[:LONGEST_NAME] or "unnamed"
+
+
 def free_name(name: str, taken: Container[str]) -> str:
     """`name`, or the first of "name 2", "name 3" … that is not in `taken`; never longer than a name may be."""
-    result, number = name[:LONGEST_NAME], 2
+    result, number = fitting(name), 2
+    name = result
     while result in taken:
         tail = f" {number}"
         result = f"{name[:LONGEST_NAME - len(tail)]}{tail}"

@@ -2,23 +2,29 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from msgspec.structs import replace
 
 from ..model.events import Deed
+from ..model.ids import fitting
 from ..model.puppet import Puppet
-from .scope import scope_by_id
-from .translate import choice_replaced, window_renamed
+from .scope import WINDOW_KINDS, scope_by_id
+from .translate import choice_replaced, windows_read
 
 
-def windows_renamed(puppet: Puppet, old: str, new: str) -> Puppet:
-    """With every window named `old` named `new`, and every condition, setting, leave rule and hit box that names
-    it too."""
-    scope = scope_by_id(puppet)
+def windows_renamed(puppet: Puppet, names: Mapping[str, str]) -> Puppet:
+    """With windows named otherwise, all at once, and every condition, setting, leave rule and hit box that names them.
+
+    A word that is a kind of window means the kind there, whatever windows are named so: it stays.
+    """
+    scope, names = scope_by_id(puppet), {old: fitting(new) for old, new in names.items()}
+    read = {old: new for old, new in names.items() if old not in WINDOW_KINDS}
     types = {memo.id: memo.type for memo in puppet.memos}
 
     def deeds(each: tuple[Deed, ...]) -> tuple[Deed, ...]:
         return tuple(
-            replace(one, value=window_renamed(one.value, scope, old, new, types.get(one.memo or "", "bool")))
+            replace(one, value=windows_read(one.value, scope, read, types.get(one.memo or "", "bool")))
             if one.value else one for one in each
         )
 
@@ -26,12 +32,13 @@ def windows_renamed(puppet: Puppet, old: str, new: str) -> Puppet:
         replace(
             clip,
             moments=tuple(replace(each, deeds=deeds(each.deeds)) if each.deeds else each for each in clip.moments),
-            windows=tuple(replace(each, name=new) if each.name == old else each for each in clip.windows),
+            windows=tuple(
+                replace(each, name=names[each.name]) if each.name in names else each for each in clip.windows),
             frames=tuple(
                 replace(
                     frame,
                     boxes=tuple(
-                        replace(box, name=new) if box.kind == "hit" and box.name == old else box
+                        replace(box, name=names[box.name]) if box.kind == "hit" and box.name in names else box
                         for box in frame.boxes
                     ),
                 )
@@ -42,8 +49,8 @@ def windows_renamed(puppet: Puppet, old: str, new: str) -> Puppet:
     )
     transitions = tuple(
         replace(
-            each, when=window_renamed(each.when, scope, old, new),
-            leave=replace(each.leave, window=new) if each.leave.window == old else each.leave,
+            each, when=windows_read(each.when, scope, read),
+            leave=replace(each.leave, window=read[each.leave.window]) if each.leave.window in read else each.leave,
         )
         for each in puppet.transitions
     )
@@ -52,7 +59,7 @@ def windows_renamed(puppet: Puppet, old: str, new: str) -> Puppet:
         if each.on_enter or each.on_leave else each for each in puppet.states
     )
     layers = tuple(
-        replace(each, shown_when=window_renamed(each.shown_when, scope, old, new)) if each.shown_when else each
+        replace(each, shown_when=windows_read(each.shown_when, scope, read)) if each.shown_when else each
         for each in puppet.layers
     )
     return replace(puppet, clips=clips, states=states, transitions=transitions, layers=layers)

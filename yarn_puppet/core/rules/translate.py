@@ -55,16 +55,16 @@ def replaced(text: str, tree: Node, node_names: Mapping[str, str], by_name: bool
     return text
 
 
-def window_renamed(text: str, scope: Scope, old: str, new: str, expected: Type = "bool") -> str:
-    """A stored condition in which `window("old")` reads `window("new")`; unchanged where it cannot be read."""
+def windows_read(text: str, scope: Scope, names: Mapping[str, str], expected: Type = "bool") -> str:
+    """A stored condition in which `window("…")` reads windows by new names; unchanged where it cannot be read."""
     try:
         tree = parse(text, scope, expected)
     except ConditionError:
         return text
     for part in reversed(reads(tree)):
-        if isinstance(part, Query) and part.function == "window" and part.argument == old:
+        if isinstance(part, Query) and part.function == "window" and part.argument in names:
             first, last = part.argument_span
-            text = text[:first] + quoted(new) + text[last:]
+            text = text[:first] + quoted(names[part.argument]) + text[last:]
     return text
 
 

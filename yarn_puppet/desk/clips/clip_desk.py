@@ -223,6 +223,12 @@ class ClipDesk(QObject):
         self.playing, self.flicker = not self.playing, False
         self._run()
 
+    def hold(self) -> None:
+        """Hold what plays: the frame on show is about to be worked on."""
+        if self.playing or self.flicker:
+            self.playing = self.flicker = False
+            self._run()
+
     def toggle_flicker(self) -> None:
         """Show the two frames of the loop's seam in turns, or stop."""
         self.flicker, self.playing = not self.flicker, False

@@ -12,29 +12,33 @@ READY = QImage.Format.Format_ARGB32_Premultiplied
 """The format in which every picture is kept: the one Qt draws without converting."""
 
 
-def read_pictures(path: Path, most_pixels: int = MOST_PIXELS) -> tuple[tuple[QImage, float | None], ...]:
+def read_pictures(
+    path: Path, most_pixels: int = MOST_PIXELS, left_out: list[str] | None = None
+) -> tuple[tuple[QImage, float | None], ...]:
     """The pages of a picture file or folder, each with its duration in milliseconds where it has one.
 
     Raises PictureProblem. Stills go through Qt, which has them ready when the window opens; everything that moves,
-    or has layers, or is odd in any way, through the core's reader, which says what is wrong.
+    or has layers, or is odd in any way, through the core's reader, which says what is wrong. What of a folder could not
+    be read is told in `left_out`.
     """
     still = _still(path, most_pixels)
     if still is not None:
         return ((still, None),)
-    from ...core.formats.pictures import read_pages
+    from ...core.formats.pictures.reading import read_pages
 
     return tuple((_image(page.width, page.height, page.pixels), page.duration)
-                 for page in read_pages(path, most_pixels))
+                 for page in read_pages(path, most_pixels, left_out))
 
 
 def _still(path: Path, most_pixels: int) -> QImage | None:
-    """A PNG that does not move, read by Qt; None for anything else."""
+    """A PNG of eight bits a colour that does not move, read by Qt; None for anything else."""
     try:
         with path.open("rb") as file:
             head = file.read(65536)
     except OSError:
         return None
-    if not head.startswith(b"\x89PNG") or b"acTL" in head:
+    # Qt mistakes what is clear in pictures of sixteen bits a colour.
+    if not head.startswith(b"\x89PNG") or b"acTL" in head or head[24:25] == b"\x10":
         return None
     reader = QImageReader(str(path))
     reader.setDecideFormatFromContent(True)

@@ -10,9 +10,9 @@ from msgspec.structs import replace
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from ...core.formats.puppet_file import load_puppet, save_puppet
-from ...core.model.base import LONGEST_NAME
 from ...core.model.clips import Clip
 from ...core.model.history import History
+from ...core.model.ids import fitting
 from ...core.model.puppet import Puppet
 from ...core.model.starter import new_puppet
 from ...core.model.take import Take
@@ -172,7 +172,7 @@ class Document(QObject):
         rebasing = Rebasing(self.folder, path.parent)
         moved = rebasing.puppet(self.puppet)
         if self.path is None and moved.name == new_puppet().name:
-            moved = replace(moved, name=path.name.removesuffix(".puppet.json")[:LONGEST_NAME])
+            moved = replace(moved, name=fitting(path.name.removesuffix(".puppet.json")))
         save_puppet(moved, path)
         elsewhere = self.path is None or self.path.parent != path.parent
         self.path = path

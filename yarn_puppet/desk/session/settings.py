@@ -47,5 +47,5 @@ def save_settings(settings: Settings) -> None:
     try:
         path.parent.mkdir(parents=True, exist_ok=True)
         write_safely(path, msgspec.json.encode(settings))
-    except (OSError, FileProblem):
+    except (OSError, FileProblem, UnicodeEncodeError):
         return

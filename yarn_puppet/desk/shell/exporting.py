@@ -10,7 +10,7 @@ from PyQt6.QtGui import QImage
 from PyQt6.QtWidgets import QProgressDialog, QWidget
 
 from ...core.formats.errors import FileProblem
-from ...core.formats.moving_picture import save_moving, ticks_shown
+from ...core.formats.pictures.moving_picture import save_moving, ticks_shown
 from ...core.formats.trace_file import TRACES, save_trace
 from ...core.takes.trace import trace_lines
 from ..booth.booth_view import BoothView

@@ -9,6 +9,8 @@ from pathlib import Path
 from PyQt6.QtCore import QSignalBlocker, Qt
 from PyQt6.QtWidgets import QFileDialog, QLineEdit, QListView, QMessageBox, QWidget
 
+from ...core.formats.file_names import file_name
+
 
 def complain(parent: QWidget, title: str, what: str) -> None:
     """Say what is wrong, where, and what was expected."""
@@ -67,7 +69,7 @@ def choose_file(
     if suffix:
         dialog.setAcceptMode(QFileDialog.AcceptMode.AcceptSave)
         dialog.setOption(QFileDialog.Option.DontConfirmOverwrite)
-        dialog.selectFile(f"{name}{suffix}")
+        dialog.selectFile(f"{file_name(name) if name else ''}{suffix}")
     else:
         dialog.setFileMode(QFileDialog.FileMode.ExistingFiles if many else QFileDialog.FileMode.ExistingFile)
 

@@ -7,10 +7,9 @@ from typing import Any, TypeVar
 
 from msgspec.structs import replace
 
-from ..base import LONGEST_NAME
 from ..clips import Clip, Frame, Grid, Sheet
 from ..events import Moment, Window
-from ..ids import all_ids, free_name, new_id
+from ..ids import all_ids, fitting, free_name, new_id
 from ..puppet import Puppet, find
 from .entries import added, changed, removed, with_entries
 from .frames.mirroring import brought_into, mirrored_clip
@@ -21,7 +20,7 @@ Event = TypeVar("Event", Moment, Window)
 def sheet_added(puppet: Puppet, path: str, name: str, grid: Grid | None) -> tuple[Puppet, str]:
     """With a sheet; also its id."""
     id = new_id(name, all_ids(puppet), "sheet")
-    return added(puppet, "sheets", Sheet(id, name[:LONGEST_NAME], path, grid)), id
+    return added(puppet, "sheets", Sheet(id, fitting(name), path, grid)), id
 
 
 def clip_of_frames(puppet: Puppet, name: str, frames: Sequence[Frame], **values: Any) -> tuple[Puppet, str]:

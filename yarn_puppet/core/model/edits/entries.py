@@ -7,11 +7,14 @@ from typing import Any
 from msgspec.structs import replace
 
 from ..base import tidy as tidy
+from ..ids import fitting
 from ..puppet import Puppet
 
 
 def changed(puppet: Puppet, field: str, id: str, **values: Any) -> Puppet:
     """With the entry `id` of a collection given other values; the same puppet where there is no such entry."""
+    if "name" in values:
+        values["name"] = fitting(values["name"])
     entries = getattr(puppet, field)
     return with_entries(
         puppet, field, tuple(replace(entry, **values) if entry.id == id else entry for entry in entries)
@@ -20,6 +23,8 @@ def changed(puppet: Puppet, field: str, id: str, **values: Any) -> Puppet:
 
 def added(puppet: Puppet, field: str, *entries: Any) -> Puppet:
     """With entries at the end of a collection."""
+    entries = tuple(replace(each, name=fitting(each.name)) if hasattr(each, "name") and fitting(each.name) != each.name
+                    else each for each in entries)
     return with_entries(puppet, field, (*getattr(puppet, field), *entries))
 
 

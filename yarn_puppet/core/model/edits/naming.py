@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Callable, Iterable
-from typing import Literal, NamedTuple
+from typing import Literal, NamedTuple, get_args
 
 from msgspec.structs import replace
 
 from ..base import LONGEST_NAME
-from ..ids import free_name
+from ..events import WindowKind
+from ..ids import fitting, free_name
 from ..puppet import Puppet
 from .entries import with_entries
 
@@ -19,6 +19,8 @@ MOMENTS: dict[NameKind, str] = {
     "calls": "call",
 }
 """What the names of moments are for, and the kind of moment."""
+WINDOW_KINDS = frozenset(get_args(WindowKind)) - {"named"}
+"""Words by which conditions mean every window of a kind."""
 
 
 class Rename(NamedTuple):
@@ -44,27 +46,66 @@ def planned_renames(puppet: Puppet, kind: NameKind, pattern: str, becomes: str) 
     """What renaming by pattern would do. A `*` in `pattern` stands for anything, and in `becomes` for what it was.
 
     Without a star a name must be the pattern itself. Raises ValueError where there are more stars in `becomes` than
-    in `pattern`, or where a name would be empty.
+    in `pattern`, or where a name would be empty. What two of them would have in common `clashes` tells.
     """
     if becomes.count("*") > pattern.count("*"):
         raise ValueError(f"expected no more * than in {pattern}")
-    match = re.compile("(.*)".join(re.escape(part) for part in pattern.split("*")), re.DOTALL)
     planned = []
     for name in names_of(puppet, kind):
-        found = match.fullmatch(name)
+        found = stars(pattern, name)
         if found is None:
             continue
-        new = becomes
-        for group in found.groups():
-            new = new.replace("*", group, 1)
-        new = new.strip()
+        # A star that is part of what another stood for is none.
+        plain = becomes.split("*")
+        new = "".join((plain[0], *(part for pair in zip(found, plain[1:], strict=False) for part in pair))).strip()
         if not new:
             raise ValueError(f"expected a name in place of {name}")
         if len(new) > LONGEST_NAME:
             raise ValueError(f"expected at most {LONGEST_NAME} characters in place of {name}")
+        if fitting(new) != new:
+            raise ValueError(f"expected text in place of {fitting(name)}")
         if new != name:
             planned.append(Rename(name, new, places_of(puppet, kind, name)))
     return tuple(planned)
+
+
+def stars(pattern: str, name: str) -> tuple[str, ...] | None:
+    """What each `*` of a pattern stands for in a name, the earlier ones for as much as they can; None where it does
+    not fit."""
+    first, *rest = pattern.split("*")
+    if not rest:
+        return () if name == pattern else None
+    if not name.startswith(first) or not name.endswith(rest[-1]) or len(name) < len(first) + len(rest[-1]):
+        return None
+    end, found = len(name) - len(rest[-1]), list[str]()
+    # From the right, each part at its last place: so each star before it gets the most there is.
+    for part in reversed(rest[:-1]):
+        at = name.rfind(part, len(first), end)
+        if at < 0:
+            return None
+        found.append(name[at + len(part): end])
+        end = at
+    return (name[len(first): end], *reversed(found))
+
+
+def clashes(puppet: Puppet, kind: NameKind, planned: Iterable[Rename]) -> tuple[str, ...]:
+    """Why these renames cannot be: two names that would become one, or one that is there already, with their places."""
+    renames = tuple(planned)
+    left = set(names_of(puppet, kind)) - {each.old for each in renames}
+    becoming: dict[str, list[Rename]] = {}
+    for each in renames:
+        becoming.setdefault(each.new, []).append(each)
+    found = []
+    for new, these in becoming.items():
+        if len(these) > 1 or new in left:
+            names = " and ".join(f"{each.old} ({', '.join(each.places) or 'seen nowhere'})" for each in these)
+            there = places_of(puppet, kind, new)
+            taken = f", which is there already ({', '.join(there) or 'seen nowhere'})" if new in left else ""
+            found.append(f"{names} would become {new}{taken}")
+        elif kind == "windows" and new in WINDOW_KINDS and any(
+                window.name == these[0].old and window.kind != new for clip in puppet.clips for window in clip.windows):
+            found.append(f"{these[0].old} would become {new}, which conditions take for the kind of window")
+    return tuple(found)
 
 
 def places_of(puppet: Puppet, kind: NameKind, name: str) -> tuple[str, ...]:
@@ -97,7 +138,8 @@ def _window_places(puppet: Puppet, name: str) -> tuple[str, ...]:
     clips = [f"window of {clip.name}" for clip in puppet.clips for window in clip.windows if window.name == name]
     boxes = sum(box.kind == "hit" and box.name == name for clip in puppet.clips for frame in clip.frames
                 for box in frame.boxes)
-    read = [
+    # The name of a kind means the kind, and is not renamed.
+    read = [] if name in WINDOW_KINDS else [
         f"transition {puppet_name(puppet, each.source)} → {puppet_name(puppet, each.target)}"
         for each in puppet.transitions if f'window("{name}")' in each.when or each.leave.window == name
     ]
@@ -111,10 +153,14 @@ def puppet_name(puppet: Puppet, node: str) -> str:
 
 
 def renamed(puppet: Puppet, kind: NameKind, renames: Iterable[Rename]) -> Puppet:
-    """With clips, anchors or moments renamed. A clip's name that is taken gets a number.
+    """With clips, anchors or moments renamed, all at once. Of clips that had one name all but the first get a number.
 
-    Names of windows stand in conditions too, which the rules know: see `windows_renamed` there.
+    Raises ValueError where there are `clashes`. Names of windows stand in conditions too, which the rules know: see
+    `windows_renamed` there.
     """
+    renames = tuple(renames)
+    if found := clashes(puppet, kind, renames):
+        raise ValueError("; ".join(found))
     new = {each.old: each.new for each in renames}
     if kind in MOMENTS:
         return with_entries(puppet, "clips", tuple(

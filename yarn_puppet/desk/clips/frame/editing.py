@@ -27,6 +27,8 @@ class HandledFrame(FrameView):
     _press = (0.0, 0.0)
     _pressed_at = QPointF()
     _box: Box | None = None
+    _held = ("", 0)
+    """The clip and the frame that were pressed: whatever is on show later, they are what is edited."""
     _started = False
 
     def _grip_at(self, at: QPointF) -> Grip | None:
@@ -64,6 +66,11 @@ class HandledFrame(FrameView):
         if self.desk.clip is None:
             self.invited.emit()
             return
+        # What plays is held on the frame that was pressed, and that one is edited.
+        self.desk.hold()
+        if self.painted[0] == self.desk.clip.id and self.painted[1] != self.desk.index:
+            self.desk.show_time(self.desk.clip.start_of(self.painted[1]))
+        self._held = (self.desk.clip.id, self.desk.index)
         self._grip, self._press, self._started = self._grip_at(event.position()), self.to_cell(event.position()), False
         frame = self.desk.frame
         if frame is None or self._grip is None:
@@ -89,11 +96,9 @@ class HandledFrame(FrameView):
             self._drag(event.position())
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
-        clip = self.desk.clip
-        if self._grip is not None and self._grip[0] == "new" and self._started and self.desk.tool == "hit box" and clip:
+        if self._grip is not None and self._grip[0] == "new" and self._started and self.desk.tool == "hit box":
             # A window hits on all its frames: those without a box get this one too, in the same edit.
-            index = self.desk.index
-            self.document.edit("draw hit box", lambda now: edits.hit_box_through_window(now, clip.id, index), True)
+            self.document.edit("draw hit box", lambda now: edits.hit_box_through_window(now, *self._held), True)
         self._grip = self._box = None
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:
@@ -107,44 +112,43 @@ class HandledFrame(FrameView):
     # Dragging ---------------------------------------------------------------------------------------------------
 
     def _drag(self, at: QPointF) -> None:
-        clip, frame = self.desk.clip, self.desk.frame
-        if clip is None or frame is None or self._grip is None:
+        clip, index = self.document.puppet.clip(self._held[0]), self._held[1]
+        if clip is None or self._grip is None or index >= len(clip.frames):
             return
         kind, number = self._grip
         x, y = self.to_cell(at)
         merge, self._started = self._started, True
         if kind == "pivot":
-            self._set_pivot(clip, frame, Point(x, y), merge)
+            self._set_pivot(clip, index, Point(x, y), merge)
         elif kind == "anchor":
-            self._drag_anchor(clip, x, y, merge)
+            self._drag_anchor(clip, index, x, y, merge)
         elif kind == "new":
-            self._draw_new(clip, frame, x, y, merge)
+            self._draw_new(clip, index, x, y, merge)
         elif number is not None and self._box is not None:
             made = _stretched(self._box, kind, x, y, *self._press)
-            index = self.desk.index
             self.document.edit(f"change {self.desk.tool}",
                                lambda now: edits.box_changed(now, clip.id, index, number, made), merge)
 
-    def _set_pivot(self, clip: Clip, frame: Frame, pivot: Point, merge: bool) -> None:
+    def _set_pivot(self, clip: Clip, index: int, pivot: Point, merge: bool) -> None:
         # A frame that has a pivot of its own would not show what is set for the clip.
-        index = self.desk.index if self.desk.own_pivot or frame.pivot is not None else None
-        self.document.edit("move pivot", lambda now: edits.pivot_set(now, clip.id, index, pivot), merge)
+        which = index if self.desk.own_pivot or clip.frames[index].pivot is not None else None
+        self.document.edit("move pivot", lambda now: edits.pivot_set(now, clip.id, which, pivot), merge)
 
-    def _drag_anchor(self, clip: Clip, x: float, y: float, merge: bool) -> None:
+    def _drag_anchor(self, clip: Clip, index: int, x: float, y: float, merge: bool) -> None:
         puppet, anchor = self.document.puppet, self.desk.anchor_id
         if anchor is None:
             puppet, anchor = edits.anchor_added(puppet, "anchor")
             self.desk.anchor_id = anchor
-        self.document.edit("move anchor", edits.anchor_set(puppet, clip.id, self.desk.index, anchor, x, y), merge)
+        self.document.edit("move anchor", edits.anchor_set(puppet, clip.id, index, anchor, x, y), merge)
 
-    def _draw_new(self, clip: Clip, frame: Frame, x: float, y: float, merge: bool) -> None:
+    def _draw_new(self, clip: Clip, index: int, x: float, y: float, merge: bool) -> None:
         px, py = self._press
         if abs(x - px) < 1 or abs(y - py) < 1:
             self._started = merge
             return
-        hit, index = self.desk.tool == "hit box", self.desk.index
+        hit, frame = self.desk.tool == "hit box", clip.frames[index]
         made = Box("hit" if hit else "body", min(px, x), min(py, y), abs(x - px), abs(y - py),
-                   self._hit_name(clip) if hit else "")
+                   _hit_name(clip, index) if hit else "")
         name = f"draw {self.desk.tool}"
         number = len(frame.boxes) - 1 if merge else len(frame.boxes)
         if merge:
@@ -152,12 +156,6 @@ class HandledFrame(FrameView):
         else:
             self.document.edit(name, lambda now: edits.box_added(now, clip.id, index, made))
             self.desk.set(box=number)
-
-    def _hit_name(self, clip: Clip) -> str:
-        """A new hit box belongs to the hit window over its frame, or to any where there is none yet."""
-        start, end = clip.start_of(self.desk.index), clip.start_of(self.desk.index + 1)
-        return next((window.name for window in clip.windows
-                     if window.kind == "hit" and window.start < end and window.end > start), "")
 
     # Keys -------------------------------------------------------------------------------------------------------
 
@@ -169,10 +167,12 @@ class HandledFrame(FrameView):
             super().keyPressEvent(event)
         elif key in ARROWS and alt:
             by = 8 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1
+            self.desk.hold()
             self._nudge(clip, frame, ARROWS[key][0] * by * (-1 if self.desk.mirrored else 1), ARROWS[key][1] * by)
         elif key in (Qt.Key.Key_Left, Qt.Key.Key_Right):
             self.desk.step(ARROWS[key][0])
         elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
+            self.desk.hold()
             self._remove(clip)
         elif key == Qt.Key.Key_Space:
             self.desk.toggle_playing()
@@ -197,16 +197,23 @@ class HandledFrame(FrameView):
         tool, index, number = self.desk.tool, self.desk.index, self.desk.box_number
         if tool == "pivot":
             pivot = clip.pivot_of(index)
-            self._set_pivot(clip, frame, Point(pivot.x + across, pivot.y + down), True)
+            self._set_pivot(clip, index, Point(pivot.x + across, pivot.y + down), True)
         elif tool == "anchor" and self.desk.anchor_id is not None:
             point = clip.anchor_at(index, self.desk.anchor_id)
             if point is not None:
-                self._drag_anchor(clip, point.x + across, point.y + down, True)
+                self._drag_anchor(clip, index, point.x + across, point.y + down, True)
         elif number is not None:
             box = frame.boxes[number]
             moved = replace(box, x=box.x + across, y=box.y + down)
             self.document.edit(f"change {tool}",
                                lambda now: edits.box_changed(now, clip.id, index, number, moved), merge=True)
+
+
+def _hit_name(clip: Clip, index: int) -> str:
+    """A new hit box belongs to the hit window over its frame, or to any where there is none yet."""
+    start, end = clip.start_of(index), clip.start_of(index + 1)
+    return next((window.name for window in clip.windows
+                 if window.kind == "hit" and window.start < end and window.end > start), "")
 
 
 def _stretched(box: Box, kind: str, x: float, y: float, px: float, py: float) -> Box:

@@ -32,6 +32,8 @@ class FrameView(DrawnView):
         self.zoom: int | None = None
         """Screen pixels to a pixel of the art; None fits the frame in."""
         self.pan = QPointF()
+        self.painted = ("", 0)
+        """The clip and the frame that were last painted: those that can be pressed."""
         desk.changed.connect(self.update)
         desk.moved.connect(self.update)
 
@@ -108,6 +110,7 @@ class FrameView(DrawnView):
             return
         painter.setClipRect(whole)
         index = self.desk.index
+        self.painted = (clip.id, index)
         if not self.desk.flicker:
             self._draw_ghosts(painter, clip, index)
         self._draw_art(painter, clip, index)

@@ -108,6 +108,7 @@ class BringingIn(QObject):
         elif last is not None:
             self.sheet_made.emit(last)
         wrong = [each.words for each in unread if not each.large]
+        wrong += [words for each in read for words in each.left_out]
         if wrong:
             complain(self.page.window(), "Not everything could be brought in", "\n".join(wrong))
         large = [each for each in unread if each.large]

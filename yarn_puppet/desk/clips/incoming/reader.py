@@ -10,7 +10,8 @@ from PyQt6.QtGui import QImage
 
 from ....core.art.cutting import guess_grid
 from ....core.art.marks import mark_of
-from ....core.formats.pictures import HARDEST_PIXELS, TooLarge
+from ....core.formats.file_names import path_problem, said
+from ....core.formats.pictures.pages import HARDEST_PIXELS, TooLarge
 from ....core.model.clips import Grid, Mark
 from ...pictures.decoding import MOST_PIXELS, read_pictures
 from ...pictures.pixels import alpha_of, pixels_of
@@ -28,6 +29,8 @@ class Read(NamedTuple):
     durations: tuple[float | None, ...]
     grid: Grid | None
     marks: tuple[Mark | None, ...]
+    left_out: tuple[str, ...] = ()
+    """What of a folder cannot be read, and why."""
 
 
 class Unread(NamedTuple):
@@ -56,13 +59,16 @@ class PictureReader(Job):
 
 
 def _read(path: Path, most: int) -> Read | Unread:
+    if problem := path_problem(path):
+        return Unread(path, problem)
+    left_out: list[str] = []
     try:
-        images, durations = zip(*read_pictures(path, most), strict=True)
+        images, durations = zip(*read_pictures(path, most, left_out), strict=True)
     except TooLarge as error:
         return Unread(path, str(error), large=True)
     except (ValueError, MemoryError) as error:
-        return Unread(path, str(error) or f"{path}: there is not enough memory for it")
+        return Unread(path, str(error) or f"{said(path)}: there is not enough memory for it")
     still = len(images) == 1
     grid = guess_grid(alpha_of(images[0])) if still else None
     marks = () if still else tuple(mark_of(pixels_of(image)) for image in images)
-    return Read(path, images, durations, grid, marks)
+    return Read(path, images, durations, grid, marks, tuple(left_out))

@@ -102,7 +102,8 @@ def _window(document: Document, clip: Clip, window: Window, change: Change) -> l
         if shared or window.name in window_names(puppet)[:4]:
             change("rename window", name=name)
         else:
-            document.edit("rename window", lambda now: windows_renamed(now, window.name, name))
+            document.edit("rename window", lambda now: windows_renamed(
+                now, {window.name: name}))
 
     parts: list[Part] = [
         Token(window.kind, color, name="window kind",

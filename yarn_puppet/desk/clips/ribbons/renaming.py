@@ -7,7 +7,7 @@ from typing import get_args
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QDialog, QHBoxLayout, QLabel, QListWidget, QVBoxLayout, QWidget
 
-from ....core.model.edits.naming import NameKind, Rename, names_of, planned_renames, renamed
+from ....core.model.edits.naming import NameKind, Rename, clashes, names_of, planned_renames, renamed
 from ....core.rules.renames import windows_renamed
 from ...session.document import Document
 from ...widgets import theme
@@ -74,13 +74,14 @@ class RenameDialog(QDialog):
             planned, problem = self.planned(), ""
         except ValueError as error:
             planned, problem = (), str(error)
+        problem = problem or "; ".join(clashes(self.document.puppet, self.kind, planned))
         for each in planned:
             self.list.addItem(f"{each.old}  →  {each.new}" + (f"     {', '.join(each.places)}" if each.places else ""))
         places = sum(len(each.places) for each in planned)
         self.note.setText(problem or f"{len(planned)} names, seen in {places} places")
         self.note.setStyleSheet(f"color: {(theme.MADDER if problem else theme.QUIET).name()};")
         self.go.setText(f"rename {len(planned)}" if planned else "rename")
-        self.go.setEnabled(bool(planned))
+        self.go.setEnabled(bool(planned) and not problem)
 
     def _set(self, **values: str) -> None:
         for name, value in values.items():
@@ -92,8 +93,7 @@ class RenameDialog(QDialog):
     def _rename(self) -> None:
         puppet, planned = self.document.puppet, self.planned()
         if self.kind == "windows":
-            for each in planned:
-                puppet = windows_renamed(puppet, each.old, each.new)
+            puppet = windows_renamed(puppet, {each.old: each.new for each in planned})
         else:
             puppet = renamed(puppet, self.kind, planned)
         self.document.edit(f"rename {self.kind}", puppet)

@@ -23,7 +23,7 @@ def ask_moving(page: QWidget, art: Art, settings: Settings, clip: Clip) -> None:
 
 def save_moving(path: Path, art: Art, clip: Clip) -> None:
     """Save a clip as a picture that moves. Raises FileProblem."""
-    from ....core.formats.clip_pictures import Shown, save_clip_picture
+    from ....core.formats.pictures.clip_pictures import Shown, save_clip_picture
 
     shown = []
     for index, frame in enumerate(clip.frames):
@@ -44,7 +44,7 @@ def ask_packed(page: QWidget, document: Document, art: Art, settings: Settings, 
 
 def save_packed(path: Path, document: Document, art: Art, clips: list[Clip]) -> None:
     """Save a packed sheet and its description. Raises FileProblem."""
-    from ....core.formats.packed_sheet import save_packed_sheet
+    from ....core.formats.pictures.packed_sheet import save_packed_sheet
 
     save_packed_sheet(path, [(clip, [art.frame_pixels(frame) for frame in clip.frames]) for clip in clips],
                       document.puppet.rate)

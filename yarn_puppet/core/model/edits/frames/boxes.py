@@ -8,7 +8,7 @@ from msgspec.structs import replace
 
 from ...clips import Anchor, AnchorPoint, Box, Clip, Frame, Point
 from ...events import Window
-from ...ids import all_ids, new_id
+from ...ids import all_ids, fitting, new_id
 from ...puppet import Puppet
 from ..clips import clip_changed
 from ..entries import added, tidy
@@ -92,7 +92,7 @@ def _covers(clip: Clip, window: Window, index: int) -> bool:
 def anchor_added(puppet: Puppet, name: str) -> tuple[Puppet, str]:
     """With an anchor; also its id."""
     id = new_id(name, all_ids(puppet), "anchor")
-    return added(puppet, "anchors", Anchor(id, name)), id
+    return added(puppet, "anchors", Anchor(id, fitting(name))), id
 
 
 def anchor_set(puppet: Puppet, clip: str, index: int, anchor: str, x: float, y: float) -> Puppet:

@@ -9,7 +9,7 @@ from msgspec.structs import replace
 
 from ...clips import Clip
 from ...events import Moment, Window
-from ...ids import all_ids, new_id
+from ...ids import all_ids, fitting, new_id
 from ...puppet import Puppet
 from ..clips import clip_changed
 from ..entries import tidy
@@ -27,7 +27,7 @@ def event_added(puppet: Puppet, clip: str, event: Moment | Window) -> tuple[Pupp
     id = new_id(event.name, all_ids(puppet), "event")
     if found is None:
         return puppet, id
-    event = replace(event if isinstance(event, Moment) else with_length(event), id=id)
+    event = replace(event if isinstance(event, Moment) else with_length(event), id=id, name=fitting(event.name))
     field = "moments" if isinstance(event, Moment) else "windows"
     return clip_changed(puppet, clip, **{field: (*getattr(found, field), event)}), id
 
@@ -37,6 +37,8 @@ def event_changed(puppet: Puppet, clip: str, id: str, /, **values: Any) -> Puppe
     found = puppet.clip(clip)
     if found is None:
         return puppet
+    if "name" in values:
+        values["name"] = fitting(values["name"])
     values |= {field: tidy(values[field]) for field in ("at", "start", "end") if field in values}
     moments = tuple(replace(each, **values) if each.id == id else each for each in found.moments)
     windows = tuple(with_length(replace(each, **values)) if each.id == id else each for each in found.windows)

@@ -10,9 +10,9 @@ from msgspec.structs import replace
 from ...base import tidy
 from ...clips import Clip, Frame
 from ...puppet import Puppet
+from ...sharing import shared_out
 from ..entries import changed
-from .durations import shared_out
-from .hung import LEAST_DURATION, reframed
+from .hung import LEAST_DURATION, STEPS, reframed, steps
 from .mirroring import brought_into
 
 
@@ -51,8 +51,9 @@ def length_set(puppet: Puppet, clip: str, milliseconds: float) -> Puppet:
     shorter than a millisecond."""
 
     def edit(found: Clip) -> Clip:
-        durations = shared_out([each.duration for each in found.frames], milliseconds)
-        frames = [replace(each, duration=lasts) for each, lasts in zip(found.frames, durations, strict=True)]
+        lasting = shared_out([steps(each.duration) for each in found.frames], steps(milliseconds),
+                             steps(LEAST_DURATION))
+        frames = [replace(each, duration=lasts / STEPS) for each, lasts in zip(found.frames, lasting, strict=True)]
         return reframed(found, frames, range(len(frames)))
 
     return _edited(puppet, clip, edit)

@@ -11,9 +11,9 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
 
-from ..model.clips import Clip
-from .errors import FileProblem
-from .writing import laid_out, write_safely
+from ...model.clips import Clip
+from ..errors import FileProblem
+from ..writing import laid_out, write_safely
 
 WIDEST = 4096
 """Pixels across at the most, unless a single frame is wider."""

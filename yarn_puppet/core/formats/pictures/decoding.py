@@ -1,0 +1,100 @@
+"""One picture file as pages, by Pillow; its colours brought to eight bits each."""
+
+from __future__ import annotations
+
+import io
+import re
+import threading
+import warnings
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+from typing import IO
+
+import numpy as np
+from PIL import Image, ImageSequence
+
+from .pages import MOST_PAGES, USUAL_DURATION, Budget, Page, PictureProblem
+
+KINDS = ("PNG", "GIF", "WEBP")
+_LOCK = threading.RLock()
+"""Pillow's bound on pixels is one for the whole process: who reads sets it, one at a time."""
+
+
+def decoded(path: Path, file: IO[bytes], budget: Budget) -> list[Page]:
+    """The pages of one picture. Raises PictureProblem; where only its size is against it, TooLarge."""
+    try:
+        with _LOCK, warnings.catch_warnings(), _bound(budget.most - budget.used):
+            warnings.simplefilter("ignore")
+            pages = _pages(path, file, budget)
+    except PictureProblem:
+        raise
+    except Image.DecompressionBombError as error:
+        raise _too_many(path, error, budget) from None
+    except Exception as error:
+        # Decoders meet bytes nobody meant them to read; what they stumble over is no one's list to keep.
+        raise PictureProblem(path, f"cannot be read as a picture ({str(error) or type(error).__name__})") from None
+    if not pages:
+        raise PictureProblem(path, "cannot be read as a picture (it has no frames)")
+    return pages
+
+
+def decoded_still(path: Path, content: bytes, budget: Budget) -> Image.Image:
+    """A picture inside another file: its first frame. Raises PictureProblem."""
+    page = decoded(path, io.BytesIO(content), budget)[0]
+    return Image.frombytes("RGBA", (page.width, page.height), page.pixels)
+
+
+def _pages(path: Path, file: IO[bytes], budget: Budget) -> list[Page]:
+    pages = []
+    with Image.open(file, formats=KINDS) as image:
+        count = getattr(image, "n_frames", 1)
+        if count > MOST_PAGES:
+            raise PictureProblem(path, f"its {count} frames are more than {MOST_PAGES}")
+        budget.spend(path, image.width, image.height, count)
+        for frame in ImageSequence.Iterator(image):
+            plain = eight_bits(frame)
+            # WebP knows a frame's duration only once the frame is decoded.
+            duration = frame.info.get("duration")
+            pages.append(Page(plain.width, plain.height, duration_of(duration) if count > 1 else None, plain.tobytes()))
+    return pages
+
+
+def eight_bits(image: Image.Image) -> Image.Image:
+    """A picture as red, green, blue and alpha of eight bits each. Pillow cuts sixteen bits of grey off at 255."""
+    clear = image.info.get("transparency")
+    if image.mode.startswith("I"):
+        grey = np.asarray(image).astype(np.int64).clip(0, 65535)
+        alpha = np.where(grey == clear, 0, 255) if isinstance(clear, int) else np.full_like(grey, 255)
+        light = (grey * 255 + 32767) // 65535
+        return Image.fromarray(np.dstack((light, light, light, alpha)).astype(np.uint8), "RGBA")
+    if image.mode == "RGB" and isinstance(clear, tuple) and max(clear) > 255:
+        # The colour that is clear is told in sixteen bits, of which the upper eight are left.
+        image = image.copy()
+        image.info["transparency"] = tuple(each >> 8 for each in clear)
+    return image.convert("RGBA")
+
+
+def duration_of(value: object) -> float:
+    """How long a frame lasts, in milliseconds of a thousandth at the finest, at least one."""
+    return max(1.0, round(float(value), 3)) if isinstance(value, int | float) and value > 0 else USUAL_DURATION
+
+
+@contextmanager
+def _bound(pixels: int) -> Iterator[None]:
+    """Have Pillow refuse pictures of more pixels than this, wherever in a file their size is told."""
+    before = Image.MAX_IMAGE_PIXELS
+    # It only warns up to twice its bound.
+    Image.MAX_IMAGE_PIXELS = max(1, pixels // 2)
+    try:
+        yield
+    finally:
+        Image.MAX_IMAGE_PIXELS = before
+
+
+def _too_many(path: Path, error: Exception, budget: Budget) -> PictureProblem:
+    """What Pillow says of too many pixels, in our words."""
+    told = re.search(r"\d+", str(error))
+    pixels = int(told[0]) if told else 1 << 62
+    budget.used += pixels
+    return budget.too_many(path, f"its {pixels} pixels")
