@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from random import Random
+
 import numpy as np
 from hypothesis import given
 from hypothesis import strategies as some
@@ -31,6 +33,27 @@ class Cutting(Case):
             for column in range(columns):
                 alpha[row * height + 2: (row + 1) * height - 2, column * width + 2: (column + 1) * width - 2] = 255
         self.assertEqual(guess_grid(alpha), Grid(width, height))
+
+    @given(some.integers(2, 7), some.sampled_from([16, 24, 32, 48]), some.integers(1, 8), some.booleans(),
+           some.booleans(), some.randoms(use_true_random=False))
+    def test_one_row_of_figures_with_gaps_between_is_guessed(
+        self, count: int, side: int, gap: int, margin: bool, down: bool, dice: Random
+    ) -> None:
+        around = gap if margin else 0
+        alpha = np.zeros((side + 2 * around, count * side + (count - 1) * gap + 2 * around), dtype=np.uint8)
+        for number in range(count):
+            left = around + number * (side + gap)
+            # They fill the width of their cells, and are as high as it comes.
+            alpha[around + dice.randint(0, side // 2): around + side, left: left + side] = 255
+            alpha[around: around + side, left + side // 2] = 255
+        grid = Grid(side, side, around, gap)
+        self.assertEqual(guess_grid(alpha.T if down else alpha), grid)
+
+    def test_figures_of_their_own_widths_in_one_row_are_guessed(self) -> None:
+        alpha = np.zeros((32, 5 * 32 + 4 * 2), dtype=np.uint8)
+        for number, (left, wide) in enumerate(((3, 20), (0, 32), (5, 18), (9, 14), (1, 30))):
+            alpha[4:30, number * 34 + left: number * 34 + left + wide] = 255
+        self.assertEqual(guess_grid(alpha), Grid(32, 32, 0, 2))
 
     def test_an_empty_and_a_full_picture_are_one_cell(self) -> None:
         for value in (0, 255):

@@ -6,15 +6,22 @@ from hypothesis import given
 from hypothesis import strategies as some
 
 from tests.helpers import Case, clip, demo_puppet, puppet_of
+from yarn_puppet.core.engine.compiling.clip_tables import compile_clip
+from yarn_puppet.core.engine.counting import counts
+from yarn_puppet.core.formats.puppet_file import puppet_bytes, puppet_from
 from yarn_puppet.core.model.clips import AnchorPoint, Box, Cell, Clip, Frame, Point
 from yarn_puppet.core.model.edits import clips as clip_edits
 from yarn_puppet.core.model.edits import joining
 from yarn_puppet.core.model.edits.frames import boxes as box_edits
 from yarn_puppet.core.model.edits.frames import events as event_edits
 from yarn_puppet.core.model.edits.frames import frames as edits
+from yarn_puppet.core.model.edits.spreads import spread_added, spread_clip_placed, spread_clip_taken_out
 from yarn_puppet.core.model.events import Moment, Window
 from yarn_puppet.core.model.ids import all_ids
-from yarn_puppet.core.model.puppet import Puppet
+from yarn_puppet.core.model.puppet import Puppet, find
+from yarn_puppet.core.model.sharing import shared_out
+from yarn_puppet.core.pose.place import Placed
+from yarn_puppet.core.snags.check import check
 
 LENGTHS = some.lists(some.integers(10, 200), min_size=2, max_size=6)
 
@@ -89,6 +96,48 @@ class StayingWithTheirFrames(Case):
         self.assertEqual([frame.cell.x for frame in clip_of(once).frames], [2, 1, 0])
         self.assertEqual(edits.frames_reversed(once, "c"), puppet)
 
+    def test_a_frame_moved_inside_a_window_leaves_it_over_the_same_frames(self) -> None:
+        made = clip("c", [40, 40, 40, 40], windows=[Window("w", 40, 160, "hit", "x")])
+        for moved, to, wanted in (((1,), 3, (40, 160)), ((2,), 1, (40, 160)), ((3,), 0, (0, 160)), ((0,), 2, (0, 160))):
+            after = clip_of(edits.frames_moved(puppet_of([made], []), "c", moved, to))
+            self.assertEqual((after.windows[0].start, after.windows[0].end), wanted, (moved, to))
+
+    def test_a_window_has_a_length_whatever_becomes_of_its_frames(self) -> None:
+        puppet = puppet_of([clip("c", [40, 40, 40], windows=[Window("w", 40, 80, "hit", "x")])], [])
+        for gone, wanted in (((1,), (40, 80)), ((1, 2), (0, 40)), ((0, 1), (0, 40))):
+            window = clip_of(edits.frames_removed(puppet, "c", gone)).windows[0]
+            self.assertEqual((window.start, window.end), wanted, "over the frame that took its place")
+        none = puppet_of([clip("c", [40, 40], windows=[Window("w", 40, 40, "hit", "x")])], [])
+        after = clip_of(edits.frames_moved(none, "c", (1,), 0))
+        self.assertEqual((after.windows[0].start, after.windows[0].end), (0, 0.001))
+        self.assertTrue(any("has no length" in snag.why for snag in check(none)))
+        changed = clip_of(event_edits.event_changed(puppet, "c", "w", end=40.0))
+        self.assertGreater(changed.windows[0].end, changed.windows[0].start)
+
+    def test_a_window_without_length_never_opens(self) -> None:
+        for start, end in ((40, 40), (60, 40), (80, 90)):
+            made = clip("c", [40, 40], windows=[Window("w", start, end, "hit", "x")])
+            self.assertEqual(compile_clip(made, 60).windows, (), (start, end))
+            self.assertEqual(counts(compile_clip(made, 60)).active, 0)
+        self.assertEqual(len(compile_clip(clip("c", [40], windows=[Window("w", 7, 7.001, "hit", "x")]), 60).windows), 1)
+
+    def test_reversed_a_moment_at_a_frames_start_stays_on_its_picture(self) -> None:
+        made = clip("c", [40, 30, 50], moments=[Moment("m", 40, "effect", "x"), Moment("n", 45, "effect", "x")])
+        after = clip_of(edits.frames_reversed(puppet_of([made], []), "c"))
+        self.assertEqual([each.at for each in after.moments], [50, 75])
+
+    def test_the_whole_is_exact_and_what_is_rounded_off_is_spread(self) -> None:
+        three = edits.length_set(puppet_of([clip("c", [100] * 3)], []), "c", 100)
+        self.assertEqual(clip_of(three).length, 100)
+        self.assertEqual(sorted(frame.duration for frame in clip_of(three).frames), [33.333, 33.333, 33.334])
+
+    @given(some.lists(some.integers(1, 10**6), min_size=1, max_size=30), some.integers(1, 10**6),
+           some.integers(1, 2000))
+    def test_nothing_is_lost_in_sharing_out(self, parts: list[int], whole: int, least: int) -> None:
+        found = shared_out(parts, whole, least)
+        self.assertEqual(sum(found), max(whole, least * len(parts)))
+        self.assertGreaterEqual(min(found), least)
+
     def test_the_last_frame_of_a_clip_stays(self) -> None:
         puppet = hung([80, 40])
         self.assertEqual(edits.frames_removed(puppet, "c", (0, 1)), puppet)
@@ -123,6 +172,66 @@ class WholeClips(Case):
         self.assertEqual([merged.pivot_of(index) for index in (0, 5, 6, 13)],
                          [Point(44, 60), Point(44, 60), Point(40, 58), Point(40, 58)])
 
+    def test_merged_clips_that_look_the_other_way_are_turned(self) -> None:
+        puppet, mirrored = clip_edits.mirrored_copy(demo_puppet(), "light_swing")
+        both = joining.clips_merged(puppet, ["light_swing", mirrored]).clip("light_swing")
+        assert both is not None
+        self.assertEqual(both.frames[:7], both.frames[7:])
+        self.assertEqual(len({each.id for each in both.events}), len(both.events))
+
+    def test_events_of_one_id_in_two_clips_are_two_in_the_merged_one(self) -> None:
+        one, two = (Clip(id, id, (Frame(Cell("s", 0, 0, 9, 9), 50.0),), windows=(Window("w", 0, 50, "hit", "x"),))
+                    for id in ("one", "two"))
+        merged = joining.clips_merged(puppet_of([one, two], []), ["one", "two"])
+        self.assertEqual(puppet_from(puppet_bytes(merged)), merged)
+        self.assertEqual([each.start for each in merged.clips[0].windows], [0, 50])
+
+    def test_spreads_keep_the_places_of_a_clip_that_was_merged_away(self) -> None:
+        puppet, id = spread_added(demo_puppet(), "ways", [("idle", "right"), ("walk", "left"), ("rise", "up")])
+        puppet = joining.clips_merged(puppet, ["idle", "walk"])
+        spread = find(puppet.spreads, id)
+        assert spread is not None
+        self.assertEqual([(each.clip, each.place) for each in spread.clips],
+                         [("idle", (0.0,)), ("idle", (180.0,)), ("rise", (90.0,))])
+        puppet = spread_clip_placed(puppet, id, "idle", 270.0, number=1)
+        puppet = spread_clip_taken_out(puppet, id, "idle", 0)
+        self.assertEqual([(each.clip, each.place[0]) for each in find(puppet.spreads, id).clips],  # type: ignore[union-attr]
+                         [("idle", 270.0), ("rise", 90.0)])
+
+    def test_split_anchors_stay_where_they_lay(self) -> None:
+        frames = tuple(Frame(Cell("s", index, 0, 20, 20), 50.0, anchors=(AnchorPoint("a", 2 * index, 5),)
+                             if index in (0, 4) else ()) for index in range(5))
+        puppet, _ = joining.clip_split(puppet_of([Clip("c", "c", frames)], []), "c", 2)
+        found = [each.anchor_at(index, "a") for each in puppet.clips for index in range(len(each.frames))]
+        self.assertEqual([point.x for point in found if point], [0, 2, 4, 6, 8])
+
+    def test_split_at_a_window_without_length_it_is_in_one_part(self) -> None:
+        made = clip("c", [50, 50], windows=[Window("w", 50, 50, "hit", "x")])
+        puppet, _ = joining.clip_split(puppet_of([made], []), "c", 1)
+        self.assertEqual([len(each.windows) for each in puppet.clips], [0, 1])
+
+    def test_a_mirrored_copy_turns_each_frame_by_its_own_width(self) -> None:
+        frames = (Frame(Cell("s", 0, 0, 20, 20)), Frame(Cell("s", 0, 0, 31, 20)))
+        puppet, id = clip_edits.mirrored_copy(puppet_of([Clip("c", "c", frames, pivot=Point(6, 20))], []), "c")
+        turned = puppet.clip(id)
+        assert turned is not None
+        self.assertEqual([turned.pivot_of(index).x for index in (0, 1)], [14, 25])
+
+    def test_copied_into_a_clip_that_faces_the_other_way_frames_look_and_stand_as_they_did(self) -> None:
+        puppet = clip_edits.clip_changed(demo_puppet(), "idle", faces="left", pivot=Point(40, 50))
+        swing = puppet.clip("light_swing")
+        assert swing is not None
+        puppet = edits.frames_brought(puppet, "light_swing", (3,), "idle", 1)
+        idle = puppet.clip("idle")
+        assert idle is not None
+        before = Placed(swing, 3, 0, 0, False)
+        after = Placed(idle, 1, 0, 0, True)
+        self.assertEqual(after.picture(), before.picture())
+        self.assertEqual([after.box(box) for box in after.frame.boxes], [before.box(box) for box in before.frame.boxes])
+        tip = puppet.anchors[0].id
+        self.assertIsNotNone(before.anchor(tip))
+        self.assertEqual(after.anchor(tip), before.anchor(tip))
+
     def test_states_follow_a_clip_that_was_merged_away(self) -> None:
         puppet = joining.clips_merged(demo_puppet(), ["idle", "walk"])
         state = puppet.state("walk_state")
@@ -147,6 +256,14 @@ class Events(Case):
         self.assertEqual(len({round(each, 2) for pair in starts for each in pair}), 1)
         self.assertTrue(all(0 <= each.start <= each.end <= after.length for each in after.windows))
         self.assertEqual(after.moments[0], before.moments[0], "what is not selected stays")
+
+    def test_a_window_copied_to_a_clip_that_ends_before_it_covers_the_last_frame(self) -> None:
+        puppet, ids = event_edits.events_copied(demo_puppet(), "heavy_slam", {"slam_hit"}, "rise")
+        rise, slam = puppet.clip("rise"), puppet.clip("heavy_slam")
+        assert rise and slam
+        self.assertGreater(next(each for each in slam.windows if each.id == "slam_hit").start, rise.length)
+        copy = next(each for each in rise.windows if each.id in ids)
+        self.assertEqual((copy.start, copy.end), (rise.start_of(len(rise.frames) - 1), rise.length))
 
     def test_copied_into_another_clip_they_keep_their_times_up_to_its_end(self) -> None:
         puppet, ids = event_edits.events_copied(demo_puppet(), "light_swing", {"swing_cancel", "spark"}, "rise")

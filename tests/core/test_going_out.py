@@ -10,11 +10,11 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as some
 from numpy.typing import NDArray
-from PIL import Image
+from PIL import Image, ImageSequence
 
 from tests.helpers import Case, demo_puppet
 from yarn_puppet.core.formats.errors import FileProblem
-from yarn_puppet.core.formats.pictures.clip_pictures import Shown, save_clip_picture
+from yarn_puppet.core.formats.pictures.clip_pictures import Shown, common_canvas, save_clip_picture
 from yarn_puppet.core.formats.pictures.packed_sheet import packed, save_packed_sheet, trimmed
 from yarn_puppet.core.formats.pictures.reading import read_pages
 from yarn_puppet.core.model.clips import Clip
@@ -25,6 +25,16 @@ def frames_of(clip: Clip) -> list[NDArray[np.uint8]]:
     sheet = np.asarray(Image.open(DEMO_FOLDER / "lamplighter.png").convert("RGBA"))
     return [sheet[each.y: each.y + each.height, each.x: each.x + each.width]
             for each in (frame.cell for frame in clip.frames)]
+
+
+def hard_frames() -> list[Shown]:
+    """What is easily got wrong: a full frame before an empty one, shades next to each other, frames that look alike."""
+    full, dot, near = (np.zeros((12, 12, 4), dtype=np.uint8) for _ in range(3))
+    full[:] = (200, 30, 40, 255)
+    dot[2:6, 2:6] = (10, 20, 30, 255)
+    for number in range(16):
+        near[number // 4, number % 4] = (100 + number, 100, 101, 255)
+    return [Shown(each, 6, 12, 30) for each in (full, dot, dot, near, full, full, np.zeros_like(full), dot)]
 
 
 class GoingOut(Case):
@@ -74,6 +84,58 @@ class Moving(GoingOut):
         shown = [Shown(self.frames[index], 44, 60, 16.0) for index in range(6)]
         save_clip_picture(self.folder / "it.gif", shown, True)
         self.assertEqual(sum(page.duration or 0 for page in read_pages(self.folder / "it.gif")), 100)
+
+    def test_every_frame_is_what_is_shown(self) -> None:
+        shown = hard_frames()
+        for name in ("it.gif", "it.apng"):
+            save_clip_picture(self.folder / name, shown, True)
+            ours = [np.frombuffer(page.pixels, dtype=np.uint8).reshape(page.height, page.width, 4)
+                    for page in read_pages(self.folder / name)]
+            with Image.open(self.folder / name) as image:
+                plain = [np.asarray(each.convert("RGBA")) for each in ImageSequence.Iterator(image)]
+            for again in (ours, plain):
+                self.assertEqual(len(again), len(shown), "none is joined with one that looks alike")
+                for frame, seen in zip(shown, again, strict=True):
+                    drawn = frame.pixels[..., 3] > 0
+                    self.assertTrue(((seen[..., 3] > 0) == drawn).all())
+                    self.assertTrue((seen[drawn] == frame.pixels[drawn]).all(), name)
+
+    def test_more_colours_than_a_gif_holds_come_near(self) -> None:
+        dice = np.random.default_rng(3)
+        pixels = np.full((32, 32, 4), 255, dtype=np.uint8)
+        pixels[..., :3] = dice.integers(0, 256, (32, 32, 3))
+        pixels[:4, :4] = 0
+        save_clip_picture(self.folder / "it.gif", [Shown(pixels, 0, 0, 100)], True)
+        (page,) = read_pages(self.folder / "it.gif")
+        again = np.frombuffer(page.pixels, dtype=np.uint8).reshape(32, 32, 4).astype(int)
+        self.assertEqual(int((again[..., 3] == 0).sum()), 16)
+        away = np.abs(again[..., :3] - pixels[..., :3])[pixels[..., 3] > 0]
+        self.assertLess(float(away.mean()), 16)
+
+    @given(some.lists(some.floats(1, 400), min_size=1, max_size=12))
+    def test_hundredths_keep_the_sum(self, durations: list[float]) -> None:
+        whole = round(sum(durations) / 10)
+        shown = [Shown(np.full((2, 2, 4), 255, dtype=np.uint8), 0, 0, each) for each in durations]
+        save_clip_picture(self.folder / "it.gif", shown, True)
+        found = [round((page.duration or 0) / 10) for page in read_pages(self.folder / "it.gif")]
+        if len(durations) > 1:
+            self.assertEqual(sum(found), max(whole, len(durations)))
+            self.assertGreaterEqual(min(found), 2 if whole >= 2 * len(durations) else 1)
+
+    def test_halves_of_a_pixel_do_not_make_it_jitter(self) -> None:
+        pixels = np.zeros((8, 8, 4), dtype=np.uint8)
+        pixels[3, 3] = 255
+        shown = []
+        for number in range(6):
+            # The same dot, further right in its cell by a pixel each, and its pivot with it.
+            shown.append(Shown(np.roll(pixels, number - 3, axis=1), 4.5 + number - 3, 7.5, 50))
+        places = [np.argwhere(each[..., 3]).tolist() for each in common_canvas(shown)]
+        self.assertEqual(places, places[:1] * 6)
+
+    def test_frames_too_far_apart_for_a_picture_are_said(self) -> None:
+        shown = [Shown(self.frames[0], 0, 0, 50), Shown(self.frames[0], 1e8, 0, 50)]
+        with self.assertRaisesRegex(FileProblem, "lie within"):
+            save_clip_picture(self.folder / "it.gif", shown, True)
 
     def test_what_cannot_be_written_is_said(self) -> None:
         for path, frames in ((self.folder / "it.bmp", self.shown()), (self.folder / "it.gif", []),

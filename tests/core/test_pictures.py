@@ -8,14 +8,18 @@ import struct
 import tempfile
 import zipfile
 import zlib
+from collections.abc import Sequence
+from contextlib import ExitStack
 from pathlib import Path
 from unittest import mock
 
 from PIL import Image
 
 from tests.helpers import Case
-from yarn_puppet.core.formats import pictures
-from yarn_puppet.core.formats.pictures import Page, PictureProblem, TooLarge, read_pages
+from yarn_puppet.core.formats.pictures import decoding, open_raster, pages, reading
+from yarn_puppet.core.formats.pictures.names import name_order
+from yarn_puppet.core.formats.pictures.pages import Page, PictureProblem, TooLarge
+from yarn_puppet.core.formats.pictures.reading import read_pages
 from yarn_puppet.demo import DEMO_FOLDER
 
 COLORS = ((200, 40, 40, 255), (40, 160, 60, 255), (40, 60, 200, 255))
@@ -107,6 +111,59 @@ class Good(Reading):
         self.assertEqual([pixel(page, 4 * place + 1, 3) for page, place in zip(pages, (2, 1, 0), strict=True)],
                          [COLORS[2], COLORS[1], COLORS[0]])
 
+    def test_a_stray_file_keeps_none_of_the_others_out(self) -> None:
+        for number, frame in enumerate(frames()):
+            (self.folder / f"walk_{number}.png").write_bytes(png(frame))
+        (self.folder / "walk_7.png").write_bytes(b"not a picture")
+        left_out: list[str] = []
+        self.assertEqual(len(read_pages(self.folder, left_out=left_out)), 3)
+        self.assertEqual(len(left_out), 1)
+        self.assertIn("walk_7.png: cannot be read as a picture", left_out[0])
+        for number in range(3):
+            (self.folder / f"walk_{number}.png").write_bytes(b"")
+        self.assertIn("none of its pictures can be read", self.problem(self.folder))
+
+    def test_names_are_ordered_as_people_count(self) -> None:
+        names = ["w_10_v2", "w_2_v2", "w_1_v10", "w_1_v9", "w_02", "W_3", "v_12"]
+        self.assertEqual(sorted(names, key=name_order),
+                         ["v_12", "w_1_v9", "w_1_v10", "w_02", "w_2_v2", "W_3", "w_10_v2"])
+
+    def test_what_is_hidden_in_a_raster_is_no_frame_and_a_group_is_one(self) -> None:
+        stack = """<image w="12" h="8"><stack>
+            <layer src="data/layer0.png" visibility="hidden"/>
+            <stack visibility="hidden"><layer src="data/layer0.png"/></stack>
+            <stack opacity="0.5" x="2"><layer src="data/layer0.png" opacity="0.5"/>
+              <stack><layer src="data/layer1.png" x="4"/>
+                <layer src="data/layer2.png" visibility="hidden"/></stack></stack>
+            <layer src="data/layer2.png" opacity="0.25"/></stack></image>"""
+        lowest, group = read_pages(self.open_raster(stack=stack))
+        self.assertEqual(pixel(lowest, 1, 3), (*COLORS[2][:3], 64))
+        self.assertEqual(pixel(group, 3, 3), (*COLORS[0][:3], 64), "half of half")
+        self.assertEqual(pixel(group, 7, 3), (*COLORS[1][:3], 128))
+        self.assertEqual(pixel(group, 1, 3)[3], 0)
+        nothing = '<image w="12" h="8"><stack><layer src="data/layer0.png" visibility="hidden"/></stack></image>'
+        self.assertIn("none of its layers is visible", self.problem(self.open_raster(stack=nothing)))
+
+    def test_the_picture_beside_an_animation_is_no_frame_of_it(self) -> None:
+        first, *rest = frames()
+        other = Image.new("RGBA", first.size, (9, 9, 9, 255))
+        other.save(self.folder / "it.apng", "PNG", save_all=True, append_images=[first, *rest], duration=[40, 120, 80],
+                   default_image=True, blend=0)
+        found = read_pages(self.folder / "it.apng")
+        self.assertEqual([page.duration for page in found], [40, 120, 80])
+        self.assertEqual([pixel(page, number * 4 + 1, 3) for number, page in enumerate(found)], list(COLORS))
+
+    def test_deep_colours_are_brought_to_eight_bits(self) -> None:
+        grey = (0, 1000, 20000, 40000, 65535)
+        for clear in ((), (20000,)):
+            (self.folder / "it.png").write_bytes(deep(0, grey, clear))
+            (page,) = read_pages(self.folder / "it.png")
+            self.assertEqual([pixel(page, x, 0)[0] for x in range(5)], [0, 4, 78, 156, 255])
+            self.assertEqual([pixel(page, x, 0)[3] for x in range(5)], [255, 255, 0 if clear else 255, 255, 255])
+        (self.folder / "it.png").write_bytes(deep(2, (0, 257, 65535, 20000, 30000, 40000), (20000, 30000, 40000)))
+        (page,) = read_pages(self.folder / "it.png")
+        self.assertEqual((pixel(page, 0, 0), pixel(page, 1, 0)[3]), ((0, 1, 255, 255), 0))
+
     def test_names_of_any_script(self) -> None:
         for name in ("a b.png", "it's \"so\".png", "שלום.png", "绣.png"):
             (self.folder / name).write_bytes(png(frames()[0]))
@@ -115,6 +172,18 @@ class Good(Reading):
     def test_mislabelled_it_is_read_by_what_it_is(self) -> None:
         (self.folder / "it.gif").write_bytes(png(frames()[0]))
         self.assertEqual(read_pages(self.folder / "it.gif")[0].width, 12)
+
+
+def deep(kind: int, values: Sequence[int], clear: Sequence[int] = ()) -> bytes:
+    """A PNG of one row of sixteen bits a colour; `kind` is 0 for grey, 2 for red, green and blue."""
+    def chunk(name: bytes, data: bytes) -> bytes:
+        return struct.pack(">I", len(data)) + name + data + struct.pack(">I", zlib.crc32(name + data))
+
+    width = len(values) // (3 if kind == 2 else 1)
+    return b"".join((
+        b"\x89PNG\r\n\x1a\n", chunk(b"IHDR", struct.pack(">IIBBBBB", width, 1, 16, kind, 0, 0, 0)),
+        chunk(b"tRNS", struct.pack(f">{len(clear)}H", *clear)) if clear else b"",
+        chunk(b"IDAT", zlib.compress(b"\0" + struct.pack(f">{len(values)}H", *values))), chunk(b"IEND", b"")))
 
 
 def mutilated(content: bytes, dice: random.Random) -> bytes:
@@ -175,7 +244,11 @@ class Hostile(Reading):
         many.mkdir()
         for number in range(3):
             (many / f"{number}.png").write_bytes(png(first))
-        with mock.patch.object(pictures, "MOST_PAGES", 2):
+        first.save(self.folder / "it.apng", "PNG", save_all=True, append_images=rest, duration=50)
+        with ExitStack() as patched:
+            for each in (decoding, open_raster, pages, reading):
+                patched.enter_context(mock.patch.object(each, "MOST_PAGES", 2))
+            self.assertIn("its 3 frames are more than 2", self.problem(self.folder / "it.apng"))
             for path, what in ((self.folder / "it.gif", "3 frames"), (archive, "3 layers"), (many, "3 pictures")):
                 self.assertIn(f"its {what} are more than 2", self.problem(path))
 

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from tests.helpers import Case, puppet_of
 from yarn_puppet.core.art.marks import mark_of, marks_of
 from yarn_puppet.core.model.clips import AnchorPoint, Box, Cell, Clip, Frame, Mark, Point
+from yarn_puppet.core.model.edits.following.lattice import Extent, carried_on
 from yarn_puppet.core.model.edits.following.recutting import (
     Drawing,
     FrameAt,
@@ -19,7 +20,9 @@ from yarn_puppet.core.model.edits.following.recutting import (
     home_of,
     marked,
     recut,
+    recut_too,
 )
+from yarn_puppet.core.model.edits.frames.frames import frames_removed
 from yarn_puppet.core.model.events import Moment, Window
 from yarn_puppet.core.model.puppet import Puppet
 
@@ -157,6 +160,121 @@ class Following(Case):
         self.assertEqual(marked(plain, "sheet", read(sheet, cells(2))), puppet)
         found = follow(plain, "sheet", cells(2), read(sheet, cells(2)))
         self.assertEqual(found.puppet, puppet)
+
+    def test_a_frames_own_cell_is_always_a_candidate(self) -> None:
+        before = sheet_of(*[figure(number) for number in range(4)])
+        puppet = puppet_on(before, 4)
+        after = sheet_of(figure(0), figure(77), figure(2), figure(3))
+        large = [Cell("sheet", 0, 0, 40, 20), Cell("sheet", 40, 0, 40, 20)]
+        found = follow(puppet, "sheet", large, read(after, [*large, *cells(4)]))
+        self.assertEqual([frame.cell for frame in found.puppet.clips[0].frames], cells(4))
+        self.assertEqual((found.redrawn, found.lost, found.fresh), ((FrameAt("c", 1),), (), ()))
+
+    def test_cells_of_their_size_are_found_where_no_frame_was(self) -> None:
+        puppet = puppet_on(sheet_of(*[figure(number) for number in range(3)], figure(9)), 3)
+        after = sheet_of(figure(50), *[figure(number) for number in range(3)])
+        large = [Cell("sheet", 0, 0, 80, 20)]
+        more = carried_on(cells(3), Extent(80, 20))
+        self.assertEqual(list(more), cells(4))
+        found = recut(puppet, Drawing("sheet", tuple(large), more, read(after, [*large, *more])))
+        self.assertEqual([frame.cell.x // SIDE for frame in found.puppet.clips[0].frames], [1, 2, 3])
+
+    @given(some.integers(3, 9), some.integers(3, 9), some.integers(0, 4), some.integers(0, 3),
+           some.sets(some.tuples(some.integers(0, 4), some.integers(0, 4)), min_size=1))
+    def test_a_lattice_holds_the_cells_it_carries_on(
+        self, width: int, height: int, gap: int, margin: int, places: set[tuple[int, int]]
+    ) -> None:
+        own = [Cell("s", margin + x * (width + gap), margin + y * (height + gap), width, height) for x, y in places]
+        more = carried_on(own, Extent(80, 80))
+        self.assertLessEqual(set(own), set(more))
+        self.assertEqual(len(set(more)), len(more))
+        self.assertTrue(all(each.x + each.width <= 80 and each.y + each.height <= 80 for each in more))
+
+    def test_what_hangs_on_a_mirrored_frame_moves_to_the_other_side(self) -> None:
+        sheet, wanted = figure(0), cells(1)
+        mark = read(sheet, wanted)[wanted[0]]
+        frame = Frame(wanted[0], 50.0, True, Point(10, 18), (Box("hit", 4, 4, 6, 10),), (AnchorPoint("a", 4, 0),), mark)
+        puppet = puppet_of([Clip("c", "c", (frame,))], [])
+        (after,) = follow(puppet, "sheet", wanted, read(figure(0, 3), wanted)).puppet.clips[0].frames
+        self.assertEqual((after.boxes[0].x, after.anchors[0].x), (1, 1))
+        self.assertEqual(after.pivot, Point(7, 18))
+
+    def test_blank_and_faint_frames_are_not_gone(self) -> None:
+        faint = np.zeros((SIDE, SIDE, 4), dtype=np.uint8)
+        faint[4:9, 4:9] = (9, 9, 9, 12)
+        blank = np.zeros_like(faint)
+        before = sheet_of(figure(0), faint, blank, figure(3))
+        puppet = puppet_on(before, 4)
+        after = sheet_of(figure(1), faint, blank, figure(3))
+        cut = [cells(4)[0], cells(4)[3]]
+        found = follow(puppet, "sheet", cut, read(after, cells(4)))
+        self.assertEqual((found.lost, found.redrawn, found.kept), ((), (FrameAt("c", 0),), 3))
+
+    def test_a_frame_that_is_blank_now_is_gone_and_comes_back(self) -> None:
+        whole = sheet_of(figure(0), figure(1))
+        puppet = puppet_on(whole, 2)
+        without = sheet_of(figure(0), np.zeros((SIDE, SIDE, 4), dtype=np.uint8))
+        found = follow(puppet, "sheet", cells(1), read(without, cells(2)))
+        self.assertEqual(found.lost, (FrameAt("c", 1),))
+        self.assertEqual(found.puppet, puppet)
+        self.assertEqual(follow(found.puppet, "sheet", cells(2), read(whole, cells(2))).kept, 2)
+
+    def test_a_marked_and_an_unmarked_frame_of_one_cell_go_together(self) -> None:
+        puppet = puppet_on(sheet_of(figure(0), figure(1)), 2)
+        first = puppet.clips[0].frames[0]
+        puppet = replace(puppet, clips=(replace(puppet.clips[0], frames=(
+            first, replace(first, mark=None), puppet.clips[0].frames[1])),))
+        after = sheet_of(figure(1), figure(0))
+        found = follow(puppet, "sheet", cells(2), read(after, cells(2)))
+        self.assertEqual([frame.cell.x // SIDE for frame in found.puppet.clips[0].frames], [1, 1, 0])
+        self.assertEqual(found.lost, ())
+
+    def test_what_was_gone_before_is_not_drawn_over_now(self) -> None:
+        puppet = puppet_on(sheet_of(figure(0), figure(1)), 2)
+        first, second = puppet.clips[0].frames
+        # The first frame's picture went before; its cell shows the second's, moved on, which is now repainted.
+        puppet = replace(puppet, clips=(replace(puppet.clips[0], frames=(first, replace(second, cell=first.cell))),))
+        drawing = Drawing("sheet", tuple(cells(1)), (), read(figure(7), cells(1)), read(figure(1), cells(1)))
+        found = recut(puppet, drawing)
+        self.assertEqual((found.lost, found.redrawn), ((FrameAt("c", 0),), (FrameAt("c", 1),)))
+
+    def test_twins_that_became_one_share_it(self) -> None:
+        puppet = puppet_on(sheet_of(figure(0), figure(1), figure(1), figure(2)), 4)
+        after = sheet_of(figure(0), figure(1), figure(2))
+        found = follow(puppet, "sheet", cells(3), read(after, cells(3)))
+        self.assertEqual([frame.cell.x // SIDE for frame in found.puppet.clips[0].frames], [0, 1, 1, 2])
+        self.assertEqual((found.lost, found.redrawn), ((), ()))
+
+    @given(some.lists(some.integers(0, 5), min_size=1, max_size=6), some.lists(some.integers(0, 7), max_size=8))
+    def test_no_two_frames_that_differ_get_one_cell_and_none_is_lost_that_is_there(
+        self, before: list[int], after: list[int]
+    ) -> None:
+        puppet = puppet_on(sheet_of(*map(figure, before)), len(before))
+        drawn = sheet_of(*map(figure, after)) if after else np.zeros((SIDE, SIDE, 4), dtype=np.uint8)
+        known = {*cells(len(after)), *cells(len(before))}
+        marks = {cell: mark for cell in known if cell.x < drawn.shape[1]
+                 for mark in read(drawn, [cell]).values()}
+        found = follow(puppet, "sheet", cells(len(after)), marks)
+        frames = found.puppet.clips[0].frames
+        lost = {at.frame for at in found.lost}
+        for index, number in enumerate(before):
+            if number in after:
+                self.assertNotIn(index, lost)
+            if index not in lost and frames[index].mark == puppet.clips[0].frames[index].mark:
+                self.assertEqual(after[frames[index].cell.x // SIDE], number)
+        shown = [(frames[index].cell, before[index]) for index in range(len(before)) if index not in lost]
+        self.assertEqual(len({cell for cell, _ in shown}), len(dict(shown)))
+        self.assertTrue(all(len({number for cell, number in shown if cell == each}) == 1 for each, _ in shown))
+        self.assertEqual((found.puppet.clips[0].moments, found.puppet.clips[0].windows),
+                         (puppet.clips[0].moments, puppet.clips[0].windows))
+
+    def test_steps_of_a_history_are_followed_as_each_alone(self) -> None:
+        puppet = puppet_on(sheet_of(*[figure(number) for number in range(4)]), 4)
+        later = frames_removed(puppet, "c", (0,))
+        after = sheet_of(*[figure(number) for number in (3, 2, 1, 0)])
+        drawing = Drawing("sheet", tuple(cells(4)), (), read(after, cells(4)))
+        made = recut_too([puppet, later], drawing)
+        self.assertEqual(made, (recut(puppet, drawing).puppet, recut(later, drawing).puppet))
 
     def test_other_sheets_are_left_alone(self) -> None:
         puppet = puppet_on(sheet_of(figure(0), figure(1)), 2)

@@ -37,6 +37,10 @@ def guess_grid(alpha: Alpha) -> Grid:
     columns, rows = _line_up(across), _line_up(down)
     if columns and rows and columns[1:] == rows[1:] and columns.gap != 2 * columns.margin:
         return Grid(columns.size, rows.size, columns.margin, columns.gap)
+    for lined, other, in_row in ((columns, down, True), (rows, across, False)):
+        # Figures that fill the cells of a single row stand apart by its gap, though the picture may divide evenly too.
+        if lined and _stretches(other) == 1 and lined.gap != 2 * lined.margin and _is_clear(other, lined.margin):
+            return _row_grid(lined, len(other), in_row)
     cut = Grid(
         _guess(width, np.count_nonzero(drawn[:, :-1] & drawn[:, 1:], axis=0)),
         _guess(height, np.count_nonzero(drawn[:-1] & drawn[1:], axis=1)),
@@ -51,9 +55,22 @@ def _one_row(across: Used, down: Used) -> Grid | None:
     for used, other, in_row in ((across, down, True), (down, across, False)):
         apart = _apart(used, int(np.argmax(other)), int(np.argmax(other[::-1])))
         if apart is not None:
-            side = len(other) - 2 * apart.margin
-            return Grid(apart.size if in_row else side, side if in_row else apart.size, apart.margin, apart.gap)
+            return _row_grid(apart, len(other), in_row)
     return None
+
+
+def _row_grid(cells: _LineUp, length: int, in_row: bool) -> Grid:
+    """One row of cells, or one column, as long across it as the picture without its margin."""
+    side = length - 2 * cells.margin
+    return Grid(cells.size if in_row else side, side if in_row else cells.size, cells.margin, cells.gap)
+
+
+def _stretches(used: Used) -> int:
+    return int(np.count_nonzero(np.diff(np.concatenate(([False], used)).astype(np.int8)) > 0))
+
+
+def _is_clear(used: Used, margin: int) -> bool:
+    return not used[:margin].any() and not used[len(used) - margin:].any()
 
 
 USUAL_SIZE = 8

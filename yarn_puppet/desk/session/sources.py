@@ -194,7 +194,7 @@ class Sources(QObject):
             self._start(sheet.id, outcome.opened, outcome.fit)
             return
         self.art.know(path, outcome.pages)
-        self._follow(sheet, outcome, outcome.drawing)
+        self._follow(sheet, outcome, outcome.drawing._replace(before=outcome.old))
 
     def fit_to_cut(self, id: str) -> None:
         """Give the frames of a sheet the cells of the way it is cut now, though its picture is the same."""
@@ -203,7 +203,7 @@ class Sources(QObject):
     def _follow(self, sheet: Sheet, outcome: _Outcome, drawing: Drawing) -> None:
         puppets = [marked(each, sheet.id, outcome.old) for each in (
             self.document.puppet, *(step.puppet for step in self.document.history.future))]
-        found = recut(puppets[0], drawing, {mark.digest for mark in outcome.old.values()}, outcome.fit)
+        found = recut(puppets[0], drawing, outcome.fit)
         fresh = found.fresh
         if outcome.opened:
             fresh = tuple(cell for cell in fresh if stands_between(found.puppet, cell))

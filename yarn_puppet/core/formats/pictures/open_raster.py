@@ -41,8 +41,9 @@ def _pages(path: Path, archive: zipfile.ZipFile, budget: Budget) -> list[Page]:
     image = ElementTree.fromstring(listed)
     width, height = int(image.get("w", "0")), int(image.get("h", "0"))
     root = image.find("stack")
+    root = image if root is None else root
     layers = list(image.iter("layer"))
-    if root is None or not layers:
+    if not layers:
         raise PictureProblem(path, "it has no layers")
     if len(layers) > MOST_PAGES:
         raise PictureProblem(path, f"its {len(layers)} layers are more than {MOST_PAGES}")

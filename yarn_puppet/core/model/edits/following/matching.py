@@ -21,18 +21,22 @@ class Match(NamedTuple):
 
 
 def matched(
-    old: Iterable[Old], candidates: Iterable[Cell], marks: Mapping[Cell, Mark], fit: bool = False
+    old: Iterable[Old], candidates: Iterable[Cell], marks: Mapping[Cell, Mark], before: Mapping[Cell, Mark],
+    fit: bool = False,
 ) -> dict[Old, Match]:
     """The cell of each of these now; of one that is gone there is none.
 
-    `marks` are of what is drawn now, for all candidates and all old cells; one that has none is blank. With `fit` the
-    candidates alone are taken, and what is not found by its mark by its place.
+    `marks` are of what is drawn now, for all candidates and all old cells; one that has none is blank. `before` are
+    those of what was drawn last, empty where nobody knows: what was gone by then was not drawn over now. With `fit`
+    the candidates alone are taken, and what is not found by its mark by its place.
     """
     olds, cells = list(dict.fromkeys(old)), list(dict.fromkeys(candidates))
     found = _by_mark(olds, cells, marks, fit)
     taken = {match.cell for match in found.values()}
     for each in olds:
-        if each not in found and each[1] is not None:
+        was_there = not before or (each[0] in before and each[1] is not None
+                                   and before[each[0]].digest == each[1].digest)
+        if each not in found and each[1] is not None and (fit or was_there):
             here = _by_place(each[0], cells, taken) if fit else _drawn_over(each[0], marks, taken)
             if here is not None:
                 found[each] = Match(here, "redrawn")

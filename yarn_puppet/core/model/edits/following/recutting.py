@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
 from msgspec.structs import replace
@@ -44,13 +44,15 @@ class Drawing(NamedTuple):
     """A sheet as it is drawn now.
 
     `cells` are those of its cut, in reading order, and `more` such as frames may have moved to beside them. `marks` are
-    of what is drawn in any of these and in the cells that frames have; where there is none a cell is blank.
+    of what is drawn in any of these and in the cells that frames have; where there is none a cell is blank. `before`
+    are those of what was drawn there last, empty where nobody knows.
     """
 
     sheet: str
     cells: tuple[Cell, ...]
     more: tuple[Cell, ...]
     marks: Mapping[Cell, Mark]
+    before: Mapping[Cell, Mark] = {}
 
 
 def shown_of(puppet: Puppet, sheet: str) -> tuple[Old, ...]:
@@ -59,18 +61,17 @@ def shown_of(puppet: Puppet, sheet: str) -> tuple[Old, ...]:
         (frame.cell, frame.mark) for clip in puppet.clips for frame in clip.frames if frame.cell.sheet == sheet))
 
 
-def recut(puppet: Puppet, drawing: Drawing, known: Iterable[str] = (), fit: bool = False) -> Recut:
+def recut(puppet: Puppet, drawing: Drawing, fit: bool = False) -> Recut:
     """Give the frames of a sheet the cells they are in now; boxes, anchors and pivots move with what is drawn.
 
-    `known` are digests that the sheet held before: cells with them are not fresh. With `fit` all frames get cells of
-    the cut, since it is that which has changed.
+    With `fit` all frames get cells of the cut, since it is that which has changed.
     """
     old = shown_of(puppet, drawing.sheet)
     target = matched(old, drawing.cells if fit else (*drawing.cells, *(cell for cell, _ in old), *drawing.more),
-                     drawing.marks, fit)
+                     drawing.marks, drawing.before, fit)
     made = _Given(drawing, target)
     clips = tuple(made.clip(clip) for clip in puppet.clips)
-    held = {*known, *(mark.digest for _, mark in old if mark is not None)}
+    held = {mark.digest for mark in drawing.before.values()} | {mark.digest for _, mark in old if mark is not None}
     fresh = _fresh(drawing, clips, held)
     return Recut(with_entries(puppet, "clips", clips), made.kept, tuple(made.moved), tuple(made.redrawn),
                  tuple(made.lost), fresh)
@@ -80,7 +81,7 @@ def recut_too(puppets: Sequence[Puppet], drawing: Drawing, fit: bool = False) ->
     """Several puppets, steps of one history, given the cells of a drawing. What they share is done once."""
     old = tuple(dict.fromkeys(each for puppet in puppets for each in shown_of(puppet, drawing.sheet)))
     cells = drawing.cells if fit else (*drawing.cells, *(cell for cell, _ in old), *drawing.more)
-    made = _Given(drawing, matched(old, cells, drawing.marks, fit))
+    made = _Given(drawing, matched(old, cells, drawing.marks, drawing.before, fit))
     done: dict[int, tuple[Clip, Clip]] = {}
 
     def once(clip: Clip) -> Clip:

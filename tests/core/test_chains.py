@@ -1,0 +1,14 @@
+"""Chains of edits of frames, beside a second model written from docs/frames.md."""
+
+from __future__ import annotations
+
+from tests.chains import chained
+from tests.helpers import Case
+
+CHAINS = 240
+
+
+class Chains(Case):
+    def test_whatever_is_done_to_frames_what_hangs_on_them_stays(self) -> None:
+        for seed in range(CHAINS):
+            self.assertIsNone(chained(seed))
