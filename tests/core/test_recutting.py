@@ -12,8 +12,8 @@ from tests.helpers import Case, puppet_of
 from yarn_puppet.core.art.marks import mark_of, marks_of
 from yarn_puppet.core.model.clips import AnchorPoint, Box, Cell, Clip, Frame, Mark, Point
 from yarn_puppet.core.model.edits.following.lattice import Extent, carried_on
+from yarn_puppet.core.model.edits.following.matching import Drawing
 from yarn_puppet.core.model.edits.following.recutting import (
-    Drawing,
     FrameAt,
     Recut,
     cell_taken_in,
@@ -65,7 +65,8 @@ def puppet_on(sheet: Sheet, count: int) -> Puppet:
 
 def follow(puppet: Puppet, sheet: str, cut: list[Cell], marks: dict[Cell, Mark], fit: bool = False) -> Recut:
     """Follow a sheet that is cut into these cells now."""
-    return recut(puppet, Drawing(sheet, tuple(cut), (), marks), fit=fit)
+    own = [frame.cell for clip in puppet.clips for frame in clip.frames]
+    return recut(puppet, Drawing(sheet, tuple(cut), (), marks, fit=own if fit else ()))
 
 
 class Marks(Case):

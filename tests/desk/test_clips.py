@@ -89,6 +89,27 @@ class OnTheFrame(ClipsPage):
         point = next(each for each in self.frame.anchors if each.anchor == "pole_tip")
         self.assertEqual((point.x, point.y), (70.0, 20.0))
 
+    def test_dragged_while_the_clip_plays_the_frame_that_was_pressed_is_edited(self) -> None:
+        before = self.clip.frames
+        for tool, at, to in (("hit box", (70, 30), (74, 28)), ("anchor", (60, 20), (64, 24)),
+                             ("body box", (40, 30), (42, 31))):
+            with self.subTest(tool):
+                self.hand.click(self.page.tools[tool])
+                self.desk.show_clip("light_swing", 3)
+                self.desk.toggle_playing()
+                pressed = self.view.painted[1]
+                QTest.mousePress(self.view, Qt.MouseButton.LeftButton, pos=self.view.to_view(*at).toPoint())
+                # Whatever would be on show by now, the hand is on the frame that was pressed.
+                self.desk.show_time(self.clip.start_of((pressed + 2) % 7))
+                QTest.mouseMove(self.view, self.view.to_view(*to).toPoint())
+                QTest.mouseRelease(self.view, Qt.MouseButton.LeftButton, pos=self.view.to_view(*to).toPoint())
+                self.assertFalse(self.desk.playing)
+                changed = [index for index, (one, other) in enumerate(zip(before, self.clip.frames, strict=True))
+                           if one != other]
+                self.assertEqual(changed, [pressed])
+                self.window.document.undo()
+                self.assertEqual(self.clip.frames, before)
+
     def test_one_action_makes_a_mirrored_copy(self) -> None:
         self.hand.token(self.page.clip_sentence, "mirrored copy")
         self.assertEqual((self.clip.name, self.clip.faces, self.desk.index), ("light_swing left", "left", 3))

@@ -16,7 +16,9 @@ ROW = 4
 """The row of the light swing in Pell's sheet."""
 
 
-class Following(DeskCase):
+class OnDisk(DeskCase):
+    """Pell with his art in a folder of its own."""
+
     file = None
 
     def setUp(self) -> None:
@@ -53,6 +55,8 @@ class Following(DeskCase):
     def told(self) -> str:
         return " ".join(part.text for part in self.page.news_sentence.parts)
 
+
+class Following(OnDisk):
     def test_what_is_painted_over_is_seen_at_once_and_keeps_everything(self) -> None:
         before = self.swing
         seen = self.page.frame_view.grab().toImage()

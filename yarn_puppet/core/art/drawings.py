@@ -7,8 +7,7 @@ from typing import NamedTuple
 
 from ..model.clips import Cell, Grid, Mark, Sheet
 from ..model.edits.following.lattice import Extent, carried_on
-from ..model.edits.following.matching import Old
-from ..model.edits.following.recutting import Drawing
+from ..model.edits.following.matching import Drawing, Old
 from .cutting import Alpha, counted_grid, filled_rows, grid_size, guess_grid
 from .marks import Pixels, marks_of
 
@@ -53,7 +52,7 @@ def drawing_of(sheet: Sheet, picture: Picture, shown: Sequence[Old], before: Siz
     more = () if fit else carried_on([cell for cell in own if cell not in known],
                                      Extent(width, height, len(picture.sizes)))
     marks = marks_of(picture.look, dict.fromkeys((*cells, *own, *more)))
-    drawing = Drawing(sheet.id, cells, more, marks)
+    drawing = Drawing(sheet.id, cells, more, marks, fit=frozenset(own) if fit else frozenset())
     wanted = {mark.digest for _, mark in shown if mark is not None}
     best, grid = _found(wanted, marks.values()), None
     grown = before != (width, height) and sheet.grid is not None and sheet.islands is None and not fit
@@ -63,7 +62,9 @@ def drawing_of(sheet: Sheet, picture: Picture, shown: Sequence[Old], before: Siz
             here = marks_of(picture.look, others)
             if _found(wanted, here.values()) > best:
                 best, grid = _found(wanted, here.values()), other
-                drawing = Drawing(sheet.id, others, more, {**marks, **here})
+                scale = (width / before[0], height / before[1]) if before else (1.0, 1.0)
+                drawing = Drawing(sheet.id, others, more, {**marks, **here},
+                                  fit=frozenset(cell for cell in own if on_grid(cell, sheet.grid)), scale=scale)
     return drawing, grid
 
 
@@ -77,6 +78,13 @@ def _other_cuts(grid: Grid, picture: Picture, before: Size | None) -> Iterable[G
             cuts.append(counted_grid(width, height, columns, rows, grid))
     cuts.append(guess_grid(picture.alpha()))
     return [each for each in dict.fromkeys(cuts) if each != grid]
+
+
+def on_grid(cell: Cell, grid: Grid) -> bool:
+    """Whether a cell is one of a grid's."""
+    return ((cell.width, cell.height) == (grid.cell_width, grid.cell_height)
+            and not (cell.x - grid.margin) % (grid.cell_width + grid.gap)
+            and not (cell.y - grid.margin) % (grid.cell_height + grid.gap))
 
 
 def _found(wanted: set[str], marks: Iterable[Mark]) -> int:

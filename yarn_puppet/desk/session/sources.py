@@ -14,8 +14,8 @@ from PyQt6.QtGui import QImage
 
 from ...core.model.clips import Cell, Grid, Mark, Sheet
 from ...core.model.edits.entries import changed
-from ...core.model.edits.following.matching import Old
-from ...core.model.edits.following.recutting import Drawing, marked, recut, recut_too, shown_of
+from ...core.model.edits.following.matching import Drawing, Old
+from ...core.model.edits.following.recutting import marked, recut, recut_too, shown_of
 from ...core.model.puppet import find
 from ..pictures.art import Art
 from .art_news import Lost, News, frames_of, own_cells, stands_between
@@ -203,7 +203,7 @@ class Sources(QObject):
     def _follow(self, sheet: Sheet, outcome: _Outcome, drawing: Drawing) -> None:
         puppets = [marked(each, sheet.id, outcome.old) for each in (
             self.document.puppet, *(step.puppet for step in self.document.history.future))]
-        found = recut(puppets[0], drawing, outcome.fit)
+        found = recut(puppets[0], drawing)
         fresh = found.fresh
         if outcome.opened:
             fresh = tuple(cell for cell in fresh if stands_between(found.puppet, cell))
@@ -223,7 +223,7 @@ class Sources(QObject):
             self.news[sheet.id] = told
         else:
             self.news.pop(sheet.id, None)
-        steps = [found.puppet, *recut_too(puppets[1:], drawing, outcome.fit)]
+        steps = [found.puppet, *recut_too(puppets[1:], drawing)]
         if outcome.grid is not None:
             steps = [changed(each, "sheets", sheet.id, grid=outcome.grid) for each in steps]
         self.document.follow(f"follow {sheet.name}", steps[0], steps[1:])

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import deque
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Collection, Iterable, Mapping
 from typing import Literal, NamedTuple
 
 from ...clips import Cell, Mark
@@ -20,119 +20,138 @@ class Match(NamedTuple):
     by: Found
 
 
-def matched(
-    old: Iterable[Old], candidates: Iterable[Cell], marks: Mapping[Cell, Mark], before: Mapping[Cell, Mark],
-    fit: bool = False,
-) -> dict[Old, Match]:
-    """The cell of each of these now; of one that is gone there is none.
+class Drawing(NamedTuple):
+    """A sheet as it is drawn now.
 
-    `marks` are of what is drawn now, for all candidates and all old cells; one that has none is blank. `before` are
-    those of what was drawn last, empty where nobody knows: what was gone by then was not drawn over now. With `fit`
-    the candidates alone are taken, and what is not found by its mark by its place.
+    `cells` are those of its cut, in reading order, and `more` such as frames may have moved to beside them. `marks` are
+    of what is drawn in any of these and in the cells that frames have; one that has none is blank. `before` are
+    those of what was drawn there last, empty where nobody knows: what was gone by then was not drawn over now. Frames
+    of the cells in `fit` get cells of the cut, since it is that which has changed; `scale` is by how much the picture
+    grew.
     """
-    olds, cells = list(dict.fromkeys(old)), list(dict.fromkeys(candidates))
-    found = _by_mark(olds, cells, marks, fit)
-    taken = {match.cell for match in found.values()}
-    for each in olds:
-        was_there = not before or (each[0] in before and each[1] is not None
-                                   and before[each[0]].digest == each[1].digest)
-        if each not in found and each[1] is not None and (fit or was_there):
-            here = _by_place(each[0], cells, taken) if fit else _drawn_over(each[0], marks, taken)
+
+    sheet: str
+    cells: tuple[Cell, ...]
+    more: tuple[Cell, ...]
+    marks: Mapping[Cell, Mark]
+    before: Mapping[Cell, Mark] = {}
+    fit: Collection[Cell] = frozenset()
+    scale: tuple[float, float] = (1.0, 1.0)
+
+
+def matched(old: Iterable[Old], drawing: Drawing) -> dict[Old, Match]:
+    """The cell of each of these now; of one that is gone there is none."""
+    return _Matching(tuple(dict.fromkeys(old)), drawing).found
+
+
+class _Matching:
+    def __init__(self, olds: tuple[Old, ...], drawing: Drawing) -> None:
+        self.olds, self.drawing, self.marks = olds, drawing, drawing.marks
+        self.cut = frozenset(drawing.cells)
+        # In this order frames that moved take what holds the same.
+        free = [cell for cell, _ in olds if cell not in drawing.fit]
+        self.cells = tuple(dict.fromkeys((*drawing.cells, *free, *drawing.more)))
+        self.found: dict[Old, Match] = {}
+        self.taken: set[Cell] = set()
+        self._in_their_cells()
+        self._elsewhere()
+        self._drawn_over()
+        self._twins()
+        self._unmarked()
+
+    def _may_have(self, old: Cell, cell: Cell) -> bool:
+        """Whether what was in a cell may be given another."""
+        return old not in self.drawing.fit or cell in self.cut
+
+    def _take(self, each: Old, cell: Cell, by: Found) -> None:
+        self.found[each] = Match(cell, by)
+        self.taken.add(cell)
+
+    def _left(self) -> list[tuple[Old, Cell, Mark]]:
+        """What has a mark and was not found yet."""
+        return [(each, each[0], each[1]) for each in self.olds if each not in self.found and each[1] is not None]
+
+    def _in_their_cells(self) -> None:
+        """What is drawn where it was."""
+        for each, cell, mark in self._left():
+            here = self.marks.get(cell)
+            if here is not None and here.digest == mark.digest and self._may_have(cell, cell):
+                self._take(each, cell, "kept")
+
+    def _elsewhere(self) -> None:
+        """What is drawn in another cell: the next in reading order that holds the same, and nobody has.
+
+        One of the same size comes first: others, as of another cut, hold the same only where they hold nothing else.
+        """
+        shows: dict[tuple[object, ...], deque[Cell]] = {}
+        for cell in self.cells:
+            if cell in self.marks and cell not in self.taken:
+                digest = self.marks[cell].digest
+                for only_cut in (False, True) if cell in self.cut else (False,):
+                    for key in ((only_cut, digest, cell.width, cell.height), (only_cut, digest)):
+                        shows.setdefault(key, deque()).append(cell)
+        for alike in (True, False):
+            for each, cell, mark in sorted(self._left(), key=_reading_order):
+                only_cut = cell in self.drawing.fit
+                size = (cell.width, cell.height) if alike else ()
+                holding = shows.get((only_cut, mark.digest, *size), deque())
+                while holding and holding[0] in self.taken:
+                    holding.popleft()
+                if holding:
+                    self._take(each, holding.popleft(), "moved")
+
+    def _drawn_over(self) -> None:
+        """Where something else is drawn now that is no other frame's."""
+        before = self.drawing.before
+        for each, cell, mark in self._left():
+            was_there = not before or (cell in before and before[cell].digest == mark.digest)
+            if cell in self.drawing.fit:
+                here = self._by_place(cell)
+            else:
+                here = cell if was_there and cell in self.marks and cell not in self.taken else None
             if here is not None:
-                found[each] = Match(here, "redrawn")
-                taken.add(here)
-    _twins(olds, cells, marks, found)
-    _unmarked(olds, cells, marks, found, taken, fit)
-    return found
+                self._take(each, here, "redrawn")
 
+    def _by_place(self, cell: Cell) -> Cell | None:
+        """The free cell of the cut that covers most of an old cell's place, at least half of either."""
+        across, down = self.drawing.scale
+        x, y, width, height = cell.x * across, cell.y * down, cell.width * across, cell.height * down
+        best, most = None, 0.0
+        for each in self.drawing.cells:
+            if each.page != cell.page or each in self.taken:
+                continue
+            wide = min(x + width, each.x + each.width) - max(x, each.x)
+            high = min(y + height, each.y + each.height) - max(y, each.y)
+            shared = max(0, wide) * max(0, high) / min(width * height, each.width * each.height)
+            if shared >= 0.5 and shared > most:
+                best, most = each, shared
+        return best
 
-def _by_mark(
-    olds: Sequence[Old], cells: Sequence[Cell], marks: Mapping[Cell, Mark], fit: bool
-) -> dict[Old, Match]:
-    """What is still drawn somewhere: in its own cell, or in the next in reading order that holds the same.
+    def _twins(self) -> None:
+        """Frames that looked alike, and of whose pictures some are no more, share one."""
+        first: dict[str, Cell] = {}
+        for cell in self.cells:
+            if cell in self.marks:
+                first.setdefault(self.marks[cell].digest, cell)
+        for each, cell, mark in self._left():
+            if mark.digest in first and self._may_have(cell, first[mark.digest]):
+                self._take(each, first[mark.digest], "moved")
 
-    One of the same size comes first: others, as of another cut, hold the same only where they hold nothing else.
-    """
-    found: dict[Old, Match] = {}
-    taken: set[Cell] = set()
-    known = set(cells)
-    for each in olds:
-        cell, mark = each
-        here = marks.get(cell)
-        if mark is not None and here is not None and here.digest == mark.digest and not (fit and cell not in known):
-            found[each] = Match(cell, "kept")
-            taken.add(cell)
-    shows: dict[tuple[object, ...], deque[Cell]] = {}
-    for cell in cells:
-        if cell in marks and cell not in taken:
-            for key in ((marks[cell].digest, cell.width, cell.height), (marks[cell].digest,)):
-                shows.setdefault(key, deque()).append(cell)
-    left = sorted((each for each in olds if each not in found), key=_reading_order)
-    for alike in (True, False):
-        for each in left:
+    def _unmarked(self) -> None:
+        """What was blank, or never looked at, goes where a marked frame of the same cell goes, and otherwise stays."""
+        marked = {each[0]: self.found[each].cell for each in reversed(self.olds)
+                  if each in self.found and each[1] is not None}
+        for each in self.olds:
             cell, mark = each
-            if mark is None or each in found:
-                continue
-            holding = shows.get((mark.digest, cell.width, cell.height) if alike else (mark.digest,), deque())
-            while holding and holding[0] in taken:
-                holding.popleft()
-            if holding:
-                found[each] = Match(holding.popleft(), "moved")
-                taken.add(found[each].cell)
-    return found
+            if mark is None:
+                there = marked.get(cell, cell)
+                if not self._may_have(cell, there):
+                    by_place = self._by_place(cell)
+                    if by_place is None:
+                        continue
+                    there = by_place
+                self.found[each] = Match(there, "kept" if there == cell else "moved")
 
 
-def _reading_order(each: Old) -> tuple[int, int, int]:
-    return each[0].page, each[0].y, each[0].x
-
-
-def _drawn_over(cell: Cell, marks: Mapping[Cell, Mark], taken: set[Cell]) -> Cell | None:
-    """A frame's own cell, where something else is drawn in it now that is no other frame's."""
-    return cell if cell in marks and cell not in taken else None
-
-
-def _by_place(cell: Cell, cells: Sequence[Cell], taken: set[Cell]) -> Cell | None:
-    """The free cell that covers most of an old cell's place, at least half of either."""
-    best, most = None, 0.0
-    for each in cells:
-        if each.page != cell.page or each in taken:
-            continue
-        across = min(cell.x + cell.width, each.x + each.width) - max(cell.x, each.x)
-        down = min(cell.y + cell.height, each.y + each.height) - max(cell.y, each.y)
-        shared = max(0, across) * max(0, down) / min(cell.width * cell.height, each.width * each.height)
-        if shared >= 0.5 and shared > most:
-            best, most = each, shared
-    return best
-
-
-def _twins(
-    olds: Sequence[Old], cells: Sequence[Cell], marks: Mapping[Cell, Mark], found: dict[Old, Match]
-) -> None:
-    """Frames that looked alike, and of whose pictures some are no more, share one."""
-    first: dict[str, Cell] = {}
-    for cell in cells:
-        if cell in marks:
-            first.setdefault(marks[cell].digest, cell)
-    for each in olds:
-        if each not in found and each[1] is not None and each[1].digest in first:
-            found[each] = Match(first[each[1].digest], "moved")
-
-
-def _unmarked(
-    olds: Sequence[Old], cells: Sequence[Cell], marks: Mapping[Cell, Mark], found: dict[Old, Match],
-    taken: set[Cell], fit: bool,
-) -> None:
-    """What was blank, or never looked at, goes where a marked frame of the same cell goes, and otherwise stays."""
-    known = set(cells)
-    with_mark = {each[0]: found[each].cell for each in reversed(olds) if each in found and each[1] is not None}
-    for each in olds:
-        cell, mark = each
-        if mark is not None:
-            continue
-        there = with_mark.get(cell, cell)
-        if there is cell and fit and cell not in known:
-            by_place = _by_place(cell, cells, taken)
-            if by_place is None:
-                continue
-            there = by_place
-        found[each] = Match(there, "kept" if there == cell else "moved")
+def _reading_order(each: tuple[Old, Cell, Mark]) -> tuple[int, int, int]:
+    return each[1].page, each[1].y, each[1].x

@@ -14,7 +14,7 @@ from ...puppet import Puppet
 from ..entries import with_entries
 from ..frames.frames import frames_inserted
 from ..frames.mirroring import standing
-from .matching import Match, Old, matched
+from .matching import Drawing, Match, Old, matched
 
 
 class FrameAt(NamedTuple):
@@ -40,36 +40,16 @@ class Recut(NamedTuple):
     fresh: tuple[Cell, ...]
 
 
-class Drawing(NamedTuple):
-    """A sheet as it is drawn now.
-
-    `cells` are those of its cut, in reading order, and `more` such as frames may have moved to beside them. `marks` are
-    of what is drawn in any of these and in the cells that frames have; where there is none a cell is blank. `before`
-    are those of what was drawn there last, empty where nobody knows.
-    """
-
-    sheet: str
-    cells: tuple[Cell, ...]
-    more: tuple[Cell, ...]
-    marks: Mapping[Cell, Mark]
-    before: Mapping[Cell, Mark] = {}
-
-
 def shown_of(puppet: Puppet, sheet: str) -> tuple[Old, ...]:
     """What frames show of a sheet, each once."""
     return tuple(dict.fromkeys(
         (frame.cell, frame.mark) for clip in puppet.clips for frame in clip.frames if frame.cell.sheet == sheet))
 
 
-def recut(puppet: Puppet, drawing: Drawing, fit: bool = False) -> Recut:
-    """Give the frames of a sheet the cells they are in now; boxes, anchors and pivots move with what is drawn.
-
-    With `fit` all frames get cells of the cut, since it is that which has changed.
-    """
+def recut(puppet: Puppet, drawing: Drawing) -> Recut:
+    """Give the frames of a sheet the cells they are in now; boxes, anchors and pivots move with what is drawn."""
     old = shown_of(puppet, drawing.sheet)
-    target = matched(old, drawing.cells if fit else (*drawing.cells, *(cell for cell, _ in old), *drawing.more),
-                     drawing.marks, drawing.before, fit)
-    made = _Given(drawing, target)
+    made = _Given(drawing, matched(old, drawing))
     clips = tuple(made.clip(clip) for clip in puppet.clips)
     held = {mark.digest for mark in drawing.before.values()} | {mark.digest for _, mark in old if mark is not None}
     fresh = _fresh(drawing, clips, held)
@@ -77,11 +57,10 @@ def recut(puppet: Puppet, drawing: Drawing, fit: bool = False) -> Recut:
                  tuple(made.lost), fresh)
 
 
-def recut_too(puppets: Sequence[Puppet], drawing: Drawing, fit: bool = False) -> tuple[Puppet, ...]:
+def recut_too(puppets: Sequence[Puppet], drawing: Drawing) -> tuple[Puppet, ...]:
     """Several puppets, steps of one history, given the cells of a drawing. What they share is done once."""
     old = tuple(dict.fromkeys(each for puppet in puppets for each in shown_of(puppet, drawing.sheet)))
-    cells = drawing.cells if fit else (*drawing.cells, *(cell for cell, _ in old), *drawing.more)
-    made = _Given(drawing, matched(old, cells, drawing.marks, drawing.before, fit))
+    made = _Given(drawing, matched(old, drawing))
     done: dict[int, tuple[Clip, Clip]] = {}
 
     def once(clip: Clip) -> Clip:
