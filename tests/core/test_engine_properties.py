@@ -155,7 +155,8 @@ class Cycles(Case):
             if clip.frames:
                 cycle = self.compiled(clip, puppet.rate)
                 self.assertEqual({each.id for each in cycle.moments}, {each.id for each in clip.moments})
-                self.assertEqual({each.id for each in cycle.windows}, {each.id for each in clip.windows})
+                self.assertEqual({each.id for each in cycle.windows}, {
+                    each.id for each in clip.windows if each.start < min(each.end, clip.length)})
                 for window in cycle.windows:
                     self.assertTrue(0 <= window.start <= window.end <= cycle.cycle)
 

@@ -51,10 +51,10 @@ class Budget:
             raise PictureProblem(path, f"its {pages} frames are more than {MOST_PAGES}")
         self.used += width * height * pages
         if self.used > self.most:
-            size = f"{width}×{height}" + (f" × {pages} frames" if pages > 1 else "")
+            size = f"its {width}×{height}" + (f" × {pages} frames" if pages > 1 else " pixels")
             raise self.too_many(path, size)
 
     def too_many(self, path: Path, what: str) -> PictureProblem:
         """The problem of pixels that were counted, and are too many."""
         kind = TooLarge if self.used <= HARDEST_PIXELS else PictureProblem
-        return kind(path, f"{what} makes more than {self.most // 2**20} million pixels")
+        return kind(path, f"{what} make more than {self.most // 2**20} million pixels")
