@@ -71,6 +71,21 @@ def random_apng(dice: Random, beside: bool) -> bytes:
 
 def random_gif(dice: Random) -> bytes:
     """An animation as other programs write it: only what changed, with every way to dispose of a frame."""
+    images, out = squares(dice), io.BytesIO()
+    images[0].save(out, "GIF", save_all=True, append_images=images[1:], duration=[40, 50, 60, 70, 80],
+                   disposal=dice.randint(0, 3), loop=0)
+    return out.getvalue()
+
+
+def random_webp(dice: Random) -> bytes:
+    """The same as WebP, without loss."""
+    images, out = squares(dice), io.BytesIO()
+    images[0].save(out, "WEBP", save_all=True, append_images=images[1:], duration=[40, 50, 60, 70, 80], lossless=True)
+    return out.getvalue()
+
+
+def squares(dice: Random) -> list[Image.Image]:
+    """Five frames of three squares each."""
     images = []
     for _ in range(5):
         image = Image.new("RGBA", (16, 16), (0, 0, 0, 0))
@@ -78,10 +93,7 @@ def random_gif(dice: Random) -> bytes:
             x, y = dice.randrange(12), dice.randrange(12)
             image.paste((*dice.randbytes(3), 255), (x, y, x + 5, y + 5))
         images.append(image)
-    out = io.BytesIO()
-    images[0].save(out, "GIF", save_all=True, append_images=images[1:], duration=[40, 50, 60, 70, 80],
-                   disposal=dice.randint(0, 3), loop=0)
-    return out.getvalue()
+    return images
 
 
 @unittest.skipUnless(browser(), "no browser is installed")
@@ -102,6 +114,7 @@ class BesideABrowser(Case):
         dice = Random(5)
         files = [("image/png", random_apng(dice, bool(number % 2))) for number in range(24)]
         files += [("image/gif", random_gif(dice)) for _ in range(12)]
+        files += [("image/webp", random_webp(dice)) for _ in range(4)]
         files += [("image/png", deep(0, (0, 1000, 20000, 40000, 65535), (20000,))),
                   ("image/png", deep(2, (0, 257, 65535, 20000, 30000, 40000), (20000, 30000, 40000)))]
         for number, (theirs, (_, content)) in enumerate(zip(frames_seen(*files), files, strict=True)):

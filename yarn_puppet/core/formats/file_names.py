@@ -26,5 +26,5 @@ def said(path: Path | str) -> str:
 
 def file_name(text: str) -> str:
     """A name for a file of something that is called so: no folders, nothing hidden, not too long for a file system."""
-    plain = re.sub(r"[\x00-\x1f\x7f/\\]+", "_", text).strip().lstrip(".")
+    plain = re.sub(r"[\x00-\x1f\x7f/\\]+", "_", text.strip()).lstrip(".")
     return plain.encode("utf-8", "ignore")[:LONGEST_BYTES].decode("utf-8", "ignore").strip() or "unnamed"

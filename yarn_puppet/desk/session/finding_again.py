@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable, Collection, Mapping
 from pathlib import Path
 
+from ...core.formats.file_names import path_problem
+
 
 def found_with(
     missing: Mapping[str, Path], sheet: str, found: Path, used: Collection[Path],
@@ -24,7 +26,7 @@ def found_with(
         for old, new in _moves(missing[sheet], found):
             if path.is_relative_to(old):
                 there = new / path.relative_to(old)
-                if there not in taken and exists(there):
+                if there not in taken and exists(there) and not path_problem(there):
                     result[each] = there
                     taken.add(there)
                     break

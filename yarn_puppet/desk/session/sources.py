@@ -12,6 +12,7 @@ from typing import NamedTuple
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from PyQt6.QtGui import QImage
 
+from ...core.formats.file_names import path_problem, said
 from ...core.model.clips import Cell, Grid, Mark, Sheet
 from ...core.model.edits.entries import changed
 from ...core.model.edits.following.matching import Drawing, Old
@@ -258,8 +259,10 @@ class Sources(QObject):
         if sheet not in missing:
             return ""
         used = {self._path(each).resolve() for each in puppet.sheets if each.id not in missing}
+        if problem := path_problem(path):
+            return problem
         if path.resolve() in used:
-            return f"{path} is another sheet of this puppet already"
+            return f"{said(path)} is another sheet of this puppet already"
         found = found_with(missing, sheet, path, used)
         for id, there in found.items():
             puppet = changed(puppet, "sheets", id, path=self.document.stored(there))

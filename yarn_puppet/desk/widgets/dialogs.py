@@ -9,7 +9,7 @@ from pathlib import Path
 from PyQt6.QtCore import QSignalBlocker, Qt
 from PyQt6.QtWidgets import QFileDialog, QLineEdit, QListView, QMessageBox, QWidget
 
-from ...core.formats.file_names import file_name
+from ...core.formats.file_names import file_name, path_problem
 
 
 def complain(parent: QWidget, title: str, what: str) -> None:
@@ -75,7 +75,10 @@ def choose_file(
 
     def accepted() -> None:
         paths = [Path(path) for path in dialog.selectedFiles()]
-        if many is not None:
+        problems = [problem for path in paths if (problem := path_problem(path))]
+        if problems:
+            complain(parent, "This file cannot be used", "\n".join(problems))
+        elif many is not None:
             many(paths)
         elif paths and suffix:
             path = with_suffix(paths[0], suffix, other_suffixes)
