@@ -257,6 +257,15 @@ class Events(Case):
         self.assertTrue(all(0 <= each.start <= each.end <= after.length for each in after.windows))
         self.assertEqual(after.moments[0], before.moments[0], "what is not selected stays")
 
+    def test_nothing_is_put_past_the_end_of_its_clip(self) -> None:
+        puppet = puppet_of([clip("c", [40, 40], moments=[Moment("m", 10, "effect", "x")])], [])
+        puppet, _ = event_edits.event_added(puppet, "c", Window("x", 60, 300, "hit", "late"))
+        puppet, _ = event_edits.event_added(puppet, "c", Window("x", 200, 300, "hit", "later"))
+        puppet = event_edits.event_changed(puppet, "c", "m", at=500.0)
+        made = clip_of(puppet)
+        self.assertEqual([(each.start, each.end) for each in made.windows], [(60, 80), (79.999, 80)])
+        self.assertEqual(made.moments[0].at, 80)
+
     def test_a_window_copied_to_a_clip_that_ends_before_it_covers_the_last_frame(self) -> None:
         puppet, ids = event_edits.events_copied(demo_puppet(), "heavy_slam", {"slam_hit"}, "rise")
         rise, slam = puppet.clip("rise"), puppet.clip("heavy_slam")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 import unicodedata
-from collections.abc import Container
+from collections.abc import Container, Iterable
 
 from .base import LONGEST_NAME
 from .puppet import COLLECTIONS, Puppet
@@ -17,15 +17,29 @@ def new_id(name: str, taken: Container[str], otherwise: str = "entry") -> str:
     Letters that have no plain likeness are left out; a name of only such gives `otherwise`, "sense" or "sense_2". No id
     is a word of the condition language, since conditions are kept over ids.
     """
+    return new_ids((name,), taken, otherwise)[0]
+
+
+def new_ids(names: Iterable[str], taken: Container[str], otherwise: str = "entry") -> list[str]:
+    """Identifiers like these names, as `new_id` gives them, none of them twice. Many of one name cost no more each than
+    a few."""
+    made, known, numbers = list[str](), set[str](), dict[str, int]()
+    for name in names:
+        base = _plain(name, otherwise)
+        id, number = base, numbers.get(base, 2)
+        while id in taken or id in known or is_reserved(id):
+            id = f"{base}_{number}"
+            number += 1
+        numbers[base] = number
+        known.add(id)
+        made.append(id)
+    return made
+
+
+def _plain(name: str, otherwise: str) -> str:
     plain = unicodedata.normalize("NFKD", name.casefold()).encode("ascii", "ignore").decode()
     base = re.sub(r"[^a-z0-9]+", "_", plain).strip("_")[:60].strip("_") or otherwise
-    if base[0].isdigit():
-        base = f"{otherwise}_{base}"
-    id, number = base, 2
-    while id in taken or is_reserved(id):
-        id = f"{base}_{number}"
-        number += 1
-    return id
+    return f"{otherwise}_{base}" if base[0].isdigit() else base
 
 
 def fitting(name: str) -> str:

@@ -212,8 +212,8 @@ class Sources(QObject):
         used, earlier = own_cells(found.puppet, sheet.id), self.news.get(sheet.id) or News(sheet.id, 0, (), (), (), ())
         fresh += tuple(cell for cell in earlier.fresh
                        if cell in drawing.cells and cell in drawing.marks and cell not in used and cell not in fresh)
-        moved = tuple(dict.fromkeys((*earlier.moved, *found.moved)))
-        redrawn = tuple(dict.fromkeys((*earlier.redrawn, *found.redrawn)))
+        moved = tuple(at for at in dict.fromkeys((*earlier.moved, *found.moved)) if at not in found.lost)
+        redrawn = tuple(at for at in dict.fromkeys((*earlier.redrawn, *found.redrawn)) if at not in found.lost)
         clips = {clip.id: clip for clip in found.puppet.clips}
         lost = tuple(
             Lost(at.clip, clips[at.clip].frames[at.frame].cell, clips[at.clip].frames[at.frame].mark)

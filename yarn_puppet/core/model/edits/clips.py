@@ -9,7 +9,7 @@ from msgspec.structs import replace
 
 from ..clips import Clip, Frame, Grid, Sheet
 from ..events import Moment, Window
-from ..ids import all_ids, fitting, free_name, new_id
+from ..ids import all_ids, fitting, free_name, new_id, new_ids
 from ..puppet import Puppet, find
 from .entries import added, changed, removed, with_entries
 from .frames.mirroring import brought_into, mirrored_clip
@@ -98,12 +98,12 @@ def mirrored_copy(puppet: Puppet, clip: str) -> tuple[Puppet, str]:
 
 def with_ids_of_their_own(clip: Clip, taken: set[str]) -> Clip:
     """A clip whose events have ids that are not in `taken`, where they are added."""
-    def own(event: Event) -> Event:
-        id = new_id(event.name, taken, "event")
-        taken.add(id)
-        return replace(event, id=id)
-
-    return replace(clip, moments=tuple(map(own, clip.moments)), windows=tuple(map(own, clip.windows)))
+    ids = new_ids((event.name for event in clip.events), taken, "event")
+    taken.update(ids)
+    count = len(clip.moments)
+    return replace(
+        clip, moments=tuple(replace(each, id=id) for each, id in zip(clip.moments, ids[:count], strict=True)),
+        windows=tuple(replace(each, id=id) for each, id in zip(clip.windows, ids[count:], strict=True)))
 
 
 def copied(puppet: Puppet, clip: Clip, name: str) -> tuple[Puppet, str]:

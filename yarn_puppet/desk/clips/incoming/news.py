@@ -27,10 +27,13 @@ def news_parts(
 ) -> list[Part]:
     """The strip over the clips: missing art, art drawn anew, and clips that could be a spread."""
     parts: list[Part] = []
-    for sheet in sources.missing[:2]:
+    missing = sources.missing
+    for sheet in missing[:2]:
         parts += [Word(f"{sheet.name} is missing", strong=True),
                   Token("find it…", theme.MADDER, name=f"find {sheet.id}", action=lambda id=sheet.id: find_file(id))]
-    for news in list(sources.news.values())[:2]:
+    # What is missing is missing, and nothing else is said of it.
+    told = [news for news in sources.news.values() if news.sheet not in {sheet.id for sheet in missing}]
+    for news in told[:2]:
         sheet = find(document.puppet.sheets, news.sheet)
         if sheet is None:
             continue
@@ -59,6 +62,19 @@ def said_news(news: News) -> str:
               (len(news.lost), "gone"), (len(news.fresh), "new"))
     told = ", ".join(f"{count} {words}" for count, words in counts if count)
     return f"has changed: {told or 'all as it was'}" + (f"; {news.kept} as they were" if news.kept else "")
+
+
+def frame_numbers(frames: list[int]) -> str:
+    """Frames as people count them: "frame 3", "frames 3 to 7 and 9"."""
+    runs: list[list[int]] = []
+    for number in sorted(frame + 1 for frame in frames):
+        if runs and number == runs[-1][-1] + 1:
+            runs[-1].append(number)
+        else:
+            runs.append([number])
+    words = [str(run[0]) if len(run) == 1 else f"{run[0]} {'and' if len(run) == 2 else 'to'} {run[-1]}" for run in runs]
+    said = ", ".join(words[:-1]) + (" and " if len(words) > 1 else "") + words[-1]
+    return f"frame{'s' * (len(frames) > 1)} {said}"
 
 
 class NewsList(QDialog):
@@ -112,8 +128,7 @@ class NewsList(QDialog):
             for id, frames in by_clip.items():
                 clip = puppet.clip(id)
                 if clip is not None:
-                    numbers = ", ".join(str(frame + 1) for frame in frames)
-                    rows.append([Word(clip.name, strong=True), Word(f"frame {numbers}: {words}"),
+                    rows.append([Word(clip.name, strong=True), Word(f"{frame_numbers(frames)}: {words}"),
                                  self._show(id, frames[0])])
         return rows
 

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection
-from typing import Any
+from collections.abc import Collection, Sequence
+from typing import Any, TypeVar
 
 from msgspec.structs import replace
 
@@ -13,7 +13,11 @@ from ...ids import all_ids, fitting, new_id
 from ...puppet import Puppet
 from ..clips import clip_changed
 from ..entries import tidy
-from .hung import with_length
+from .hung import LEAST_WINDOW, with_length
+
+LATEST = 1e9
+"""Milliseconds that no time of a clip comes after."""
+Event = TypeVar("Event", Moment, Window)
 
 
 def event_of(clip: Clip, id: str | None) -> Moment | Window | None:
@@ -27,22 +31,44 @@ def event_added(puppet: Puppet, clip: str, event: Moment | Window) -> tuple[Pupp
     id = new_id(event.name, all_ids(puppet), "event")
     if found is None:
         return puppet, id
-    event = replace(event if isinstance(event, Moment) else with_length(event), id=id, name=fitting(event.name))
-    field = "moments" if isinstance(event, Moment) else "windows"
-    return clip_changed(puppet, clip, **{field: (*getattr(found, field), event)}), id
+    name = fitting(event.name)
+    if isinstance(event, Moment):
+        moment = replace(_within(found.borders, event), id=id, name=name)
+        return clip_changed(puppet, clip, moments=(*found.moments, moment)), id
+    window = replace(_within(found.borders, event), id=id, name=name)
+    return clip_changed(puppet, clip, windows=(*found.windows, window)), id
 
 
 def event_changed(puppet: Puppet, clip: str, id: str, /, **values: Any) -> Puppet:
-    """With other values in a moment or window of a clip. A window lasts at least a step."""
+    """With other values in a moment or window of a clip. A window has a length; no time is put past the end."""
     found = puppet.clip(clip)
     if found is None:
         return puppet
     if "name" in values:
         values["name"] = fitting(values["name"])
-    values |= {field: tidy(values[field]) for field in ("at", "start", "end") if field in values}
-    moments = tuple(replace(each, **values) if each.id == id else each for each in found.moments)
-    windows = tuple(with_length(replace(each, **values)) if each.id == id else each for each in found.windows)
+    timed = [field for field in ("at", "start", "end") if field in values]
+    values |= {field: tidy(values[field]) for field in timed}
+    borders = found.borders
+
+    def with_values(event: Event) -> Event:
+        made = replace(event, **values)
+        return _within(borders, made) if timed else made
+
+    moments = tuple(with_values(each) if each.id == id else each for each in found.moments)
+    windows = tuple(with_values(each) if each.id == id else each for each in found.windows)
     return clip_changed(puppet, clip, moments=moments, windows=windows)
+
+
+def _within(borders: Sequence[float], event: Event) -> Event:
+    """An event inside the clip of these borders, a window of some length: what is past the end is put to the end. A
+    clip without frames has no end yet."""
+    length = borders[-1] or LATEST
+    if isinstance(event, Moment):
+        return replace(event, at=min(event.at, length))
+    window = with_length(event)
+    if window.end <= length:
+        return window
+    return replace(window, start=min(window.start, tidy(length - LEAST_WINDOW)), end=length)
 
 
 def events_moved(puppet: Puppet, clip: str, ids: Collection[str], by: float) -> Puppet:
