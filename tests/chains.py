@@ -9,11 +9,15 @@ import sys
 from fractions import Fraction
 from random import Random
 
-from tests.simple_frames import Row, Span, Spot, copy_of, lies_elsewhere, looks
+from msgspec.structs import replace
+
+from tests.simple_frames import ANYWHERE, Row, Span, Spot, copy_of, lies_elsewhere, looks
 from yarn_puppet.core.formats.puppet_file import puppet_bytes, puppet_from
-from yarn_puppet.core.model.clips import AnchorPoint, Box, Cell, Clip, Frame, Point
+from yarn_puppet.core.model.clips import AnchorPoint, Box, Cell, Clip, Frame, Mark, Point
 from yarn_puppet.core.model.edits import clips as clip_edits
 from yarn_puppet.core.model.edits import joining
+from yarn_puppet.core.model.edits.following.matching import Drawing
+from yarn_puppet.core.model.edits.following.recutting import recut
 from yarn_puppet.core.model.edits.frames import frames as edits
 from yarn_puppet.core.model.events import Moment, Window
 from yarn_puppet.core.model.puppet import Puppet
@@ -28,6 +32,8 @@ class Chain:
     def __init__(self, seed: int) -> None:
         self.dice = Random(seed)
         self.shown = 0
+        self.drawn: dict[Cell, Mark] = {}
+        """What is drawn in each cell of the sheet."""
         self.puppet = Puppet(clips=(self.clip("one", "right"), self.clip("two", "left"), self.clip("three", "right")))
         self.rows = {clip.id: self.row(clip) for clip in self.puppet.clips}
 
@@ -54,12 +60,19 @@ class Chain:
     def frame(self) -> Frame:
         dice = self.dice
         self.shown += 1
-        cell = Cell("sheet", self.shown, 0, dice.choice((16, 21, 30)), dice.choice((20, 25)))
+        cell = Cell("sheet", self.shown * 40, 0, dice.choice((16, 21, 30)), dice.choice((20, 25)))
+        mark = self.drawn[cell] = self.picture()
         anchors = tuple(AnchorPoint(each, dice.randint(0, 20), dice.randint(0, 20)) for each in ("a", "b")
                         if dice.random() < 0.4)
         boxes = tuple(Box("hit", dice.randint(0, 9), 3.5, 4, 5) for _ in range(dice.randint(0, 2)))
         return Frame(cell, dice.choice(DURATIONS), dice.random() < 0.3, dice.choice((None, None, Point(9, 18.5))),
-                     boxes, anchors)
+                     boxes, anchors, mark)
+
+    def picture(self, digest: str | None = None) -> Mark:
+        """Something drawn somewhere in a cell; what was never drawn before, unless it is told."""
+        if digest is None:
+            self.shown += 1
+        return Mark(digest or f"{self.shown:08x}", self.dice.randint(0, 6), self.dice.randint(0, 6))
 
     def row(self, clip: Clip) -> Row:
         """A clip as a row. Its times are read here once; from then on the row goes its own way."""
@@ -83,10 +96,48 @@ class Chain:
 
     def edit(self) -> str:
         """Do something; what, in words."""
-        act = self.dice.choice((self.duration, self.duration, self.length, self.move, self.move, self.copy, self.put_in,
-                                self.remove, self.reverse, self.split, self.merge, self.mirror, self.bring))
+        act = self.dice.choice((
+            self.redraw, self.duration, self.duration, self.length, self.move, self.move, self.copy, self.put_in,
+            self.remove, self.reverse, self.split, self.merge, self.mirror, self.bring))
         id = self.dice.choice(sorted(self.rows))
         return f"{act.__name__} {id}: {act(id)}"
+
+    def redraw(self, id: str) -> str:
+        """The sheet is drawn anew: pictures move between cells and inside them, some go, some come back, some are
+        painted over."""
+        dice, before, now = self.dice, self.drawn, dict[Cell, Mark]()
+        frames = [frame for clip in self.puppet.clips for frame in clip.frames]
+        for size in sorted({(cell.width, cell.height) for cell in before}):
+            cells = sorted((cell for cell in before if (cell.width, cell.height) == size), key=lambda each: each.x)
+            pictures = [before[cell].digest for cell in cells if dice.random() > 0.1]
+            places = cells[:]
+            if dice.random() < 0.5:
+                dice.shuffle(pictures)
+                dice.shuffle(places)
+            now |= {cell: self.picture(digest) for cell, digest in zip(places, pictures, strict=False)}
+            for cell in cells:
+                if cell not in now and dice.random() < 0.5:
+                    now[cell] = self.picture()
+        gone = sorted({frame.mark.digest for frame in frames if frame.mark} - {mark.digest for mark in now.values()})
+        for digest in gone:
+            frame = next(each for each in frames if each.mark and each.mark.digest == digest)
+            if dice.random() < 0.3:
+                self.shown += 1
+                now[replace(frame.cell, x=self.shown * 40)] = self.picture(digest)
+        drawing = Drawing("sheet", tuple(sorted(now, key=lambda each: each.x)), (), now, before)
+        there = {mark.digest for mark in now.values()}
+        held = {frame.mark.digest for frame in frames if frame.mark}
+        for clip in self.puppet.clips:
+            for picture, frame in zip(self.rows[clip.id].pictures, clip.frames, strict=True):
+                over = now.get(frame.cell)
+                assert frame.mark is not None
+                if picture.shows in there:
+                    # Its cell may stand elsewhere about what is drawn.
+                    picture.corner = ANYWHERE
+                elif before.get(frame.cell) == frame.mark and over is not None and over.digest not in held:
+                    picture.shows, picture.drawn = over.digest, ANYWHERE
+        self.puppet, self.drawn = recut(self.puppet, drawing).puppet, now
+        return f"{len(there)} pictures"
 
     def some(self, id: str) -> list[int]:
         count = len(self.rows[id].pictures)

@@ -12,16 +12,22 @@ from fractions import Fraction
 from yarn_puppet.core.model.clips import Clip
 
 Place = tuple[float, float]
+ANYWHERE = (float("nan"), float("nan"))
+"""A place that is taken as it is found."""
 HALF_STEP = Fraction(3, 2)
 """What one rounding may take away from a time, with the step by which it must stay in its frame."""
 
 
 @dataclass(eq=False)
 class Picture:
-    """A frame. `lasts` is in steps. `anchors` holds where they must be; one that is not in it may be anywhere."""
+    """A frame. `lasts` is in steps. `anchors` holds where they must be; one that is not in it may be anywhere.
 
-    shows: int
+    `drawn` is where what is drawn in it stands, `corner` where its cell does.
+    """
+
+    shows: str
     flipped: bool
+    drawn: Place
     corner: Place
     boxes: tuple[tuple[str, float, float, float, float], ...]
     anchors: dict[str, Place]
@@ -176,7 +182,10 @@ def looks(clip: Clip, index: int) -> Picture:
     boxes = tuple(
         (box.name, *place(box.x + box.width if turned else box.x, box.y), box.width, box.height) for box in frame.boxes)
     points = {each: at for each in ("a", "b") if (at := clip.anchor_at(index, each)) is not None}
-    return Picture(frame.cell.x, frame.mirrored != turned, place(frame.cell.width if turned else 0, 0), boxes,
+    assert frame.mark is not None
+    x = frame.cell.width - frame.mark.x if frame.mirrored else frame.mark.x
+    return Picture(frame.mark.digest, frame.mirrored != turned, place(x, frame.mark.y),
+                   place(frame.cell.width if turned else 0, 0), boxes,
                    {each: place(at.x, at.y) for each, at in points.items()}, round(frame.duration * 1000))
 
 
@@ -188,8 +197,11 @@ def lies_elsewhere(row: Row, clip: Clip) -> str | None:
         seen = looks(clip, index)
         if (picture.shows, picture.flipped, picture.lasts) != (seen.shows, seen.flipped, seen.lasts):
             return f"frame {index} is {seen}, not {picture}"
-        wanted = [*picture.corner, *[number for box in picture.boxes for number in box[1:]]]
-        found = [*seen.corner, *[number for box in seen.boxes for number in box[1:]]]
+        # What was drawn anew may stand elsewhere; from then on it stays.
+        picture.drawn = seen.drawn if picture.drawn is ANYWHERE else picture.drawn
+        picture.corner = seen.corner if picture.corner is ANYWHERE else picture.corner
+        wanted = [*picture.drawn, *picture.corner, *[number for box in picture.boxes for number in box[1:]]]
+        found = [*seen.drawn, *seen.corner, *[number for box in seen.boxes for number in box[1:]]]
         for anchor, place in picture.anchors.items():
             wanted += place
             found += seen.anchors.get(anchor, (1e9, 1e9))
