@@ -3,18 +3,20 @@
 from __future__ import annotations
 
 import base64
-import html
 import json
-import re
 import shutil
 import subprocess
 import tempfile
-from pathlib import Path
+import threading
+from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
+from queue import Queue
 from typing import Any, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
+PATIENCE = 120.0
+"""Seconds after which no answer is waited for any more."""
 NAMES = ("chromium", "chromium-browser", "google-chrome")
 PAGE = """<!DOCTYPE html><body><script>
 const asked = JSON.parse(atob("%s"));
@@ -51,7 +53,7 @@ async function mixed(each) {
   let answer;
   try { answer = await Promise.all(asked.map(each => each.type ? decoded(each) : mixed(each))); }
   catch (error) { answer = {problem: String(error)}; }
-  document.body.textContent = "answer:" + JSON.stringify(answer) + ":end";
+  await fetch("/answer", {method: "POST", body: JSON.stringify(answer)});
 })();
 </script></body>"""
 
@@ -92,19 +94,39 @@ def _pixels(text: str, width: int, height: int) -> NDArray[np.uint8]:
 
 
 def _ask(what: list[dict[str, Any]]) -> Any:
+    """Have a page answer. It is served from here and posts its answer back, however long that takes it."""
     program = browser()
     assert program is not None
-    with tempfile.TemporaryDirectory() as folder:
-        page = Path(folder) / "page.html"
-        page.write_text(PAGE % base64.b64encode(json.dumps(what).encode()).decode())
-        done = subprocess.run(
+    answers: Queue[bytes] = Queue()
+    page = (PAGE % base64.b64encode(json.dumps(what).encode()).decode()).encode()
+
+    class Handler(BaseHTTPRequestHandler):
+        def do_GET(self) -> None:
+            self.send_response(200)
+            self.send_header("Content-Type", "text/html; charset=utf-8")
+            self.end_headers()
+            self.wfile.write(page if self.path == "/" else b"")
+
+        def do_POST(self) -> None:
+            answers.put(self.rfile.read(int(self.headers["Content-Length"])))
+            self.send_response(204)
+            self.end_headers()
+
+        def log_message(self, format: str, *arguments: object) -> None:
+            """Say nothing."""
+
+    with (tempfile.TemporaryDirectory(ignore_cleanup_errors=True) as folder,
+          ThreadingHTTPServer(("127.0.0.1", 0), Handler) as server):
+        threading.Thread(target=server.serve_forever, daemon=True).start()
+        running = subprocess.Popen(
             [program, "--headless", "--no-sandbox", "--disable-gpu", f"--user-data-dir={folder}/profile",
-             "--virtual-time-budget=60000", "--dump-dom", page.as_uri()],
-            capture_output=True, text=True, timeout=120, check=True)
-    found = re.search("answer:(.*):end", html.unescape(done.stdout), re.DOTALL)
-    if not found:
-        raise AssertionError(f"the browser said {done.stdout[-300:]!r} {done.stderr[-500:]!r}")
-    answer = json.loads(found[1])
+             f"http://127.0.0.1:{server.server_port}/"], stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
+        try:
+            answer = json.loads(answers.get(timeout=PATIENCE))
+        finally:
+            running.terminate()
+            running.wait()
+            server.shutdown()
     if isinstance(answer, dict):
         raise AssertionError(answer["problem"])
     return answer
