@@ -1,0 +1,243 @@
+"""Runs the C of puppets: many in one program, which prints what they report as numbers, and the same of our own reports."""
+
+from __future__ import annotations
+
+import struct
+import subprocess
+from collections.abc import Sequence
+from pathlib import Path
+from typing import Any, NamedTuple
+
+from yarn_puppet.core.engine.program import Program
+from yarn_puppet.core.engine.state import Inputs, Report
+from yarn_puppet.core.generate.c import c_source
+from yarn_puppet.core.generate.flat import Flat, flat
+
+FLAGS = ("-std=c99", "-Wall", "-Wextra", "-Wpedantic", "-Wconversion", "-Werror")
+DRIVER = """#include "@.h"
+#include <stdio.h>
+#include <string.h>
+
+static void whole(long long value) { printf("%lld ", value); }
+static void real(double value) {
+    unsigned long long bits;
+    memcpy(&bits, &value, sizeof bits);
+    printf("%llu ", bits);
+}
+
+void @_run(FILE *from);
+void @_run(FILE *from) {
+    static @ p;
+    static @_report out;
+    static @_landed landed[64];
+    int ticks, tick, at, l;
+    @_start(&p);
+    if (fscanf(from, "%d", &ticks) != 1) return;
+    for (tick = 0; tick < ticks; tick++) {
+        @_inputs in;
+        int number, stopped;
+        long long wide, wider;
+        double value;
+        (void)value; (void)wide;
+        @_nothing(&in);
+@READ@
+        if (fscanf(from, "%d %d", &stopped, &number) != 2) return;
+        in.stopped = stopped != 0;
+        in.landed = landed;
+        in.landed_count = number;
+        for (at = 0; at < number; at++) {
+            int layer;
+            if (fscanf(from, "%d %lld %lld", &layer, &wide, &wider) != 3) return;
+            landed[at].layer = layer;
+            landed[at].visit = wide;
+            landed[at].pass = wider;
+        }
+        @_tick(&p, &in, &out);
+        whole(out.tick);
+        for (l = 0; l < @UPPER@_LAYERS; l++) {
+            const @_layer_report *layer = &out.layers[l];
+            whole(layer->state);
+            if (layer->state < 0) continue;
+            whole(layer->clip); whole(layer->frame); real(layer->clip_time); real(layer->elapsed);
+            whole(layer->pass); whole(layer->visit); whole(layer->done); real(layer->blend); real(layer->weight);
+            whole(layer->fading_count);
+            for (at = 0; at < layer->fading_count; at++) {
+                whole(layer->fading[at].clip); whole(layer->fading[at].frame);
+                real(layer->fading[at].clip_time); real(layer->fading[at].weight);
+            }
+        }
+        whole(out.facing);
+        for (at = 0; at < @UPPER@_SENSES; at++) real(out.senses[at]);
+        for (at = 0; at < @UPPER@_MEMOS; at++) real(out.memos[at]);
+        for (at = 0; at < @UPPER@_THRESHOLDS; at++) whole(out.thresholds[at]);
+        for (at = 0; at < @UPPER@_INTENTS; at++) whole(out.armed[at]);
+        whole(out.used_count);
+        for (at = 0; at < out.used_count; at++) whole(out.used[at]);
+        whole(out.moment_count);
+        for (at = 0; at < out.moment_count; at++) {
+            whole(out.moments[at].layer); whole(out.moments[at].clip); whole(out.moments[at].frame);
+            whole(out.moments[at].visit); whole(out.moments[at].moment);
+        }
+        whole(out.window_count);
+        for (at = 0; at < out.window_count; at++) {
+            whole(out.windows[at].layer); whole(out.windows[at].clip); whole(out.windows[at].frame);
+            whole(out.windows[at].late); whole(out.windows[at].window);
+        }
+        whole(out.rule_count);
+        for (at = 0; at < out.rule_count; at++) {
+            whole(out.rules[at].layer); whole(out.rules[at].rule); real(out.rules[at].share);
+        }
+        whole(out.taken_count);
+        for (at = 0; at < out.taken_count; at++) {
+            whole(out.taken[at].layer); whole(out.taken[at].transition); whole(out.taken[at].left);
+            whole(out.taken[at].entered);
+        }
+        real(out.move_speed); real(out.gravity); real(out.jump_height);
+        whole(out.lock_movement); whole(out.lock_facing); whole(out.safe); whole(out.stuck);
+        puts("");
+    }
+}
+"""
+READS = {"bool": ("%d", "number", "number != 0"), "int": ("%lld", "wide", "wide"), "float": ("%la", "value", "value"),
+         "choice": ("%d", "number", "(@_choice)number")}
+
+
+class Case(NamedTuple):
+    """A program, what goes into each tick, and what our own engine reports of each."""
+
+    program: Program
+    inputs: Sequence[Inputs]
+    reports: Sequence[Report]
+
+
+def bits(value: float) -> int:
+    """A float as the whole number that its bits make."""
+    return int(struct.unpack("<Q", struct.pack("<d", float(value)))[0])
+
+
+class Numbers:
+    """A report as the numbers that the C prints of it."""
+
+    def __init__(self, made: Flat) -> None:
+        program = self.program = made.program
+        self.texts = made.texts
+        self.layers = {layer.id: place for place, layer in enumerate(program.layers)}
+        self.states = {state.id: place for place, state in enumerate(program.states)}
+        self.clips = {clip.id: place for place, clip in enumerate(made.clips)}
+        self.intents = {intent.id: place for place, intent in enumerate(program.intents)}
+        self.transitions = {each.id: place for place, each in enumerate(made.transitions)}
+        self.moments, self.windows = {}, {}
+        for clip in made.clips:
+            for place, moment in enumerate(clip.moments):
+                self.moments[clip.id, id(moment)] = len(self.moments)
+                assert place >= 0
+            for window in clip.windows:
+                self.windows[clip.id, id(window)] = len(self.windows)
+        self.rules = {(owner, id(rule)): place for place, (owner, rule) in enumerate(made.rules)}
+
+    def value(self, value: Any) -> int:
+        """A value of a sense or memo."""
+        return bits(self.texts.index(value) if isinstance(value, str) else value)
+
+    def of(self, report: Report) -> list[int]:
+        """All of a report."""
+        found = [report.tick]
+        by_layer = {each.layer: each for each in report.layers}
+        for layer in self.program.layers:
+            each = by_layer.get(layer.id)
+            if each is None:
+                found.append(-1)
+                continue
+            found += [self.states[each.state], self.clips[each.clip] if each.clip else -1, each.frame,
+                      bits(each.clip_time), bits(each.elapsed), each.loops, each.serial, each.done, bits(each.blend),
+                      bits(each.weight), len(each.fading)]
+            for old in each.fading:
+                found += [self.clips[old.clip], old.frame, bits(old.clip_time), bits(old.weight)]
+        found.append(self.texts.index(report.facing))
+        found += map(self.value, (*report.senses, *report.memos))
+        found += report.thresholds
+        found += [intent.id in report.armed for intent in self.program.intents]
+        found += [len(report.used), *(self.intents[each] for each in report.used), len(report.moments)]
+        for fired in report.moments:
+            found += [self.layers[fired.layer], self.clips[fired.clip], fired.frame, fired.serial,
+                      self.moments[fired.clip, id(fired.moment)]]
+        found.append(len(report.windows))
+        for each_open in report.windows:
+            found += [self.layers[each_open.layer], self.clips[each_open.clip], each_open.frame, each_open.late,
+                      self.windows[each_open.clip, id(each_open.window)]]
+        found.append(len(report.rules))
+        for rule in report.rules:
+            found += [rule.layer, self.rules[rule.owner, id(rule.rule)], bits(rule.share)]
+        found.append(len(report.taken))
+        for taken in report.taken:
+            found += [self.layers[taken.layer], self.transitions[taken.transition], self.states[taken.source],
+                      self.states[taken.target]]
+        found += map(bits, (report.move_speed, report.gravity, report.jump_height))
+        found += [report.lock_movement, report.lock_facing, report.safe, report.stuck]
+        return [int(each) for each in found]
+
+
+def input_lines(case: Case, made: Flat) -> list[str]:
+    """A case's inputs as the driver reads them."""
+    lines = [str(len(case.inputs))]
+    for each in case.inputs:
+        values = [int(held) for held in each.down]
+        texts = [str(value) for value in values]
+        for sense, value in zip(case.program.senses, each.senses, strict=True):
+            texts.append(float(value).hex() if sense.type == "float" else str(
+                made.texts.index(value) if isinstance(value, str) else int(value)))
+        texts += [str(int(each.stopped)), str(len(each.landed))]
+        texts += [f"{news.layer} {news.visit} {news.loops}" for news in each.landed]
+        lines.append(" ".join(texts))
+    return lines
+
+
+def differing(cases: Sequence[Case], folder: Path, optimise: str = "-O1", more: Sequence[str] = ()) -> list[str]:
+    """What of the C of these cases is not as our own engine reports it. Raises CalledProcessError where it cannot be
+    compiled."""
+    tables = [flat(case.program) for case in cases]
+    files, lines = [], []
+    for number, (case, made) in enumerate(zip(cases, tables, strict=True)):
+        source = c_source(case.program, f"p{number}")
+        (folder / f"{source.name}.h").write_text(source.header)
+        reads = []
+        for action in _fields(source.header, "bool", len(case.program.actions)):
+            reads.append(f'        if (fscanf(from, "%d", &number) != 1) return;\n        in.{action} = number != 0;')
+        names = _names(source.header)[len(case.program.actions):]
+        for sense, name in zip(case.program.senses, names, strict=False):
+            form, variable, text = READS[sense.type]
+            reads.append(f'        if (fscanf(from, "{form}", &{variable}) != 1) return;\n        in.{name} = {text};')
+        driver = DRIVER.replace("@READ@", "\n".join(reads)).replace("@UPPER@", source.name.upper()).replace(
+            "@", source.name)
+        (folder / f"{source.name}.c").write_text(source.code + driver.replace(f'#include "{source.name}.h"\n', ""))
+        files.append(f"{source.name}.c")
+        lines += input_lines(case, made)
+    calls = "\n".join(f"    p{number}_run(stdin);" for number in range(len(cases)))
+    heads = "\n".join(f"void p{number}_run(FILE *from);" for number in range(len(cases)))
+    (folder / "main.c").write_text(f"#include <stdio.h>\n{heads}\nint main(void) {{\n{calls}\n    return 0;\n}}\n")
+    subprocess.run(["gcc", *FLAGS, optimise, *more, "-o", "all", "main.c", *files, "-lm"], cwd=folder, check=True,
+                   capture_output=True, text=True)
+    done = subprocess.run([folder / "all"], input="\n".join(lines) + "\n", capture_output=True, text=True, check=True)
+    told = done.stdout.splitlines()
+    wrong, at = [], 0
+    for number, (case, made) in enumerate(zip(cases, tables, strict=True)):
+        numbers = Numbers(made)
+        for tick, report in enumerate(case.reports):
+            found = [int(each) for each in told[at].split()] if at < len(told) else []
+            wanted = numbers.of(report)
+            if found != wanted and not any(each.startswith(f"case {number},") for each in wrong):
+                first = next((place for place, (one, two) in enumerate(zip(found, wanted, strict=False)) if one != two),
+                             min(len(found), len(wanted)))
+                wrong.append(f"case {number}, tick {tick}: at {first} {found[first:first + 6]} is not "
+                             f"{wanted[first:first + 6]}\n  {found}\n  {wanted}\n  {report}")
+            at += 1
+    return wrong
+
+
+def _names(header: str) -> list[str]:
+    inputs = header[header.index("/* What the game tells"):header.index("    const ")]
+    return [line.split()[-1].rstrip(";") for line in inputs.splitlines() if line.startswith("    ")]
+
+
+def _fields(header: str, kind: str, count: int) -> list[str]:
+    return _names(header)[:count]

@@ -1,0 +1,273 @@
+"""A program as tables of numbers: what the generated code of every language holds. Linear in the puppet.
+
+Texts that can be compared (choices, facings) and names of windows are numbered; a value of any type is then a number:
+a bool 0 or 1, a choice its number. A node is a state's place, or ~ of a group's.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Sequence
+from typing import Any, NamedTuple
+
+from ..engine.choose import destination
+from ..engine.play import FACINGS
+from ..engine.program import Exits, Program, ProgramState, ProgramTransition
+from ..engine.program_clips import NOWHERE, TICK, ProgramClip, ProgramDeed, ProgramRule
+from ..rules.bind import Tree
+
+Row = tuple[Any, ...]
+NONE = -(1 << 31)
+"""The node that is none, in thirty-two bits."""
+FACING_TEXTS = tuple(FACINGS)
+GESTURES = ("press", "release", "tap", "hold", "double tap", "both", "repeat", "sequence", "held")
+LEAVES = ("any time", "after", "at the end", "in a window")
+EASINGS = ("linear", "ease in", "ease out", "ease in and out")
+TYPES = ("bool", "int", "float", "choice")
+DEEDS = ("set", "arm", "drop")
+RULES = ("move_speed", "gravity", "jump_height", "lock_movement", "lock_facing", "safe", "playback", "layer_weight",
+         "memo", "prop", "box", "tint", "mode", "height")
+FACING_KINDS = ("mirror", "four", "eight")
+MOST_PASSES = 65
+
+
+class Sizes(NamedTuple):
+    """How much room a state and a report need at the most."""
+
+    waiting: int
+    """Moments that wait in one layer."""
+    bringing: int
+    """While-rules in force at once."""
+    shares: int
+    """Shares that are kept."""
+    open_words: int
+    moments: int
+    """Moments that fire in one tick."""
+    windows: int
+    """Windows open in one tick."""
+    used: int
+    """Intents that one condition uses up."""
+    steps: int
+    """Steps of a sequence that are kept."""
+    deep: int
+    """Groups around a state."""
+
+
+class Flat(NamedTuple):
+    """The tables by name, each a list of rows of numbers; `conditions` and `expressions` are trees, by place.
+
+    `transitions`, `windows`, `moments`, `rules` name the rows of these tables for who reads a report.
+    """
+
+    program: Program
+    tables: dict[str, list[Row]]
+    conditions: tuple[Tree, ...]
+    expressions: tuple[Tree, ...]
+    texts: tuple[str, ...]
+    window_names: dict[str, int]
+    clips: tuple[ProgramClip, ...]
+    transitions: tuple[ProgramTransition, ...]
+    rules: tuple[tuple[str, ProgramRule], ...]
+    sizes: Sizes
+
+
+class _Numbers:
+    """Gives equal things one number."""
+
+    def __init__(self, known: Iterable[Any] = ()) -> None:
+        self.places: dict[Any, int] = {}
+        for each in known:
+            self(each)
+
+    def __call__(self, thing: Any) -> int:
+        return self.places.setdefault(thing, len(self.places))
+
+
+class _Maker:
+    def __init__(self, program: Program) -> None:
+        self.program = program
+        self.tables: dict[str, list[Row]] = {name: [] for name in (
+            "states", "groups", "transitions", "layers", "clips", "parts", "moments", "windows", "into", "placed", "rules",
+            "deeds", "actions", "intents_of", "intents", "touches", "steps", "senses", "memos", "choices", "thresholds",
+            "deaf")}
+        self.conditions, self.expressions = _Numbers(), _Numbers()
+        self.texts, self.window_names = _Numbers(FACING_TEXTS), _Numbers()
+        self.owners, self.keys = _Numbers(), _Numbers()
+        self.rules: list[tuple[str, ProgramRule]] = []
+        self.transitions: list[ProgramTransition] = []
+        self.clips = {clip.id: place for place, clip in enumerate(program.clips.values())}
+        self.nodes = {state.id: place for place, state in enumerate(program.states)} | {
+            group.id: ~place for place, group in enumerate(program.groups)}
+        self.transition_places: dict[str, int] = {}
+
+    def make(self) -> Flat:
+        """All tables."""
+        program, tables = self.program, self.tables
+        for clip in program.clips.values():
+            self._clip(clip)
+        nowhere = [-1] * len(program.remembering)
+        exits = [*(state.exits for state in program.states), *(group.exits for group in program.groups)]
+        spans = [self._exits(each) for each in exits]
+        for state, span in zip(program.states, spans, strict=False):
+            self._state(state, span)
+        for group, span in zip(program.groups, spans[len(program.states):], strict=True):
+            first = self._rules(group.id, group.rules, False)
+            tables["groups"].append((
+                group.groups[0] if group.groups else -1, _node(group.start), group.memory, *first, *span))
+        for layer in program.layers:
+            start = -1 if layer.start == NOWHERE else destination(program, layer.start, nowhere)
+            tables["layers"].append((
+                _node(layer.start), start, layer.weight,
+                -1 if layer.shown_when is None else self.conditions(layer.shown_when.tree), layer.rise, layer.fall))
+        self._wiring()
+        return Flat(
+            program, tables, tuple(self.conditions.places), tuple(self.expressions.places), tuple(self.texts.places),
+            self.window_names.places, tuple(program.clips.values()), tuple(self.transitions), tuple(self.rules),
+            self._sizes())
+
+    def _add(self, table: str, rows: Sequence[Row]) -> tuple[int, int]:
+        first = len(self.tables[table])
+        self.tables[table] += rows
+        return first, len(rows)
+
+    def _rules(self, owner: str, rules: Sequence[ProgramRule], of_window: bool) -> tuple[int, int]:
+        self.rules += [(owner, rule) for rule in rules]
+        return self._add("rules", [(
+            RULES.index(each.kind), each.value, each.number, each.rise, each.fall, each.place, self.owners(owner),
+            of_window, self.value(each.to) if each.kind == "memo" else 0,
+        ) for each in rules])
+
+    def value(self, value: Any) -> float:
+        """A value as a number."""
+        return self.texts(value) if isinstance(value, str) else value + 0
+
+    def _deeds(self, deeds: Sequence[ProgramDeed]) -> tuple[int, int]:
+        return self._add("deeds", [(
+            DEEDS.index(each.kind), each.place, -1 if each.value is None else self.expressions(each.value),
+            0 if each.value is None else TYPES.index(each.value.type)) for each in deeds])
+
+    def _clip(self, clip: ProgramClip) -> None:
+        parts = self._add("parts", list(zip(clip.ends, clip.frames, clip.local, clip.backwards, strict=True)))
+        moments = self._add("moments", [(
+            each.at, each.only_on_hit, self.keys((each.kind, each.name, each.number)), *self._deeds(each.deeds))
+            for each in clip.moments])
+        windows = []
+        shared: dict[str, tuple[int, int]] = {}
+        for each in clip.windows:
+            # Both ways of one window bring the same rules.
+            if each.id not in shared:
+                shared[each.id] = self._rules(each.id, each.rules, True)
+            into = self._add("into", [(self.nodes.get(id, NONE),) for id in each.into])
+            names = (*map(self.window_names, each.names), -1)[:2]
+            windows.append((each.start, each.end, each.frame, each.held, *names, *into, *shared[each.id],
+                            each.kind == "safe"))
+        self.tables["clips"].append((clip.cycle, clip.loops, *parts, *moments, *self._add("windows", windows)))
+
+    def _exits(self, exits: Exits) -> tuple[int, int, int, int]:
+        spans = []
+        for these in (exits.overriding, exits.plain):
+            rows = []
+            for each in these:
+                self.transition_places[each.id] = len(self.transitions)
+                self.transitions.append(each)
+                rows.append((
+                    _node(each.target), -1 if each.condition is None else self.conditions(each.condition.tree),
+                    LEAVES.index(each.leave), each.after, self.window_names(each.window) if each.leave == LEAVES[3] else -1,
+                    each.reenters, each.blend.units if each.blend else 0,
+                    EASINGS.index(each.blend.easing) if each.blend else 0, bool(each.blend and each.blend.frozen)))
+            spans.append(self._add("transitions", rows))
+        return (*spans[0], *spans[1])
+
+    def _state(self, state: ProgramState, span: tuple[int, int, int, int]) -> None:
+        placed = self._add("placed", [
+            (self.clips[each.clip.id], *(*each.place, 0.0, 0.0)[:2]) for each in state.spread])
+        along = [-1 if each is None else self.expressions(each) for each in state.along] if state.spread else []
+        spans = list(state.spans) if state.spread else []
+        speed = state.speed
+        self.tables["states"].append((
+            state.layer, state.groups[0] if state.groups else -1, self.clips[state.clip.id] if state.clip else -1,
+            *placed, len(along), *(*along, -1, -1)[:2], *(*spans, 1.0, 1.0)[:2], state.hold,
+            speed.fixed, -1 if speed.source is None else self.expressions(speed.source), speed.low, speed.high, speed.slow,
+            speed.fast, *self._rules(state.id, state.rules, False), *self._deeds(state.on_enter),
+            *self._deeds(state.on_leave), *span, *self._add("deaf", [(each,) for each in self._deaf(state)])))
+
+    def _deaf(self, state: ProgramState) -> list[int]:
+        """The transitions of groups around a state that it does not listen to."""
+        found, deaf_to = [], state.deaf_to
+        for place in state.groups:
+            around = self.program.groups[place]
+            found += [self.transition_places[each.id] for exits in around.exits for each in exits if each.id in deaf_to]
+            deaf_to = deaf_to | around.deaf_to
+        return found
+
+    def _wiring(self) -> None:
+        program, tables = self.program, self.tables
+        for intents in program.intents_of:
+            tables["actions"].append(self._add("intents_of", [(each,) for each in intents]))
+        for intent in program.intents:
+            tables["intents"].append((
+                intent.action, GESTURES.index(intent.gesture), intent.threshold, intent.life, intent.family,
+                intent.even_if_used, *self._add("touches", [(each,) for each in intent.touches]),
+                *self._add("steps", [(each,) for each in intent.steps]), intent.sequence if intent.steps else -1))
+        for name, values in (("senses", program.senses), ("memos", program.memos)):
+            for each in values:
+                choices = self._add("choices", [(self.texts(text),) for text in each.choices])
+                tables[name].append((TYPES.index(each.type), self.value(each.start), *choices, each.event, each.wraps,
+                                     each.life))
+        for each in program.thresholds:
+            kind = 0 if each.source is None else 1 if each.source.operator == "sense" else 2
+            tables["thresholds"].append((kind, each.source.value if each.source else -1, each.on, each.off))
+
+    def _sizes(self) -> Sizes:
+        program = self.program
+        clips = tuple(program.clips.values())
+        by_layer: list[list[ProgramState]] = [[] for _ in program.layers]
+        for state in program.states:
+            by_layer[state.layer].append(state)
+
+        def most(counted: Callable[[ProgramState], int]) -> int:
+            return sum(max(map(counted, states), default=0) for states in by_layer)
+
+        def played(state: ProgramState) -> list[ProgramClip]:
+            return [each.clip for each in state.spread] or ([state.clip] if state.clip else [])
+
+        def brought(state: ProgramState, eased: bool = False) -> int:
+            rules = [*state.rules, *(rule for group in state.groups for rule in program.groups[group].rules)]
+            of_clips = [[rule for window in clip.windows for rule in window.rules] for clip in played(state)]
+            return sum(rule.eased or not eased for rule in rules) + max(
+                (sum(rule.eased or not eased for rule in each) for each in of_clips), default=0)
+
+        playback = "playback" in program.special
+
+        def fires(state: ProgramState) -> int:
+            fastest = max(state.speed.fixed, *((state.speed.slow, state.speed.fast) if state.speed.source else ()), 0.0) \
+                if state.speed.source else state.speed.fixed
+            fastest = max(fastest, 100.0) if playback else fastest
+            return max((len(clip.moments) * min(MOST_PASSES, 2 + int(fastest * TICK) // max(1, clip.cycle))
+                        for clip in played(state)), default=0)
+
+        waits = max((sum(moment.only_on_hit for clip in played(state) for moment in clip.moments)
+                     for state in program.states), default=0)
+        shares = 2 * most(lambda state: brought(state, True)) + 34
+        used = max((len(_intents(each)) for each in self.conditions.places), default=0)
+        return Sizes(
+            max(1, waits), most(brought) + shares, shares, max(1, -(-max((len(clip.windows) for clip in clips), default=0) // 64)),
+            max(1, most(fires) + 2 * max(1, waits) * len(program.layers)),
+            max(1, most(lambda state: max((len(clip.windows) for clip in played(state)), default=0))), max(1, used),
+            max(1, *(len(each.steps) for each in program.intents), 1),
+            max((len(state.groups) for state in program.states), default=0) + 1)
+
+
+def _node(node: int) -> int:
+    return NONE if node == NOWHERE else node
+
+
+def _intents(tree: Tree) -> list[Tree]:
+    """Every reading of an intent in a tree."""
+    if tree.operator == "intent":
+        return [tree]
+    return [found for each in tree.operands for found in _intents(each)]
+
+
+def flat(program: Program) -> Flat:
+    """The tables of a program."""
+    return _Maker(program).make()

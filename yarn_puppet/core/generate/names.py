@@ -1,0 +1,55 @@
+"""Names of a puppet as identifiers of a programming language: predictable, all different, what was mended listed."""
+
+from __future__ import annotations
+
+import re
+import unicodedata
+from collections.abc import Container, Iterable
+from typing import NamedTuple
+
+LONGEST = 60
+
+
+class Mended(NamedTuple):
+    """A name that could not be used as it is, and what stands for it; what it is a name of."""
+
+    kind: str
+    name: str
+    instead: str
+
+
+def identifier(name: str) -> str:
+    """Lower-case letters of English, digits and underscores, like a name; letters that have no such likeness by their
+    number, so that other names give others."""
+    plain = "".join(
+        each if each.isascii() else f"u{ord(each):x}" for each in unicodedata.normalize("NFKD", name)
+        if not unicodedata.combining(each))
+    made = re.sub(r"[^A-Za-z0-9]+", "_", plain).strip("_").lower()[:LONGEST].strip("_") or "unnamed"
+    return f"n{made}" if made[0].isdigit() else made
+
+
+class Identifiers:
+    """The identifiers of one scope. A word of the language gets an underscore, one that is taken a number."""
+
+    def __init__(self, words: Container[str]) -> None:
+        self.words = words
+        self.mended: list[Mended] = []
+
+    def of(self, kind: str, names: Iterable[str], taken: Iterable[str] = ()) -> list[str]:
+        """Identifiers for these names, in their order, other than those that are taken."""
+        found: list[str] = []
+        known = set(taken)
+        numbers: dict[str, int] = {}
+        for name in names:
+            base = identifier(name)
+            made = f"{base}_" if base in self.words else base
+            number = numbers.get(base, 2)
+            while made in known:
+                made = f"{base}_{number}"
+                number += 1
+            numbers[base] = number
+            known.add(made)
+            found.append(made)
+            if made != re.sub(r"[ -]+", "_", name.strip().lower()):
+                self.mended.append(Mended(kind, name, made))
+        return found

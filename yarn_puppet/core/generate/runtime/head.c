@@ -1,0 +1,31 @@
+/* Made by Yarn Puppet. What is written here by hand is gone when it is made anew. */
+#include "@.h"
+
+#include <float.h>
+#include <math.h>
+#include <string.h>
+
+/* Products and sums are rounded each by itself, so that every machine gives the same. */
+#if defined(__clang__)
+#pragma STDC FP_CONTRACT OFF
+#elif defined(__GNUC__)
+#pragma GCC optimize("fp-contract=off")
+#endif
+#if defined(FLT_EVAL_METHOD) && FLT_EVAL_METHOD != 0 && FLT_EVAL_METHOD != 1
+#error "compile for floating point that is no wider than its type, as with -msse2 -mfpmath=sse"
+#endif
+
+#define NOWHERE INT32_MIN
+enum { PRESS, RELEASE, TAP, HOLD, DOUBLE_TAP, BOTH, REPEAT, SEQUENCE, HELD };
+enum { ANY_TIME, AFTER, AT_THE_END, IN_A_WINDOW };
+enum { LINEAR, EASE_IN, EASE_OUT, EASE_IN_AND_OUT };
+enum { A_BOOL, AN_INT, A_FLOAT, A_CHOICE };
+enum { SETS, ARMS, DROPS };
+enum {
+    MOVE_SPEED, GRAVITY, JUMP_HEIGHT, LOCK_MOVEMENT, LOCK_FACING, SAFE, PLAYBACK, LAYER_WEIGHT, MEMO, PROP, BOX, TINT,
+    MODE, HEIGHT
+};
+enum { RIGHT, UP_RIGHT, UP, UP_LEFT, LEFT, DOWN_LEFT, DOWN, DOWN_RIGHT };
+enum { MIRROR, FOUR, EIGHT };
+enum { NOTHING, A_SENSE, A_MEMO };
+

@@ -1,0 +1,147 @@
+/* Made by Yarn Puppet. What is written here by hand is gone when it is made anew. */
+#ifndef @UPPER@_H
+#define @UPPER@_H
+
+#include <stdbool.h>
+#include <stdint.h>
+
+#ifdef __cplusplus
+extern "C" {
+#endif
+
+@ROOMS@
+
+@ENUMS@
+/* A hit that landed since the last tick: which layer's, in which visit to its state, in which pass of its clip. */
+typedef struct {
+    int32_t layer;
+    int64_t visit, pass;
+} @_landed;
+
+/* What the game tells, each tick. */
+typedef struct {
+@INPUTS@
+    const @_landed *landed;
+    int32_t landed_count;
+    bool stopped; /* a hit stop holds everything but the controls */
+} @_inputs;
+
+typedef struct {
+    bool down, spent, owns;
+    int64_t since, first;
+} @_action_now;
+
+typedef struct {
+    int32_t state, variant;
+    int64_t time, advance, had;
+} @_fading_now;
+
+typedef struct {
+    int32_t layer, rule;
+    int64_t share;
+    bool out;
+} @_share_now;
+
+typedef struct {
+    int32_t state, variant;
+    int64_t ticks, time, loops, serial, advance;
+    uint64_t open[@UPPER@_OPEN_WORDS];
+    int64_t blend_done, blend_units;
+    int32_t easing, old_count;
+    @_fading_now old[4];
+    int32_t waiting_count, late_count;
+    int32_t waiting[@UPPER@_WAITING], late[@UPPER@_WAITING];
+    bool fresh, ended, landed;
+} @_layer_now;
+
+/* A character. Copy it to save it, or to roll back. */
+typedef struct {
+    int64_t tick;
+    @_layer_now layers[@UPPER@_LAYERS ? @UPPER@_LAYERS : 1];
+    @_action_now actions[@UPPER@_ACTIONS ? @UPPER@_ACTIONS : 1];
+    int64_t lives[@UPPER@_INTENTS ? @UPPER@_INTENTS : 1];
+    double memos[@UPPER@_MEMOS ? @UPPER@_MEMOS : 1], held[@UPPER@_MEMOS ? @UPPER@_MEMOS : 1];
+    int64_t memo_lives[@UPPER@_MEMOS ? @UPPER@_MEMOS : 1];
+    int64_t sequences[@UPPER@_SEQUENCES ? @UPPER@_SEQUENCES : 1][@UPPER@_STEPS];
+    int64_t shown[@UPPER@_LAYERS ? @UPPER@_LAYERS : 1];
+    @_share_now shares[@UPPER@_SHARES];
+    int32_t share_count, facing;
+    int32_t remembered[@UPPER@_MEMORIES ? @UPPER@_MEMORIES : 1];
+    bool held_on[@UPPER@_MEMOS ? @UPPER@_MEMOS : 1];
+    bool events[@UPPER@_SENSES ? @UPPER@_SENSES : 1];
+    bool thresholds[@UPPER@_THRESHOLDS ? @UPPER@_THRESHOLDS : 1];
+} @;
+
+/* A clip that fades. */
+typedef struct {
+    int32_t clip, frame;
+    double clip_time, weight;
+} @_fading;
+
+/* A layer at the end of a tick. `state` is -1 for one without states, `clip` -1 where nothing is played. */
+typedef struct {
+    int32_t state, clip, frame;
+    double clip_time, elapsed, weight, blend; /* seconds; how much of the layer, and of its clip, is shown */
+    int64_t pass, visit;
+    bool done;
+    int32_t fading_count;
+    @_fading fading[4];
+} @_layer_report;
+
+typedef struct {
+    int32_t layer, transition, left, entered;
+} @_taken;
+
+typedef struct {
+    int32_t layer, clip, frame;
+    int64_t visit;
+    int32_t moment; /* an @_moment */
+} @_fired;
+
+/* A window open in this tick. A hit of it is told by its layer, visit and pass. */
+typedef struct {
+    int32_t layer, clip, frame, window;
+    int64_t visit, pass;
+    bool late;
+} @_open;
+
+typedef struct {
+    int32_t layer, rule;
+    double share;
+} @_in_force;
+
+/* What happened in a tick. */
+typedef struct {
+    int64_t tick;
+    @_layer_report layers[@UPPER@_LAYERS ? @UPPER@_LAYERS : 1];
+    int32_t facing; /* an @_choice */
+    double senses[@UPPER@_SENSES ? @UPPER@_SENSES : 1], memos[@UPPER@_MEMOS ? @UPPER@_MEMOS : 1];
+    bool thresholds[@UPPER@_THRESHOLDS ? @UPPER@_THRESHOLDS : 1];
+    bool armed[@UPPER@_INTENTS ? @UPPER@_INTENTS : 1];
+    int32_t used_count, used[@UPPER@_USED ? @UPPER@_USED : 1];
+    int32_t moment_count;
+    @_fired moments[@UPPER@_FIRED];
+    int32_t window_count;
+    @_open windows[@UPPER@_OPEN];
+    int32_t rule_count;
+    @_in_force rules[@UPPER@_RULES];
+    int32_t taken_count;
+    @_taken taken[@UPPER@_TAKEN ? @UPPER@_TAKEN : 1];
+    double move_speed, gravity, jump_height;
+    bool lock_movement, lock_facing, safe, stuck;
+} @_report;
+
+/* A character before its first tick. */
+void @_start(@ *puppet);
+
+/* Inputs with every sense at its start, nothing down and nothing landed. */
+void @_nothing(@_inputs *in);
+
+/* One tick. Allocates nothing, keeps nothing elsewhere, and is the same everywhere. */
+void @_tick(@ *puppet, const @_inputs *in, @_report *out);
+
+#ifdef __cplusplus
+}
+#endif
+
+#endif

@@ -1,0 +1,1396 @@
+/* The rules of a tick. The tables above say of which puppet. */
+
+enum { FULL = 1000000, HALF = 500000, TICK = 1000, MOST_PASSED = 8, MOST_LOOPS = 64, MOST_GOING = 32 };
+#define LARGEST 9007199254740992.0
+
+static double bound(double value) {
+    if (value >= -LARGEST && value <= LARGEST) {
+        return value + 0.0;
+    }
+    return value > 0.0 ? LARGEST : value < 0.0 ? -LARGEST : 0.0;
+}
+
+static double divided(double left, double right) {
+    return right == 0.0 ? 0.0 : bound(left / right);
+}
+
+static double least_of(double one, double other) {
+    return other < one ? other : one;
+}
+
+static double most_of(double one, double other) {
+    return other > one ? other : one;
+}
+
+static double sign_of(double value) {
+    return value > 0.0 ? 1.0 : value < 0.0 ? -1.0 : 0.0;
+}
+
+/* To the nearest whole number, halves to the even one. */
+static double rounded(double value) {
+    const double below = floor(value), rest = value - below;
+    if (rest < 0.5 || (rest == 0.5 && fmod(below, 2.0) == 0.0)) {
+        return below;
+    }
+    return below + 1.0;
+}
+
+/* value × times / by, rounded down, without leaving 64 bits. None of them is below nought. */
+static int64_t scaled(int64_t value, int64_t times, int64_t by) {
+    uint64_t quotient = 0, rest = 0;
+    int bit;
+    for (bit = 62; bit >= 0; bit--) {
+        quotient <<= 1;
+        rest <<= 1;
+        if ((value >> bit) & 1) {
+            quotient += (uint64_t)times / (uint64_t)by;
+            rest += (uint64_t)times % (uint64_t)by;
+        }
+        quotient += rest / (uint64_t)by;
+        rest %= (uint64_t)by;
+    }
+    return (int64_t)quotient;
+}
+
+/* What a condition sees: the puppet as it is in this moment, and the senses of this tick. */
+typedef struct {
+    @ *p;
+    @_report *out;
+    const double *senses;
+} work;
+
+static double memo_read(const work *w, int memo) {
+    return w->p->held_on[memo] ? w->p->held[memo] : w->p->memos[memo];
+}
+
+static int32_t clip_of(const @_layer_now *layer) {
+    const state_row *state = &STATES[layer->state];
+    return state->spread_count ? PLACED[state->spread + layer->variant].clip : state->clip;
+}
+
+static int32_t part_at(const clip_row *clip, int64_t time) {
+    int32_t low = 0, high = clip->part_count - 1;
+    while (low < high) {
+        const int32_t middle = low + (high - low) / 2;
+        if (PARTS[clip->parts + middle].end > time) {
+            high = middle;
+        } else {
+            low = middle + 1;
+        }
+    }
+    return low;
+}
+
+static int32_t frame_at(const clip_row *clip, int64_t time) {
+    return PARTS[clip->parts + part_at(clip, time)].frame;
+}
+
+static int64_t own_time(const clip_row *clip, int64_t time) {
+    const int32_t part = part_at(clip, time);
+    const part_row *row = &PARTS[clip->parts + part];
+    const int64_t into = time - (part ? PARTS[clip->parts + part - 1].end : 0);
+    return row->backwards ? row->local - into : row->local + into;
+}
+
+static bool done_of(const work *w, int l) {
+    return w->p->layers[l].ended || clip_of(&w->p->layers[l]) < 0;
+}
+
+static double elapsed_of(const work *w, int l) {
+    return (double)w->p->layers[l].ticks / (double)RATE;
+}
+
+static double clip_time_of(const work *w, int l) {
+    const @_layer_now *layer = &w->p->layers[l];
+    const int32_t clip = clip_of(layer);
+    return clip < 0 ? 0.0 : (double)own_time(&CLIPS[clip], layer->time) / (double)(TICK * RATE);
+}
+
+static bool is_open(const @_layer_now *layer, int window) {
+    return (layer->open[window / 64] >> (window % 64) & 1u) != 0u;
+}
+
+static bool any_open(const @_layer_now *layer) {
+    int word;
+    for (word = 0; word < OPEN_WORDS; word++) {
+        if (layer->open[word]) {
+            return true;
+        }
+    }
+    return false;
+}
+
+static bool window_open(const work *w, int32_t name) {
+    int l, place;
+    for (l = 0; l < LAYER_COUNT; l++) {
+        const @_layer_now *layer = &w->p->layers[l];
+        int32_t clip;
+        if (layer->state < 0 || !any_open(layer) || (clip = clip_of(layer)) < 0) {
+            continue;
+        }
+        for (place = 0; place < CLIPS[clip].window_count; place++) {
+            const window_row *window = &WINDOWS[CLIPS[clip].windows + place];
+            if (is_open(layer, place) && (window->name == name || window->also == name)) {
+                return true;
+            }
+        }
+    }
+    return false;
+}
+
+/* A node is a state's place, or ~ of a group's. */
+static bool inside(int32_t state, int32_t node) {
+    int32_t group;
+    if (node >= 0) {
+        return state == node;
+    }
+    for (group = STATES[state].group; group >= 0; group = GROUPS[group].group) {
+        if (group == ~node) {
+            return true;
+        }
+    }
+    return false;
+}
+
+static bool state_active(const work *w, int32_t node) {
+    int l;
+    for (l = 0; l < LAYER_COUNT; l++) {
+        if (w->p->layers[l].state >= 0 && inside(w->p->layers[l].state, node)) {
+            return true;
+        }
+    }
+    return false;
+}
+
+@CONDITIONS@
+
+/* Controls ------------------------------------------------------------------------------------------------------ */
+
+typedef struct {
+    bool begins, ends, down, used;
+    int64_t age, first;
+} hand;
+
+static void forget_family(@ *p, int action, bool all) {
+    int32_t at;
+    for (at = 0; at < ACTIONS[action].intent_count; at++) {
+        const int32_t place = INTENTS_OF[ACTIONS[action].intents + at];
+        if (INTENTS[place].family && (all || !INTENTS[place].even_if_used)) {
+            p->lives[place] = -1;
+        }
+    }
+}
+
+static bool completed(const intent_row *intent, const hand *hands) {
+    const hand *own = &hands[intent->action];
+    if (intent->gesture == BOTH) {
+        const hand *one = &hands[TOUCHES[intent->touches]], *other = &hands[TOUCHES[intent->touches + 1]];
+        return one->down && other->down && one->age * TICK <= intent->threshold
+            && other->age * TICK <= intent->threshold && (one->begins || other->begins);
+    }
+    if (!own->down && !own->ends) {
+        return false;
+    }
+    switch (intent->gesture) {
+        case PRESS: return own->begins;
+        case RELEASE: return own->ends;
+        case TAP: return own->ends && own->age * TICK < intent->threshold;
+        case HOLD: return own->age * TICK >= intent->threshold && intent->threshold > (own->age - 1) * TICK;
+        case DOUBLE_TAP: return own->begins && own->first >= 0 && own->first * TICK <= intent->threshold;
+        case REPEAT: {
+            const int64_t often = intent->threshold > TICK ? intent->threshold : TICK;
+            const int64_t before = (own->age - 1) * TICK;
+            return own->down && (own->begins || own->age * TICK / often > (before < 0 ? -1 : before / often));
+        }
+        default: return false;
+    }
+}
+
+#if SEQUENCE_COUNT
+static bool sequence_done(@ *p, const intent_row *intent, const hand *hands, int64_t tick) {
+    const int32_t *steps = &STEPS[intent->steps];
+    int64_t *kept = p->sequences[intent->sequence], after[MOST_STEPS] = {0}, start = -1;
+    int32_t last, first, seen;
+    const int32_t keeps = intent->step_count - 1;
+    for (last = 0; last <= keeps; last++) {
+        int64_t best = last < keeps ? kept[last] : -1;
+        for (first = last; first >= 0; first--) {
+            bool twice = false;
+            int64_t reached;
+            for (seen = first + 1; seen <= last; seen++) {
+                twice = twice || steps[seen] == steps[first];
+            }
+            if (twice || !hands[steps[first]].begins) {
+                break;
+            }
+            reached = first ? kept[first - 1] : tick;
+            best = reached > best ? reached : best;
+        }
+        if (last < keeps) {
+            after[last] = best;
+        } else {
+            start = best;
+        }
+    }
+    if (start >= 0 && (tick - start) * TICK <= intent->threshold) {
+        for (last = 0; last < keeps; last++) {
+            kept[last] = -1;
+        }
+        return true;
+    }
+    for (last = 0; last < keeps; last++) {
+        kept[last] = after[last];
+    }
+    return false;
+}
+#endif
+
+static void advance_controls(@ *p, const bool *down) {
+    hand hands[ACTION_SPACE];
+    bool arming[INTENT_SPACE], twice[ACTION_SPACE], begun = false;
+    (void)begun;
+    int place;
+    int32_t at;
+    for (place = 0; place < ACTION_COUNT; place++) {
+        @_action_now *action = &p->actions[place];
+        hand *own = &hands[place];
+        own->begins = down[place] && !action->down;
+        own->ends = action->down && !down[place];
+        own->used = action->spent;
+        own->first = action->first >= 0 ? p->tick - action->first : -1;
+        if (own->begins) {
+            action->since = p->tick;
+            action->spent = action->owns = false;
+            begun = true;
+        }
+        action->down = own->down = down[place];
+        own->age = p->tick - action->since;
+        twice[place] = false;
+    }
+    for (place = 0; place < INTENT_COUNT; place++) {
+        const intent_row *intent = &INTENTS[place];
+        bool complete = false, used = false;
+        arming[place] = false;
+#if SEQUENCE_COUNT
+        if (intent->sequence >= 0) {
+            const bool whole = begun && sequence_done(p, intent, hands, p->tick);
+            complete = whole && intent->touch_count > 0;
+        }
+#endif
+        if (intent->sequence < 0 && intent->touch_count > 0) {
+            complete = completed(intent, hands);
+        }
+        if (!complete) {
+            continue;
+        }
+        if (!intent->family) {
+            p->lives[place] = intent->life;
+            continue;
+        }
+        for (at = 0; at < intent->touch_count; at++) {
+            const int32_t touched = TOUCHES[intent->touches + at];
+            used = used || (intent->gesture == DOUBLE_TAP ? hands[touched].used : p->actions[touched].spent);
+        }
+        if (!used || intent->even_if_used) {
+            arming[place] = true;
+            if (intent->gesture == DOUBLE_TAP) {
+                twice[intent->action] = true;
+            }
+        }
+    }
+    for (place = 0; place < ACTION_COUNT; place++) {
+        if (hands[place].begins) {
+            p->actions[place].first = twice[place] ? -1 : p->tick;
+        }
+    }
+    for (place = 0; place < INTENT_COUNT; place++) {
+        for (at = 0; arming[place] && at < INTENTS[place].touch_count; at++) {
+            forget_family(p, TOUCHES[INTENTS[place].touches + at], true);
+            p->actions[TOUCHES[INTENTS[place].touches + at]].owns = true;
+        }
+    }
+    for (place = 0; place < INTENT_COUNT; place++) {
+        if (arming[place]) {
+            p->lives[place] = INTENTS[place].life;
+        }
+    }
+}
+
+static void arm(@ *p, int32_t place) {
+    const intent_row *intent = &INTENTS[place];
+    int32_t at;
+    if (!intent->touch_count) {
+        return;
+    }
+    for (at = 0; intent->family && at < intent->touch_count; at++) {
+        forget_family(p, TOUCHES[intent->touches + at], true);
+        p->actions[TOUCHES[intent->touches + at]].owns = false;
+    }
+    p->lives[place] = intent->life;
+}
+
+/* Deeds --------------------------------------------------------------------------------------------------------- */
+
+static void set_memo(const work *w, int l, const deed_row *deed) {
+    const memo_row *memo = &MEMOS[deed->place];
+    double value = EXPRESSIONS[deed->value](w, l);
+    int32_t at;
+    if (memo->type == A_CHOICE) {
+        bool known = false;
+        for (at = 0; deed->value_type == A_CHOICE && at < memo->choice_count; at++) {
+            known = known || CHOICES[memo->choices + at] == (int32_t)value;
+        }
+        if (!known) {
+            return;
+        }
+    } else if (deed->value_type == A_CHOICE) {
+        value = w->p->memos[deed->place];
+    } else if (memo->type == A_BOOL) {
+        value = value != 0.0 ? 1.0 : 0.0;
+    } else if (memo->type == AN_INT) {
+        value = bound(rounded(bound(value)));
+    } else {
+        value = bound(value);
+    }
+    if (memo->wraps) {
+        int64_t rest = ((int64_t)value - (int64_t)memo->start) % memo->wraps;
+        rest += rest < 0 ? memo->wraps : 0;
+        value = memo->start + (double)rest;
+    }
+    w->p->memos[deed->place] = value;
+    if (memo->life) {
+        w->p->memo_lives[deed->place] = memo->life;
+    }
+}
+
+static void do_deeds(const work *w, int l, int32_t first, int32_t count) {
+    int32_t at;
+    for (at = first; at < first + count; at++) {
+        const deed_row *deed = &DEEDS[at];
+        if (deed->kind == SETS) {
+            set_memo(w, l, deed);
+        } else if (deed->kind == ARMS) {
+            arm(w->p, deed->place);
+        } else {
+            w->p->lives[deed->place] = -1;
+        }
+    }
+}
+
+/* Blends -------------------------------------------------------------------------------------------------------- */
+
+static int64_t share_of_new(const @_layer_now *layer) {
+    double x;
+    if (!layer->blend_units) {
+        return FULL;
+    }
+    x = (double)layer->blend_done / (double)layer->blend_units;
+    switch (layer->easing) {
+        case EASE_IN: x = x * x; break;
+        case EASE_OUT: x = 1.0 - (1.0 - x) * (1.0 - x); break;
+        case EASE_IN_AND_OUT: x = x * x * (3.0 - 2.0 * x); break;
+        default: break;
+    }
+    return (int64_t)rounded((double)FULL * x);
+}
+
+static int64_t weight_of_old(const @_layer_now *layer, int old) {
+    return layer->old[old].had * (FULL - share_of_new(layer)) / FULL;
+}
+
+static int32_t clip_on_show(const @_fading_now *old) {
+    const state_row *state = &STATES[old->state];
+    return state->spread_count ? PLACED[state->spread + old->variant].clip : state->clip;
+}
+
+static void blend_begun(@_layer_now *layer, const @_layer_now *before, const transition_row *transition) {
+    int32_t count = 0, at;
+    @_fading_now old[MOST_OLD + 1];
+    layer->blend_units = 0;
+    layer->blend_done = 0;
+    layer->old_count = 0;
+    if (!transition->blend) {
+        return;
+    }
+    if (before->blend_units) {
+        for (at = 0; at < before->old_count; at++) {
+            old[count] = before->old[at];
+            old[count++].had = weight_of_old(before, at);
+        }
+    }
+    if (!before->fresh) {
+        int64_t had = FULL;
+        for (at = 0; at < count; at++) {
+            had -= old[at].had;
+        }
+        old[count].state = before->state;
+        old[count].variant = before->variant;
+        old[count].time = before->time;
+        old[count].advance = transition->frozen ? 0 : before->advance;
+        old[count++].had = had;
+    }
+    while (count > MOST_OLD) {
+        int32_t least = 0;
+        int64_t dropped;
+        for (at = 1; at < count; at++) {
+            least = old[at].had < old[least].had ? at : least;
+        }
+        dropped = old[least].had;
+        for (at = least; at + 1 < count; at++) {
+            old[at] = old[at + 1];
+        }
+        count--;
+        old[count - 1].had += dropped;
+    }
+    if (!count) {
+        return;
+    }
+    layer->blend_units = transition->blend;
+    layer->easing = transition->easing;
+    layer->old_count = count;
+    for (at = 0; at < count; at++) {
+        layer->old[at] = old[at];
+    }
+}
+
+static void blend_on(@_layer_now *layer) {
+    int32_t at;
+    if (!layer->blend_units) {
+        return;
+    }
+    layer->blend_done += TICK;
+    if (layer->blend_done >= layer->blend_units) {
+        layer->blend_units = layer->blend_done = 0;
+        layer->old_count = 0;
+        return;
+    }
+    for (at = 0; at < layer->old_count; at++) {
+        @_fading_now *old = &layer->old[at];
+        const int32_t clip = clip_on_show(old);
+        if (clip >= 0 && old->advance) {
+            const int64_t time = old->time + old->advance, cycle = CLIPS[clip].cycle;
+            old->time = CLIPS[clip].loops ? time % cycle : time < cycle ? time : cycle;
+        }
+    }
+}
+
+/* Choosing ------------------------------------------------------------------------------------------------------ */
+
+static int32_t destination(const @ *p, int32_t node) {
+    while (node < 0) {
+        const group_row *group = &GROUPS[~node];
+        if (group->memory >= 0 && p->remembered[group->memory] >= 0) {
+            return p->remembered[group->memory];
+        }
+        node = group->start;
+    }
+    return node;
+}
+
+static void enter(@ *p, int l, int32_t state, int64_t serial) {
+    @_layer_now *layer = &p->layers[l];
+    int32_t group;
+    int word;
+    layer->state = state;
+    layer->variant = 0;
+    layer->ticks = layer->time = layer->loops = layer->advance = 0;
+    layer->serial = serial;
+    layer->fresh = true;
+    layer->ended = layer->landed = false;
+    layer->waiting_count = layer->late_count = 0;
+    for (word = 0; word < OPEN_WORDS; word++) {
+        layer->open[word] = 0;
+    }
+    for (group = STATES[state].group; group >= 0; group = GROUPS[group].group) {
+        if (GROUPS[group].memory >= 0) {
+            p->remembered[GROUPS[group].memory] = state;
+        }
+    }
+}
+
+static bool lets_in(const window_row *window, int32_t target) {
+    int32_t at, group;
+    if (!window->into_count) {
+        return true;
+    }
+    for (at = 0; at < window->into_count; at++) {
+        const int32_t node = INTO[window->into + at];
+        if (node == target) {
+            return true;
+        }
+        group = target >= 0 ? STATES[target].group : GROUPS[~target].group;
+        for (; group >= 0; group = GROUPS[group].group) {
+            if (node == ~group) {
+                return true;
+            }
+        }
+    }
+    return false;
+}
+
+static bool may_leave(const @_layer_now *layer, const transition_row *transition) {
+    const int32_t clip = clip_of(layer);
+    int32_t place;
+    switch (transition->leave) {
+        case ANY_TIME: return true;
+        case AT_THE_END: return layer->ended || clip < 0;
+        case AFTER: return layer->ticks * TICK >= transition->after;
+        default: break;
+    }
+    if (clip < 0) {
+        return false;
+    }
+    for (place = 0; place < CLIPS[clip].window_count; place++) {
+        const window_row *window = &WINDOWS[CLIPS[clip].windows + place];
+        if (is_open(layer, place) && (window->name == transition->window || window->also == transition->window)
+            && lets_in(window, transition->target)) {
+            return true;
+        }
+    }
+    return false;
+}
+
+static bool is_deaf(const state_row *state, int32_t transition) {
+    int32_t at;
+    for (at = 0; at < state->deaf_count; at++) {
+        if (DEAF[state->deaf + at] == transition) {
+            return true;
+        }
+    }
+    return false;
+}
+
+/* The first of these transitions that can be taken, or -1; `used` are the intents that it uses up. */
+static int32_t first_of(const work *w, int l, int32_t first, int32_t count, int16_t *used, int *used_count) {
+    const @_layer_now *layer = &w->p->layers[l];
+    int32_t at;
+    for (at = first; at < first + count; at++) {
+        const transition_row *transition = &TRANSITIONS[at];
+        if (is_deaf(&STATES[layer->state], at) || !may_leave(layer, transition)) {
+            continue;
+        }
+        *used_count = 0;
+        if (transition->condition >= 0 && !CONDITIONS[transition->condition](w, l, used, used_count)) {
+            continue;
+        }
+        if (!transition->reenters && destination(w->p, transition->target) == layer->state) {
+            continue;
+        }
+        return at;
+    }
+    return -1;
+}
+
+static int32_t first_open(const work *w, int l, int16_t *used, int *used_count) {
+    const state_row *state = &STATES[w->p->layers[l].state];
+    int32_t around[MOST_DEEP], deep = 0, group, found, at;
+    for (group = state->group; group >= 0; group = GROUPS[group].group) {
+        around[deep++] = group;
+    }
+    for (at = deep - 1; at >= 0; at--) {
+        const group_row *row = &GROUPS[around[at]];
+        if (row->overriding_count
+            && (found = first_of(w, l, row->overriding, row->overriding_count, used, used_count)) >= 0) {
+            return found;
+        }
+    }
+    if ((found = first_of(w, l, state->overriding, state->overriding_count, used, used_count)) >= 0
+        || (found = first_of(w, l, state->plain, state->plain_count, used, used_count)) >= 0) {
+        return found;
+    }
+    for (at = 0; at < deep; at++) {
+        const group_row *row = &GROUPS[around[at]];
+        if (row->plain_count && (found = first_of(w, l, row->plain, row->plain_count, used, used_count)) >= 0) {
+            return found;
+        }
+    }
+    return -1;
+}
+
+static void use_up(const work *w, const int16_t *used, int count) {
+    @ *p = w->p;
+    int number;
+    int32_t at;
+    for (number = 0; number < count; number++) {
+        const intent_row *intent = &INTENTS[used[number]];
+        if (p->lives[used[number]] < 0) {
+            continue;
+        }
+        if (w->out->used_count < MOST_USED) {
+            w->out->used[w->out->used_count++] = used[number];
+        }
+        p->lives[used[number]] = -1;
+        for (at = 0; intent->family && at < intent->touch_count; at++) {
+            const int32_t touched = TOUCHES[intent->touches + at];
+            forget_family(p, touched, false);
+            if (p->actions[touched].owns) {
+                p->actions[touched].spent = true;
+            }
+        }
+    }
+}
+
+static void choose(const work *w, int l) {
+    @_layer_now *layer = &w->p->layers[l], before;
+    int16_t used[USED_SPACE];
+    int count = 0, passed;
+    bool first = true;
+    for (passed = 0; passed <= MOST_PASSED; passed++) {
+        const int32_t found = first_open(w, l, used, &count);
+        const transition_row *transition;
+        int32_t target, left;
+        if (found < 0) {
+            return;
+        }
+        if (first) {
+            before = *layer;
+            first = false;
+        }
+        transition = &TRANSITIONS[found];
+        left = layer->state;
+        use_up(w, used, count);
+        target = destination(w->p, transition->target);
+        do_deeds(w, l, STATES[left].leaving, STATES[left].leaving_count);
+        enter(w->p, l, target, layer->serial + 1);
+        blend_begun(layer, &before, transition);
+        do_deeds(w, l, STATES[target].entering, STATES[target].entering_count);
+        w->out->taken[w->out->taken_count].layer = l;
+        w->out->taken[w->out->taken_count].transition = found;
+        w->out->taken[w->out->taken_count].left = left;
+        w->out->taken[w->out->taken_count++].entered = target;
+        if (STATES[target].clip >= 0) {
+            return;
+        }
+    }
+    w->out->stuck = true;
+}
+
+/* While-rules --------------------------------------------------------------------------------------------------- */
+
+typedef struct {
+    int32_t layer, rule;
+} bringing;
+
+typedef struct {
+    int32_t layer, rule;
+    int64_t share;
+    bool out;
+} counted;
+
+static bool same_rule(int32_t layer, int32_t rule, int32_t other_layer, int32_t other) {
+    return layer == other_layer && (rule == other || (RULES[rule].of_window == RULES[other].of_window
+        && RULES[rule].owner == RULES[other].owner && RULES[rule].number == RULES[other].number));
+}
+
+static bool is_eased(int32_t rule) {
+    return RULES[rule].rise < FULL || RULES[rule].fall < FULL;
+}
+
+static int32_t node_rules(const @ *p, int l, bringing *found, int32_t count) {
+    const state_row *state = &STATES[p->layers[l].state];
+    int32_t at, group;
+    for (at = 0; at < state->rule_count; at++) {
+        found[count].layer = l;
+        found[count++].rule = state->rules + at;
+    }
+    for (group = state->group; group >= 0; group = GROUPS[group].group) {
+        for (at = 0; at < GROUPS[group].rule_count; at++) {
+            found[count].layer = l;
+            found[count++].rule = GROUPS[group].rules + at;
+        }
+    }
+    return count;
+}
+
+static int32_t window_rules(const @ *p, int l, bringing *found, int32_t count) {
+    const @_layer_now *layer = &p->layers[l];
+    const int32_t start = count;
+    int32_t clip, place, at, known;
+    if (layer->state < 0 || !any_open(layer) || (clip = clip_of(layer)) < 0) {
+        return count;
+    }
+    for (place = 0; place < CLIPS[clip].window_count; place++) {
+        const window_row *window = &WINDOWS[CLIPS[clip].windows + place];
+        for (at = 0; is_open(layer, place) && at < window->rule_count; at++) {
+            const int32_t rule = window->rules + at;
+            for (known = start; known < count && !same_rule(l, rule, l, found[known].rule); known++) {
+            }
+            if (known == count) {
+                found[count].layer = l;
+                found[count++].rule = rule;
+            }
+        }
+    }
+    return count;
+}
+
+static int64_t share_of(const @ *p, int32_t layer, int32_t rule) {
+    int32_t at;
+    for (at = p->share_count - 1; at >= 0; at--) {
+        if (same_rule(layer, rule, p->shares[at].layer, p->shares[at].rule)) {
+            return p->shares[at].share;
+        }
+    }
+    return 0;
+}
+
+static bool is_brought(const bringing *found, int32_t count, const @_share_now *share) {
+    int32_t at;
+    for (at = 0; at < count; at++) {
+        if (same_rule(share->layer, share->rule, found[at].layer, found[at].rule)) {
+            return true;
+        }
+    }
+    return false;
+}
+
+static void ease(@ *p, const bringing *found, int32_t count, bool of_windows) {
+    @_share_now now[SHARE_SPACE], others[SHARE_SPACE], left[SHARE_SPACE];
+    int32_t now_count = 0, other_count = 0, left_count = 0, at, round, end = 0;
+    bool any = p->share_count > 0;
+    for (at = 0; at < count && !any; at++) {
+        any = is_eased(found[at].rule);
+    }
+    if (!any) {
+        return;
+    }
+    for (at = 0; at < count; at++) {
+        if (is_eased(found[at].rule)) {
+            const int64_t share = share_of(p, found[at].layer, found[at].rule) + RULES[found[at].rule].rise;
+            now[now_count].layer = found[at].layer;
+            now[now_count].rule = found[at].rule;
+            now[now_count].share = share < FULL ? share : FULL;
+            now[now_count++].out = false;
+        }
+    }
+    for (round = 0; round < 2; round++) {
+        for (at = 0; at < p->share_count; at++) {
+            @_share_now share = p->shares[at];
+            const bool of_these = RULES[share.rule].of_window == of_windows;
+            if (!round && !of_these && !share.out) {
+                others[other_count++] = share;
+            }
+            if (round ? share.out || !of_these : !share.out) {
+                continue;
+            }
+            if (is_brought(found, count, &share)) {
+                continue;
+            }
+            if (of_these) {
+                share.share -= RULES[share.rule].fall;
+                share.out = true;
+            }
+            if (share.share > 0) {
+                left[left_count++] = share;
+            }
+        }
+    }
+    for (at = 0; of_windows && at < other_count; at++) {
+        p->shares[end++] = others[at];
+    }
+    for (at = 0; at < now_count; at++) {
+        p->shares[end++] = now[at];
+    }
+    for (at = 0; !of_windows && at < other_count; at++) {
+        p->shares[end++] = others[at];
+    }
+    for (at = 0; at < left_count; at++) {
+        p->shares[end++] = left[at];
+    }
+    p->share_count = end;
+}
+
+static void few_going(@ *p) {
+    int32_t going = 0, at, end = 0;
+    for (at = 0; at < p->share_count; at++) {
+        going += p->shares[at].out ? 1 : 0;
+    }
+    for (at = 0; going > MOST_GOING && at < p->share_count; at++) {
+        if (p->shares[at].out && going > MOST_GOING) {
+            going--;
+            end = at + 1;
+            for (; end < p->share_count; end++) {
+                p->shares[end - 1] = p->shares[end];
+            }
+            p->share_count--;
+            at--;
+        }
+    }
+}
+
+static double factor(int32_t rule, int64_t share) {
+    const double part = (double)share / (double)FULL;
+    return bound(1.0 + (RULES[rule].value - 1.0) * part);
+}
+
+/* What the speed of a layer's clip is multiplied by: by its nodes as they are, by windows as they were. */
+static int32_t playback(const work *w, int l, double *factors) {
+    const @ *p = w->p;
+    bringing found[BRING_SPACE];
+    int32_t count = node_rules(p, l, found, 0), at, known, made = 0;
+    const int32_t start = count;
+    count = window_rules(p, l, found, count);
+    for (at = 0; at < p->share_count; at++) {
+        const @_share_now *share = &p->shares[at];
+        if (share->layer != l || !RULES[share->rule].of_window || share->out) {
+            continue;
+        }
+        for (known = start; known < count && !same_rule(l, share->rule, l, found[known].rule); known++) {
+        }
+        if (known == count) {
+            found[count].layer = l;
+            found[count++].rule = share->rule;
+        }
+    }
+    for (at = 0; at < count; at++) {
+        if (RULES[found[at].rule].kind == PLAYBACK) {
+            factors[made++] = factor(found[at].rule,
+                                     is_eased(found[at].rule) ? share_of(p, l, found[at].rule) : FULL);
+        }
+    }
+    for (at = 0; at < p->share_count; at++) {
+        if (p->shares[at].layer == l && p->shares[at].out && RULES[p->shares[at].rule].kind == PLAYBACK) {
+            factors[made++] = factor(p->shares[at].rule, p->shares[at].share);
+        }
+    }
+    return made;
+}
+
+/* Playing ------------------------------------------------------------------------------------------------------- */
+
+static int32_t nearest(const work *w, int l, int32_t playing) {
+    const state_row *state = &STATES[w->p->layers[l].state];
+    double values[2] = {0.0, 0.0}, least = INFINITY, kept = INFINITY;
+    int32_t number, best = 0, axis;
+    if (state->spread_count < 2) {
+        return 0;
+    }
+    for (axis = 0; axis < state->axis_count; axis++) {
+        values[axis] = state->along[axis] < 0 ? DEGREES[w->p->facing] : EXPRESSIONS[state->along[axis]](w, l);
+    }
+    for (number = 0; number < state->spread_count; number++) {
+        double away = 0.0;
+        for (axis = 0; axis < state->axis_count; axis++) {
+            double gap = fabs(PLACED[state->spread + number].place[axis] - values[axis]), share;
+            if (state->along[axis] < 0) {
+                gap = fmod(gap, 360.0);
+                gap = least_of(gap, 360.0 - gap);
+            }
+            share = least_of(gap / state->spans[axis], LARGEST);
+            away += share * share;
+        }
+        away = sqrt(away);
+        if (away < least) {
+            best = number;
+            least = away;
+        }
+        if (number == playing) {
+            kept = away;
+        }
+    }
+    return kept <= least + state->hold ? playing : best;
+}
+
+static int32_t carried(int32_t *places, int32_t count, const clip_row *old, const clip_row *now) {
+    int32_t at, other, kept = 0;
+    for (at = 0; at < count; at++) {
+        int32_t found = -1;
+        for (other = 0; other < now->moment_count; other++) {
+            if (MOMENTS[now->moments + other].key == MOMENTS[old->moments + places[at]].key) {
+                found = other;
+            }
+        }
+        if (found >= 0) {
+            places[kept++] = found;
+        }
+    }
+    return kept;
+}
+
+static void in_variant(@_layer_now *layer, int32_t variant) {
+    const clip_row *old = &CLIPS[clip_of(layer)], *now;
+    layer->variant = variant;
+    now = &CLIPS[clip_of(layer)];
+    layer->waiting_count = carried(layer->waiting, layer->waiting_count, old, now);
+    layer->late_count = carried(layer->late, layer->late_count, old, now);
+    layer->time = scaled(layer->time, now->cycle, old->cycle);
+    if (now->loops && layer->time == now->cycle) {
+        layer->time = 0;
+    }
+}
+
+static double speed_of(const work *w, int l) {
+    const state_row *state = &STATES[w->p->layers[l].state];
+    double span, share;
+    if (state->speed_of < 0) {
+        return state->speed;
+    }
+    span = state->high - state->low;
+    share = span != 0.0 ? (EXPRESSIONS[state->speed_of](w, l) - state->low) / span : 0.0;
+    share = share < 0.0 ? 0.0 : share > 1.0 ? 1.0 : share;
+    return state->slow + share * (state->fast - state->slow);
+}
+
+static void fire(const work *w, int l, int32_t clip, int32_t frame, int32_t place) {
+    @_report *out = w->out;
+    if (out->moment_count < MOST_MOMENTS) {
+        out->moments[out->moment_count].layer = l;
+        out->moments[out->moment_count].clip = clip;
+        out->moments[out->moment_count].frame = frame;
+        out->moments[out->moment_count].visit = w->p->layers[l].serial;
+        out->moments[out->moment_count++].moment = CLIPS[clip].moments + place;
+    }
+}
+
+static void play_layer(const work *w, int l) {
+    @_layer_now *layer = &w->p->layers[l];
+    const state_row *state = &STATES[layer->state];
+    const clip_row *clip;
+    int64_t advance, total, now, passed = 0, after, number, first, present = 0;
+    int32_t place, frame, which, late[WAIT_SPACE], late_count = 0, factor_count = 0;
+    double factors[BRING_SPACE + SHARE_SPACE], times;
+    bool ended;
+    blend_on(layer);
+    if (PLAYBACK_RULES) {
+        factor_count = playback(w, l, factors);
+    }
+    if (state->spread_count) {
+        const int32_t variant = nearest(w, l, layer->fresh ? -1 : layer->variant);
+        if (variant != layer->variant) {
+            in_variant(layer, variant);
+        }
+    }
+    which = clip_of(layer);
+    if (which < 0) {
+        layer->ticks++;
+        layer->fresh = false;
+        layer->ended = true;
+        layer->advance = 0;
+        return;
+    }
+    clip = &CLIPS[which];
+    times = speed_of(w, l);
+    for (place = 0; place < factor_count; place++) {
+        times = bound(times * factors[place]);
+    }
+    if (factor_count) {
+        times = least_of(100.0, most_of(0.0, times));
+    }
+    advance = (int64_t)rounded(times * (double)TICK);
+    total = layer->time + advance;
+    if (clip->loops) {
+        passed = total / clip->cycle;
+        now = total % clip->cycle;
+        ended = passed > 0;
+    } else {
+        total = now = total < clip->cycle ? total : clip->cycle;
+        ended = now >= clip->cycle;
+    }
+    after = layer->fresh ? layer->time - 1 : layer->time;
+    frame = frame_at(clip, now);
+    first = passed > MOST_LOOPS ? passed - MOST_LOOPS : 0;
+    for (number = first; clip->moment_count && number <= passed; number++) {
+        for (place = 0; place < clip->moment_count; place++) {
+            const moment_row *moment = &MOMENTS[clip->moments + place];
+            const int64_t at = moment->at + number * clip->cycle;
+            if (after >= at || at > total) {
+                continue;
+            }
+            if (number != present) {
+                late_count = 0;
+                if (number == present + 1) {
+                    late_count = layer->waiting_count;
+                    memcpy(late, layer->waiting, sizeof late);
+                }
+                layer->landed = false;
+                layer->waiting_count = 0;
+                present = number;
+            }
+            if (moment->only_on_hit && !layer->landed) {
+                if (layer->waiting_count < WAIT_SPACE) {
+                    layer->waiting[layer->waiting_count++] = place;
+                }
+            } else {
+                fire(w, l, which, frame, place);
+            }
+        }
+    }
+    if (present != passed) {
+        late_count = 0;
+        if (passed == present + 1) {
+            late_count = layer->waiting_count;
+            memcpy(late, layer->waiting, sizeof late);
+        }
+        layer->landed = false;
+        layer->waiting_count = 0;
+    }
+    layer->late_count = late_count;
+    if (late_count) {
+        memcpy(layer->late, late, sizeof late);
+    }
+    memset(layer->open, 0, sizeof layer->open);
+    for (place = 0; place < clip->window_count; place++) {
+        const window_row *window = &WINDOWS[clip->windows + place];
+        bool open = (window->start <= now && now < window->end) || (window->held && ended);
+        for (number = passed > 1 ? passed - 1 : 0; !open && number <= passed; number++) {
+            open = after < window->start + number * clip->cycle && window->end + number * clip->cycle <= total;
+        }
+        if (open) {
+            layer->open[place / 64] |= (uint64_t)1 << (place % 64);
+        }
+    }
+    layer->ticks++;
+    layer->time = now;
+    layer->loops += passed;
+    layer->fresh = false;
+    layer->ended = ended;
+    layer->advance = advance;
+}
+
+static void hear(const work *w, const @_landed *news) {
+    @_layer_now *layer;
+    int32_t fired[WAIT_SPACE], count, at, clip, frame;
+    if (news->layer < 0 || news->layer >= LAYER_COUNT) {
+        return;
+    }
+    layer = &w->p->layers[news->layer];
+    if (layer->state < 0 || (clip = clip_of(layer)) < 0 || layer->serial != news->visit) {
+        return;
+    }
+    if (news->pass == layer->loops) {
+        count = layer->waiting_count;
+        memcpy(fired, layer->waiting, sizeof fired);
+        layer->landed = true;
+        layer->waiting_count = 0;
+    } else if (news->pass == layer->loops - 1) {
+        count = layer->late_count;
+        memcpy(fired, layer->late, sizeof fired);
+        layer->late_count = 0;
+    } else {
+        return;
+    }
+    frame = frame_at(&CLIPS[clip], layer->time);
+    for (at = 0; at < count; at++) {
+        fire(w, news->layer, clip, frame, fired[at]);
+    }
+    for (at = 0; at < count; at++) {
+        const moment_row *moment = &MOMENTS[CLIPS[clip].moments + fired[at]];
+        do_deeds(w, news->layer, moment->deeds, moment->deed_count);
+    }
+}
+
+/* Telling ------------------------------------------------------------------------------------------------------- */
+
+static void tell_layer(const work *w, int l, const counted *found, int32_t count) {
+    const @_layer_now *layer = &w->p->layers[l];
+    @_report *out = w->out;
+    @_layer_report *told = &out->layers[l];
+    int32_t clip, place, at;
+    told->state = layer->state;
+    told->clip = -1;
+    if (layer->state < 0) {
+        return;
+    }
+    clip = clip_of(layer);
+    told->clip = clip;
+    told->frame = clip < 0 ? 0 : frame_at(&CLIPS[clip], layer->time);
+    told->clip_time = clip_time_of(w, l);
+    told->elapsed = elapsed_of(w, l);
+    told->pass = layer->loops;
+    told->visit = layer->serial;
+    told->done = layer->ended || clip < 0;
+    told->blend = (double)share_of_new(layer) / (double)FULL;
+    told->fading_count = 0;
+    for (at = 0; layer->blend_units && at < layer->old_count; at++) {
+        const int32_t old = clip_on_show(&layer->old[at]);
+        if (old >= 0) {
+            @_fading *fading = &told->fading[told->fading_count++];
+            fading->clip = old;
+            fading->frame = frame_at(&CLIPS[old], layer->old[at].time);
+            fading->clip_time = (double)own_time(&CLIPS[old], layer->old[at].time) / (double)(TICK * RATE);
+            fading->weight = (double)weight_of_old(layer, at) / (double)FULL;
+        }
+    }
+    told->weight = LAYERS[l].weight * ((double)w->p->shown[l] / (double)FULL);
+    for (at = 0; at < count; at++) {
+        if (RULES[found[at].rule].kind == LAYER_WEIGHT && RULES[found[at].rule].place == l) {
+            told->weight = bound(told->weight * factor(found[at].rule, found[at].share));
+        }
+    }
+    told->weight = least_of(1.0, most_of(0.0, told->weight));
+    for (place = 0; clip >= 0 && place < CLIPS[clip].window_count; place++) {
+        const window_row *window = &WINDOWS[CLIPS[clip].windows + place];
+        @_open *open = &out->windows[out->window_count];
+        if (!is_open(layer, place)) {
+            continue;
+        }
+        open->layer = l;
+        open->clip = clip;
+        open->window = CLIPS[clip].windows + place;
+        if ((window->start <= layer->time && layer->time < window->end) || (window->held && layer->ended)) {
+            open->frame = told->frame;
+            open->late = false;
+        } else {
+            open->frame = window->frame;
+            open->late = window->end > layer->time;
+        }
+        open->visit = layer->serial;
+        open->pass = layer->loops - (open->late ? 1 : 0);
+        out->safe = out->safe || window->safe;
+        out->window_count++;
+    }
+}
+
+/* Whether one that counts is stronger than another for the same thing. */
+static bool stronger(const counted *found, int32_t one, int32_t other) {
+    const counted *a = &found[one], *b = &found[other];
+    const int rank_a = a->out ? 2 : RULES[a->rule].of_window ? 0 : 1;
+    const int rank_b = b->out ? 2 : RULES[b->rule].of_window ? 0 : 1;
+    if (a->layer != b->layer) {
+        return a->layer > b->layer;
+    }
+    if (rank_a != rank_b) {
+        return rank_a < rank_b;
+    }
+    return a->out ? one > other : one < other;
+}
+
+static void hold_memos(@ *p, const counted *found, int32_t count) {
+    int32_t best[MEMO_SPACE], at;
+    int memo;
+    for (memo = 0; memo < MEMO_COUNT; memo++) {
+        best[memo] = -1;
+    }
+    for (at = 0; at < count; at++) {
+        const rule_row *rule = &RULES[found[at].rule];
+        if (rule->kind == MEMO && found[at].share >= HALF
+            && (best[rule->place] < 0 || stronger(found, at, best[rule->place]))) {
+            best[rule->place] = at;
+        }
+    }
+    for (memo = 0; memo < MEMO_COUNT; memo++) {
+        p->held_on[memo] = best[memo] >= 0;
+        p->held[memo] = best[memo] >= 0 ? RULES[found[best[memo]].rule].to : 0.0;
+    }
+}
+
+static int32_t turned(int32_t facing, const double *senses) {
+    const double across = senses[FACING_SENSE < 0 ? 0 : FACING_SENSE];
+    const double up = FACING_UP >= 0 ? senses[FACING_UP < 0 ? 0 : FACING_UP] : 0.0;
+    const int32_t height = up > 0.0 ? UP : DOWN;
+    const double wide = fabs(across), high = fabs(up);
+    int32_t side = across > 0.0 ? RIGHT : across < 0.0 ? LEFT : facing;
+    if (across == 0.0 && up == 0.0) {
+        return facing;
+    }
+    if (up == 0.0) {
+        return side;
+    }
+    if (FACING_KIND == EIGHT && least_of(wide, high) > 0.41421356237309503 * most_of(wide, high)) {
+        return height == UP ? (side == RIGHT ? UP_RIGHT : UP_LEFT) : side == RIGHT ? DOWN_RIGHT : DOWN_LEFT;
+    }
+    if (wide == high) {
+        return facing == side || facing == height ? facing : side;
+    }
+    return wide > high ? side : height;
+}
+
+/* The tick ------------------------------------------------------------------------------------------------------ */
+
+static int32_t all_rules(const @ *p, bringing *found, bool nodes, bool windows) {
+    int32_t count = 0;
+    int l;
+    for (l = 0; nodes && l < LAYER_COUNT; l++) {
+        count = p->layers[l].state >= 0 ? node_rules(p, l, found, count) : count;
+    }
+    for (l = 0; windows && l < LAYER_COUNT; l++) {
+        count = window_rules(p, l, found, count);
+    }
+    return count;
+}
+
+static void pass_thresholds(const work *w) {
+    int place;
+    for (place = 0; place < THRESHOLD_COUNT; place++) {
+        const threshold_row *row = &THRESHOLDS[place];
+        double value;
+        if (row->kind == NOTHING) {
+            continue;
+        }
+        value = row->kind == A_SENSE ? w->senses[row->place] : memo_read(w, row->place);
+        if (row->on >= row->off) {
+            w->p->thresholds[place] = value >= row->on || (w->p->thresholds[place] && value >= row->off);
+        } else {
+            w->p->thresholds[place] = value <= row->on || (w->p->thresholds[place] && value <= row->off);
+        }
+    }
+}
+
+static void run(@ *p, const bool *down, double *senses, const @_inputs *in, @_report *out) {
+    work w;
+    bringing found[BRING_SPACE];
+    counted counts[BRING_SPACE + SHARE_SPACE];
+    int32_t count, at, first, total = 0;
+    int l, place;
+    /* Not every puppet asks for all of these. */
+    (void)divided; (void)sign_of; (void)window_open; (void)state_active; (void)done_of; (void)memo_read; (void)STEPS;
+    w.p = p;
+    w.out = out;
+    w.senses = senses;
+    out->tick = p->tick;
+    out->taken_count = out->used_count = out->moment_count = out->window_count = out->rule_count = 0;
+    out->stuck = out->safe = out->lock_movement = out->lock_facing = false;
+    out->move_speed = out->gravity = out->jump_height = 1.0;
+    for (place = 0; !in->stopped && place < INTENT_COUNT; place++) {
+        p->lives[place] -= p->lives[place] >= 0 ? 1 : 0;
+    }
+    for (place = 0; !in->stopped && place < MEMO_COUNT; place++) {
+        if (p->memo_lives[place] > 0 && --p->memo_lives[place] == 0) {
+            p->memos[place] = MEMOS[place].start;
+            p->memo_lives[place] = -1;
+        }
+    }
+    advance_controls(p, down);
+    for (place = 0; place < SENSE_COUNT; place++) {
+        senses[place] = p->events[place] ? 1.0 : senses[place];
+    }
+    if (!in->stopped) {
+        pass_thresholds(&w);
+    }
+    for (at = 0; at < in->landed_count; at++) {
+        hear(&w, &in->landed[at]);
+    }
+    if (!in->stopped) {
+        for (l = 0; l < LAYER_COUNT; l++) {
+            if (p->layers[l].state >= 0) {
+                choose(&w, l);
+            }
+        }
+        if (RULE_COUNT) {
+            ease(p, found, all_rules(p, found, true, false), false);
+        }
+        for (l = 0; l < LAYER_COUNT; l++) {
+            int16_t used[USED_SPACE];
+            int unused = 0;
+            const bool holds = LAYERS[l].shown_when < 0 || (p->layers[l].state >= 0
+                && CONDITIONS[LAYERS[l].shown_when](&w, l, used, &unused));
+            const int64_t share = p->shown[l] + (holds ? LAYERS[l].rise : -LAYERS[l].fall);
+            p->shown[l] = share < 0 ? 0 : share > FULL ? FULL : share;
+        }
+        first = out->moment_count;
+        for (l = 0; l < LAYER_COUNT; l++) {
+            if (p->layers[l].state >= 0) {
+                play_layer(&w, l);
+            }
+        }
+        for (at = first; at < out->moment_count; at++) {
+            const moment_row *moment = &MOMENTS[out->moments[at].moment];
+            do_deeds(&w, out->moments[at].layer, moment->deeds, moment->deed_count);
+        }
+        if (RULE_COUNT) {
+            ease(p, found, all_rules(p, found, false, true), true);
+            few_going(p);
+        }
+    }
+    count = RULE_COUNT ? all_rules(p, found, true, true) : 0;
+    for (at = 0; at < count; at++) {
+        counts[total].layer = found[at].layer;
+        counts[total].rule = found[at].rule;
+        counts[total].share = is_eased(found[at].rule) ? share_of(p, found[at].layer, found[at].rule) : FULL;
+        counts[total++].out = false;
+    }
+    for (at = 0; at < p->share_count; at++) {
+        if (p->shares[at].out) {
+            counts[total].layer = p->shares[at].layer;
+            counts[total].rule = p->shares[at].rule;
+            counts[total].share = p->shares[at].share;
+            counts[total++].out = true;
+        }
+    }
+    if (!in->stopped && MEMO_COUNT) {
+        hold_memos(p, counts, total);
+    }
+    for (at = 0; at < total; at++) {
+        const rule_row *rule = &RULES[counts[at].rule];
+        const double by = factor(counts[at].rule, counts[at].share);
+        switch (rule->kind) {
+            case MOVE_SPEED: out->move_speed = bound(out->move_speed * by); break;
+            case GRAVITY: out->gravity = bound(out->gravity * by); break;
+            case JUMP_HEIGHT: out->jump_height = bound(out->jump_height * by); break;
+            case LOCK_MOVEMENT: out->lock_movement = out->lock_movement || counts[at].share >= HALF; break;
+            case LOCK_FACING: out->lock_facing = out->lock_facing || counts[at].share >= HALF; break;
+            case SAFE: out->safe = out->safe || counts[at].share >= HALF; break;
+            default: break;
+        }
+        out->rules[at].layer = counts[at].layer;
+        out->rules[at].rule = counts[at].rule;
+        out->rules[at].share = (double)counts[at].share / (double)FULL;
+    }
+    out->rule_count = total;
+    for (l = 0; l < LAYER_COUNT; l++) {
+        tell_layer(&w, l, counts, total);
+    }
+    if (FACING_SENSE >= 0 && !out->lock_facing && !in->stopped) {
+        p->facing = turned(p->facing, senses);
+    }
+    out->facing = p->facing;
+    for (place = 0; place < SENSE_COUNT; place++) {
+        p->events[place] = in->stopped && SENSES[place].event && senses[place] != 0.0;
+        out->senses[place] = senses[place];
+    }
+    for (place = 0; place < MEMO_COUNT; place++) {
+        out->memos[place] = memo_read(&w, place);
+    }
+    for (place = 0; place < THRESHOLD_COUNT; place++) {
+        out->thresholds[place] = p->thresholds[place];
+    }
+    for (place = 0; place < INTENT_COUNT; place++) {
+        out->armed[place] = p->lives[place] >= 0;
+    }
+    p->tick++;
+}
+
+void @_start(@ *p) {
+    double senses[SENSE_SPACE];
+    work w;
+    int place, l;
+    memset(p, 0, sizeof *p);
+    w.p = p;
+    w.out = NULL;
+    w.senses = senses;
+    for (place = 0; place < SENSE_COUNT; place++) {
+        senses[place] = SENSES[place].start;
+    }
+    for (place = 0; place < ACTION_COUNT; place++) {
+        p->actions[place].since = p->actions[place].first = -1;
+    }
+    for (place = 0; place < INTENT_COUNT; place++) {
+        p->lives[place] = -1;
+    }
+    for (place = 0; place < MEMO_COUNT; place++) {
+        p->memos[place] = MEMOS[place].start;
+        p->memo_lives[place] = -1;
+    }
+    for (place = 0; place < MEMORY_COUNT; place++) {
+        p->remembered[place] = -1;
+    }
+    for (place = 0; place < SEQUENCE_COUNT; place++) {
+        for (l = 0; l < MOST_STEPS; l++) {
+            p->sequences[place][l] = -1;
+        }
+    }
+    p->facing = FACING_START;
+    for (l = 0; l < LAYER_COUNT; l++) {
+        p->shown[l] = LAYERS[l].shown_when < 0 ? FULL : 0;
+        p->layers[l].state = -1;
+        p->layers[l].fresh = true;
+        if (LAYERS[l].start != NOWHERE) {
+            enter(p, l, FIRST_STATES[l], 0);
+        }
+    }
+    for (l = 0; l < LAYER_COUNT; l++) {
+        if (p->layers[l].state >= 0) {
+            do_deeds(&w, l, STATES[p->layers[l].state].entering, STATES[p->layers[l].state].entering_count);
+        }
+    }
+}
