@@ -5,8 +5,8 @@ PACKAGES="libgl1 libegl1 libdbus-1-3 libfontconfig1 libglib2.0-0 libxkbcommon0 l
  libxcb-icccm4 libxcb-image0 libxcb-keysyms1 libxcb-randr0 libxcb-render-util0 libxcb-shape0 libxcb-xinerama0
  libxcb-xkb1 libxcb-xfixes0 libpulse0"
 
-# Another program that reads and mixes pictures, and runs pages: only tests ask it.
-TEST_PACKAGES="chromium"
+# Only tests ask for these: another program that reads and mixes pictures and runs pages, and a compiler.
+TEST_PACKAGES="chromium gcc libc6-dev"
 
 say() { printf 'yarn-puppet: %s\n' "$*" >&2; }
 
@@ -44,12 +44,17 @@ missing_sound() {
     ldd "$1"/.venv/lib/python3*/site-packages/PyQt6/Qt6/lib/libQt6Multimedia.so.6 2>/dev/null | grep -q 'not found'
 }
 
-set_up_browser() {
+has_one_of() {
     local candidate
-    for candidate in chromium chromium-browser google-chrome; do
+    for candidate in "$@"; do
         command -v "$candidate" >/dev/null && return
     done
-    install_system_packages $TEST_PACKAGES || say "until then the tests that ask a browser are left out"
+    return 1
+}
+
+set_up_for_tests() {
+    has_one_of chromium chromium-browser google-chrome && has_one_of gcc && return
+    install_system_packages $TEST_PACKAGES || say "until then the tests that ask for them are left out"
 }
 
 # set_up ROOT LOCK...: leaves $PYTHON set to the environment's interpreter.

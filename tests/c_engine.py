@@ -1,4 +1,4 @@
-"""Runs the C of puppets: many in one program, which prints what they report as numbers, and the same of our own reports."""
+"""Runs the C of puppets: many in one program, which prints what they report as numbers, beside our own reports."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ from typing import Any, NamedTuple
 
 from yarn_puppet.core.engine.program import Program
 from yarn_puppet.core.engine.state import Inputs, Report
-from yarn_puppet.core.generate.c import c_source
+from yarn_puppet.core.generate.c.source import c_source
 from yarn_puppet.core.generate.flat import Flat, flat
 
 FLAGS = ("-std=c99", "-Wall", "-Wextra", "-Wpedantic", "-Wconversion", "-Werror")

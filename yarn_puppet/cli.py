@@ -66,6 +66,13 @@ def _parser() -> argparse.ArgumentParser:
     comparing.add_argument("--git", metavar="REV", help="compare FILE with itself in a revision of its git repository")
     comparing.set_defaults(command=_compare)
 
+    handing = commands.add_parser("hand-off", help="write what a game gets: code, and a manifest of it")
+    handing.add_argument("file", type=Path, metavar="FILE")
+    handing.add_argument("--to", default="c,python", metavar="LANGUAGES", help="of c and python, parted by commas")
+    handing.add_argument("--out", type=Path, required=True, metavar="DIR")
+    handing.add_argument("--name", metavar="NAME", help="what the code is called; the puppet's name where not given")
+    handing.set_defaults(command=_hand_off)
+
     schema = commands.add_parser("schema", help="print the JSON Schema of the puppet file")
     schema.set_defaults(command=_schema)
 
@@ -106,6 +113,23 @@ def _play(options: argparse.Namespace) -> int:
         write_json_lines(lines, sys.stdout)
     else:
         save_trace(lines, puppet.rate, Path(out))
+    return OK
+
+
+def _hand_off(options: argparse.Namespace) -> int:
+    from .core.formats.puppet_file import load_puppet
+    from .core.handoff.files import LANGUAGES, hand_off, write_changed
+
+    languages = [each.strip() for each in options.to.split(",") if each.strip()]
+    unknown = [each for each in languages if each not in LANGUAGES]
+    if unknown or not languages:
+        found = ", ".join(unknown) or "none"
+        raise FileProblem("hand-off", "--to", f"expected {' or '.join(LANGUAGES)}, found {found}")
+    made = hand_off(load_puppet(options.file), languages, options.name)
+    for each in write_changed(options.out, made.files):
+        print(f"{'changed' if each.changed else 'same':8}{each.size:>9}  {each.name}")
+    for mended in made.mended:
+        print(f"the {mended.kind} {mended.name} is called {mended.instead}")
     return OK
 
 

@@ -22,6 +22,7 @@ MAY_IMPORT = {
     "booth": {"model", "rules", "engine", "generate", "pose"},
     "takes": {"model", "rules", "engine", "generate", "pose", "booth", "art"},
     "snags": {"model", "rules", "engine", "generate", "pose", "booth", "takes"},
+    "handoff": {"model", "rules", "engine", "generate", "pose", "booth", "takes", "snags", "formats"},
     "art": {"model"},
     "formats": {"model"},
 }

@@ -86,9 +86,9 @@ class _Maker:
     def __init__(self, program: Program) -> None:
         self.program = program
         self.tables: dict[str, list[Row]] = {name: [] for name in (
-            "states", "groups", "transitions", "layers", "clips", "parts", "moments", "windows", "into", "placed", "rules",
-            "deeds", "actions", "intents_of", "intents", "touches", "steps", "senses", "memos", "choices", "thresholds",
-            "deaf")}
+            "states", "groups", "transitions", "layers", "clips", "parts", "moments", "windows", "into", "placed",
+            "rules", "deeds", "actions", "intents_of", "intents", "touches", "steps", "senses", "memos", "choices",
+            "thresholds", "deaf")}
         self.conditions, self.expressions = _Numbers(), _Numbers()
         self.texts, self.window_names = _Numbers(FACING_TEXTS), _Numbers()
         self.owners, self.keys = _Numbers(), _Numbers()
@@ -171,7 +171,8 @@ class _Maker:
                 self.transitions.append(each)
                 rows.append((
                     _node(each.target), -1 if each.condition is None else self.conditions(each.condition.tree),
-                    LEAVES.index(each.leave), each.after, self.window_names(each.window) if each.leave == LEAVES[3] else -1,
+                    LEAVES.index(each.leave), each.after,
+                    self.window_names(each.window) if each.leave == "in a window" else -1,
                     each.reenters, each.blend.units if each.blend else 0,
                     EASINGS.index(each.blend.easing) if each.blend else 0, bool(each.blend and each.blend.frozen)))
             spans.append(self._add("transitions", rows))
@@ -186,8 +187,8 @@ class _Maker:
         self.tables["states"].append((
             state.layer, state.groups[0] if state.groups else -1, self.clips[state.clip.id] if state.clip else -1,
             *placed, len(along), *(*along, -1, -1)[:2], *(*spans, 1.0, 1.0)[:2], state.hold,
-            speed.fixed, -1 if speed.source is None else self.expressions(speed.source), speed.low, speed.high, speed.slow,
-            speed.fast, *self._rules(state.id, state.rules, False), *self._deeds(state.on_enter),
+            speed.fixed, -1 if speed.source is None else self.expressions(speed.source), speed.low, speed.high,
+            speed.slow, speed.fast, *self._rules(state.id, state.rules, False), *self._deeds(state.on_enter),
             *self._deeds(state.on_leave), *span, *self._add("deaf", [(each,) for each in self._deaf(state)])))
 
     def _deaf(self, state: ProgramState) -> list[int]:
@@ -213,9 +214,10 @@ class _Maker:
                 choices = self._add("choices", [(self.texts(text),) for text in each.choices])
                 tables[name].append((TYPES.index(each.type), self.value(each.start), *choices, each.event, each.wraps,
                                      each.life))
-        for each in program.thresholds:
-            kind = 0 if each.source is None else 1 if each.source.operator == "sense" else 2
-            tables["thresholds"].append((kind, each.source.value if each.source else -1, each.on, each.off))
+        for threshold in program.thresholds:
+            source = threshold.source
+            kind = 0 if source is None else 1 if source.operator == "sense" else 2
+            tables["thresholds"].append((kind, -1 if source is None else source.value, threshold.on, threshold.off))
 
     def _sizes(self) -> Sizes:
         program = self.program
@@ -239,8 +241,7 @@ class _Maker:
         playback = "playback" in program.special
 
         def fires(state: ProgramState) -> int:
-            fastest = max(state.speed.fixed, *((state.speed.slow, state.speed.fast) if state.speed.source else ()), 0.0) \
-                if state.speed.source else state.speed.fixed
+            fastest = max(state.speed.slow, state.speed.fast) if state.speed.source else state.speed.fixed
             fastest = max(fastest, 100.0) if playback else fastest
             return max((len(clip.moments) * min(MOST_PASSES, 2 + int(fastest * TICK) // max(1, clip.cycle))
                         for clip in played(state)), default=0)
@@ -250,7 +251,8 @@ class _Maker:
         shares = 2 * most(lambda state: brought(state, True)) + 34
         used = max((len(_intents(each)) for each in self.conditions.places), default=0)
         return Sizes(
-            max(1, waits), most(brought) + shares, shares, max(1, -(-max((len(clip.windows) for clip in clips), default=0) // 64)),
+            max(1, waits), most(brought) + shares, shares,
+            max(1, -(-max((len(clip.windows) for clip in clips), default=0) // 64)),
             max(1, most(fires) + 2 * max(1, waits) * len(program.layers)),
             max(1, most(lambda state: max((len(clip.windows) for clip in played(state)), default=0))), max(1, used),
             max(1, *(len(each.steps) for each in program.intents), 1),

@@ -1,4 +1,4 @@
-"""Conditions and values as source of a language whose numbers are 64-bit floats: C and JavaScript differ in names only."""
+"""Conditions and values as source of a language whose numbers are 64-bit floats: languages differ in names only."""
 
 from __future__ import annotations
 

@@ -140,7 +140,7 @@ void @_nothing(@_inputs *in);
 /* One tick. Allocates nothing, keeps nothing elsewhere, and is the same everywhere. */
 void @_tick(@ *puppet, const @_inputs *in, @_report *out);
 
-#ifdef __cplusplus
+@FRAMES@#ifdef __cplusplus
 }
 #endif
 

@@ -1,6 +1,9 @@
 /* The rules of a tick. The tables above say of which puppet. */
 
-enum { FULL = 1000000, HALF = 500000, TICK = 1000, MOST_PASSED = 8, MOST_LOOPS = 64, MOST_GOING = 32 };
+enum { MOST_PASSED = 8, MOST_LOOPS = 64, MOST_GOING = 32 };
+#define FULL INT64_C(1000000)
+#define HALF INT64_C(500000)
+#define TICK INT64_C(1000)
 #define LARGEST 9007199254740992.0
 
 static double bound(double value) {
@@ -1307,7 +1310,7 @@ static void run(@ *p, const bool *down, double *senses, const @_inputs *in, @_re
             counts[total++].out = true;
         }
     }
-    if (!in->stopped && MEMO_COUNT) {
+    if (!in->stopped && MEMO_COUNT > 0) {
         hold_memos(p, counts, total);
     }
     for (at = 0; at < total; at++) {

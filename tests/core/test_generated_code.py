@@ -1,0 +1,226 @@
+"""The code that a game gets, beside our own engine: the same in every field of every tick."""
+
+from __future__ import annotations
+
+import json
+import re
+import shutil
+import subprocess
+import sys
+import tempfile
+import unittest
+from pathlib import Path
+
+from msgspec.structs import replace
+
+from tests.c_engine import FLAGS, Case, differing
+from tests.helpers import Case as TestCase
+from tests.helpers import clip, demo_puppet, puppet_of
+from tests.random_puppets import Shaker
+from yarn_puppet.cli import main
+from yarn_puppet.core.engine.compiling.puppets import compile_puppet
+from yarn_puppet.core.engine.state import Inputs, Landed
+from yarn_puppet.core.engine.tick import initial_state, tick
+from yarn_puppet.core.formats.booth_file import load_booth
+from yarn_puppet.core.formats.puppet_file import load_puppet
+from yarn_puppet.core.formats.take_file import load_take, takes_of
+from yarn_puppet.core.generate.names import Identifiers, identifier
+from yarn_puppet.core.generate.python_module import python_module
+from yarn_puppet.core.handoff.files import hand_off
+from yarn_puppet.core.model.clips import Anchor
+from yarn_puppet.core.model.events import Argument, Moment
+from yarn_puppet.core.model.graph import State
+from yarn_puppet.core.model.wiring import Action, Sense
+from yarn_puppet.core.takes.run import replay, set_up
+from yarn_puppet.core.takes.sampling import Sampler
+from yarn_puppet.demo import DEMO_FOLDER
+
+SANITIZED = ("-fsanitize=address,undefined", "-fno-sanitize-recover=all")
+RANDOM = 16
+
+
+def random_case(seed: int, ticks: int = 60) -> Case:
+    """A random puppet and random input, hits and hit stops among it."""
+    shaker = Shaker(seed)
+    program = compile_puppet(shaker.puppet())
+    sampler, state = Sampler(program), initial_state(program)
+    places = {layer.id: place for place, layer in enumerate(program.layers)}
+    down, news, stop, inputs, reports = dict.fromkeys("abc", False), list[Landed](), 0, [], []
+    for _ in range(ticks):
+        down = {action: held != shaker.chance(3) for action, held in down.items()}
+        stop = max(0, stop - 1) if stop else 3 * shaker.chance(1)
+        senses = sampler.alone(tuple(shaker.senses().items()))
+        inputs.append(Inputs(tuple(down.values()), senses, tuple(news), stop > 0))
+        state, report = tick(program, state, inputs[-1])
+        reports.append(report)
+        layers = {layer.layer: layer for layer in report.layers}
+        news = [Landed(places[each.layer], layers[each.layer].serial, layers[each.layer].loops - each.late)
+                for each in report.windows if shaker.chance(5)]
+        if shaker.chance(1):
+            news.append(Landed(shaker.pick([-1, 0, 5]), shaker.pick([0, 1]), shaker.pick([0, 1])))
+    return Case(program, inputs, reports)
+
+
+def take_cases() -> list[Case]:
+    """The demo's takes, each with what the world told the puppet."""
+    cases = []
+    for name in ("lamplighter", "gardener"):
+        file = DEMO_FOLDER / f"{name}.puppet.json"
+        puppet = load_puppet(file)
+        for path in takes_of(file):
+            take = load_take(path, puppet)
+            setup = set_up(puppet, load_booth(DEMO_FOLDER / take.booth) if take.booth else None)
+            records = list(replay(setup, take))
+            cases.append(Case(setup.program, [each.inputs for each in records], [each.report for each in records]))
+    return cases
+
+
+class InFolder(TestCase):
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+
+
+@unittest.skipUnless(shutil.which("gcc"), "no compiler is installed")
+class InC(InFolder):
+    def test_random_puppets_report_the_same_under_the_sanitizers(self) -> None:
+        self.assertEqual(differing([random_case(seed) for seed in range(RANDOM)], self.folder, "-O0", SANITIZED), [])
+
+    def test_the_takes_of_the_demo_report_the_same(self) -> None:
+        cases = take_cases()
+        self.assertGreater(sum(len(case.inputs) for case in cases), 3000)
+        self.assertEqual(differing(cases, self.folder), [])
+
+    def test_what_a_game_is_handed_compiles_without_a_word_and_says_where_things_are(self) -> None:
+        made = hand_off(demo_puppet(), ["c"])
+        for name, content in made.files.items():
+            (self.folder / name).write_bytes(content)
+        game = GAME.replace("@UPPER", made.name.upper()).replace("@", made.name)
+        (self.folder / "main.c").write_text(game)
+        self.compiled("-O1", "-o", "game", "main.c", f"{made.name}.c", "-lm")
+        said = subprocess.run([self.folder / "game"], capture_output=True, text=True, check=True).stdout.split("\n")
+        swing = demo_puppet().clip("light_swing")
+        assert swing is not None
+        pivot, box = swing.pivot_of(3), next(each for each in swing.frames[3].boxes if each.kind == "hit")
+        tip = swing.anchor_at(3, "pole_tip")
+        assert tip is not None
+        self.assertEqual(said[0], f"right {box.x - pivot.x:.3f} {box.y - pivot.y:.3f} {box.width:.3f}")
+        self.assertEqual(said[1], f"left {pivot.x - box.x - box.width:.3f} {box.y - pivot.y:.3f} {box.width:.3f}")
+        self.assertEqual(said[2], f"tip {tip.x - pivot.x:.3f} {tip.y - pivot.y:.3f}")
+        self.assertEqual(said[3], "picture 1 to the left")
+
+    def compiled(self, *what: str) -> None:
+        done = subprocess.run(["gcc", *FLAGS, *what], cwd=self.folder, check=False, capture_output=True, text=True)
+        self.assertEqual((done.returncode, done.stderr), (0, ""))
+
+    def test_names_of_all_kinds_are_mended_and_say_so(self) -> None:
+        names = ["while", "a b", "a-b", "绣", "été", '"*/ int', "1st", "n" * 80]
+        puppet = puppet_of([clip("c", [50], moments=[Moment(
+            "m", 10, "call", 'say "??/" \\', arguments=(Argument("what", 'a"b\n\\'), Argument("loud", 3)))])],
+            [State(f"s{number}", name, clip="c") for number, name in enumerate(names)])
+        puppet = replace(puppet, name="for", anchors=(Anchor("a", "*/"),),
+                         actions=(Action("x", "int"), Action("y", "landed")),
+                         senses=(Sense("s", "double"), Sense("t", "stopped", "choice", "x", choices=("x", "é"))))
+        made = hand_off(puppet, ["c", "python"])
+        for name, content in made.files.items():
+            (self.folder / name).write_bytes(content)
+        self.compiled("-c", f"{made.name}.c")
+        renamed = {each.name: each.instead for each in made.mended}
+        self.assertEqual((renamed["a-b"], renamed["while"]), ("a_b_2", "while_"))
+        self.assertEqual(len({*re.findall(r"FOR__STATE_\w+", made.files["for_.h"].decode())}), len(names))
+
+
+GAME = """#include "@.h"
+#include <stdio.h>
+
+int main(void) {
+    static @ pell;
+    static @_report out;
+    @_box box;
+    @_open open = {0};
+    @_picture picture;
+    double x, y;
+    @_inputs in;
+    @_start(&pell);
+    @_nothing(&in);
+    in.grounded = true;
+    @_tick(&pell, &in, &out);
+    open.clip = @_CLIP;
+    open.frame = 3;
+    open.window = @_WINDOW;
+    if (@_hit_boxes(&open, LAMP_RIGHT, &box, 1) != 1) return 1;
+    printf("right %.3f %.3f %.3f\\n", box.x, box.y, box.width);
+    if (@_hit_boxes(&open, LAMP_LEFT, &box, 1) != 1) return 2;
+    printf("left %.3f %.3f %.3f\\n", box.x, box.y, box.width);
+    if (!@_anchor_of(open.clip, 3, LAMP_RIGHT, 0, &x, &y)) return 3;
+    printf("tip %.3f %.3f\\n", x, y);
+    picture = @_picture_of(open.clip, 3, LAMP_LEFT);
+    printf("picture %d to the left\\n", picture.flipped);
+    return out.tick != 0;
+}
+""".replace("@_CLIP", "LAMP_CLIP_LIGHT_SWING").replace("@_WINDOW", "LAMP_WINDOW_LIGHT_SWING_POLE").replace(
+    "LAMP_RIGHT", "LAMP_CHOICE_RIGHT").replace("LAMP_LEFT", "LAMP_CHOICE_LEFT").replace("LAMP", "@UPPER")
+
+
+class InPython(InFolder):
+    def test_random_puppets_report_the_same_with_the_standard_library_alone(self) -> None:
+        for seed in range(40, 52):
+            case = random_case(seed)
+            space: dict[str, object] = {"__name__": "made"}
+            module = sys.modules.setdefault("made", type(sys)("made"))
+            module.__dict__.clear()
+            module.__dict__.update(space)
+            exec(python_module(case.program), module.__dict__)
+            state = module.START
+            for inputs, wanted in zip(case.inputs, case.reports, strict=True):
+                landed = [module.Landed(*each) for each in inputs.landed]
+                state, report = module.tick(
+                    module.PROGRAM, state, module.Inputs(inputs.down, inputs.senses, tuple(landed), inputs.stopped))
+                self.assertEqual(report, wanted)
+
+    def test_it_is_imported_without_anything_else_and_says_what_it_does_not_know(self) -> None:
+        made = hand_off(demo_puppet(), ["python"])
+        (self.folder / "pell.py").write_bytes(made.files[f"{made.name}.py"])
+        code = ("import sys, pell\nstate, report = pell.step(pell.START, [], {'grounded': True})\n"
+                "print(report.layers[0].state, sorted(each for each in sys.modules if each in ('msgspec', 'numpy')))\n"
+                "try: pell.step(state, ['fly'])\nexcept KeyError as error: print(error)")
+        done = subprocess.run([sys.executable, "-I", "-c", f"import sys; sys.path.insert(0, '.'); {code}"
+                               .replace("; import sys, pell", "\nimport sys, pell")], cwd=self.folder,
+                              capture_output=True, text=True, check=True)
+        self.assertEqual(done.stdout.split("\n")[:2], ["idle_state []", "'fly'"])
+
+
+class HandedOff(InFolder):
+    def test_only_what_is_another_is_written_and_the_same_puppet_gives_the_same(self) -> None:
+        file = str(DEMO_FOLDER / "first_steps.puppet.json")
+        self.assertEqual(main(["hand-off", file, "--to", "c,python", "--out", str(self.folder / "deep" / "er")]), 0)
+        before = {path.name: (path.stat().st_mtime_ns, path.read_bytes())
+                  for path in (self.folder / "deep" / "er").iterdir()}
+        self.assertEqual(len(before), 4)
+        self.assertEqual(main(["hand-off", file, "--out", str(self.folder / "deep" / "er")]), 0)
+        self.assertEqual({path.name: (path.stat().st_mtime_ns, path.read_bytes())
+                          for path in (self.folder / "deep" / "er").iterdir()}, before)
+        manifest = json.loads(next(content for name, (_, content) in before.items() if name.endswith(".hand-off.json")))
+        self.assertEqual(set(manifest["files"]), {name for name in before if not name.endswith(".hand-off.json")})
+        self.assertEqual(manifest["languages"], ["c", "python"])
+
+    def test_what_cannot_be_is_said(self) -> None:
+        file = str(DEMO_FOLDER / "first_steps.puppet.json")
+        self.assertEqual(main(["hand-off", file, "--to", "cobol", "--out", str(self.folder)]), 2)
+        (self.folder / "file").write_text("x")
+        self.assertEqual(main(["hand-off", file, "--out", str(self.folder / "file")]), 2)
+
+    def test_the_code_grows_with_the_transitions(self) -> None:
+        def size(states: int) -> int:
+            made = [State(f"s{number}", f"s{number}", clip="c") for number in range(states)]
+            return len(hand_off(puppet_of([clip("c", [50])], made), ["c"], "it").files["it.c"])
+
+        small, large, larger = size(10), size(1000), size(2000)
+        self.assertLess(larger - large, 1.2 * 1000 * (large - small) / 990)
+
+    def test_identifiers_differ_where_names_do(self) -> None:
+        made = Identifiers(frozenset(("if",))).of("state", ["if", "If", "if_", "A B", "a_b", "é", "e", ""])
+        self.assertEqual(len(set(made)), len(made))
+        self.assertTrue(all(re.fullmatch("[a-z][a-z0-9_]*", each) for each in made))
+        self.assertEqual(identifier("Light swing"), "light_swing")

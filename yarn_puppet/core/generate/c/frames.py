@@ -1,0 +1,118 @@
+"""C of what hangs on frames: tables of pictures, boxes and anchors, and what moments and windows are."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from pathlib import Path
+
+from ..flat import Flat
+from ..geometry import Geometry, MomentTold, WindowTold
+from ..trees import number
+
+RUNTIME = Path(__file__).parent.parent / "runtime"
+STRUCTS = """typedef struct {
+    int32_t sheet, page, x, y, width, height;
+    double left, top;
+    bool flipped;
+    int32_t boxes, box_count, anchors, anchor_count;
+} frame_row;
+
+typedef struct {
+    bool body;
+    int32_t name;
+    double x, y, width, height;
+} box_row;
+
+typedef struct {
+    int32_t anchor;
+    double x, y;
+} anchor_row;
+"""
+PLAIN = frozenset(" !#$%&'()*+,-./0123456789:;<=>@ABCDEFGHIJKLMNOPQRSTUVWXYZ[]^_`abcdefghijklmnopqrstuvwxyz{|}~")
+"""What stands for itself in a text of C: no quote, no backslash, and no question mark, of which two begin another
+letter."""
+
+
+def text(value: str) -> str:
+    """A text as C: whatever it holds, nothing of it ends it."""
+    return '"' + "".join(chr(each) if chr(each) in PLAIN else f"\\{each:03o}" for each in value.encode()) + '"'
+
+
+def frames_code(made: Flat, geometry: Geometry, faces_left: Sequence[bool]) -> str:
+    """The tables, the infos and the functions."""
+    names: dict[str, int] = {}
+
+    def name_of(name: str) -> int:
+        return names.setdefault(name, len(names)) if name else -1
+
+    frames, firsts, boxes, anchors = list[str](), list[int](), list[str](), list[str]()
+    for clip in geometry.clips:
+        firsts.append(len(frames))
+        for frame in clip:
+            row = ", ".join(map(str, (frame.sheet, frame.page, *frame.cell)))
+            frames.append(
+                f"{row}, {number(frame.corner[0])}, {number(frame.corner[1])}, {_bool(frame.flipped)}, {len(boxes)}, "
+                f"{len(frame.boxes)}, {len(anchors)}, {len(frame.anchors)}")
+            boxes += [f"{_bool(each.body)}, {name_of(each.name)}, "
+                      + ", ".join(map(number, (each.x, each.y, each.width, each.height))) for each in frame.boxes]
+            anchors += [f"{each.anchor}, {number(each.x)}, {number(each.y)}" for each in frame.anchors]
+    window_boxes = [names.get(each.name, -2) for clip in geometry.windows for each in clip]
+    rule_boxes = [names.get(rule.text, -2) for _, rule in made.rules]
+    moments = [each for clip in geometry.moments for each in clip]
+    windows = [each for clip in geometry.windows for each in clip]
+    return "\n".join((
+        STRUCTS, _rows("frame_row", "FRAMES", frames, 13), _rows("box_row", "BOXES", boxes, 6),
+        _rows("anchor_row", "ANCHOR_POINTS", anchors, 3), _numbers("FIRST_FRAMES", firsts),
+        _numbers("FACES_LEFT", faces_left, "bool"), _numbers("WINDOW_BOXES", window_boxes),
+        _numbers("RULE_BOXES", rule_boxes), _arguments(moments), _moments(moments), _windows(windows),
+        "const char *const @_sheet_files[] = {\n    " + (",\n    ".join(map(text, geometry.sheets)) or '""') + "\n};\n",
+        (RUNTIME / "frames.c").read_text(encoding="utf-8")))
+
+
+def _arguments(moments: Iterable[MomentTold]) -> str:
+    rows = []
+    for moment in moments:
+        for name, value in moment.arguments:
+            kind = "b" if isinstance(value, bool) else "i" if isinstance(value, int) else "t" if isinstance(
+                value, str) else "f"
+            said = text(value) if isinstance(value, str) else '""'
+            rows.append(f"    {{{text(name)}, '{kind}', {number(0 if kind == 't' else value)}, {said}}}")
+    body = ",\n".join(rows) or '    {"", \'t\', 0.0, ""}'
+    return f"static const @_argument ARGUMENTS[] = {{\n{body}\n}};\n"
+
+
+def _moments(moments: Iterable[MomentTold]) -> str:
+    rows, at = [], 0
+    for each in moments:
+        rows.append(
+            f"    {{@UPPER@_{each.kind.upper()}, {text(each.name)}, {text(each.file)}, {each.anchor}, "
+            f"{_bool(each.follow)}, {_bool(each.mirrors)}, "
+            + ", ".join(map(number, (each.strength, each.seconds, each.speed, each.angle)))
+            + f", {len(each.arguments)}, &ARGUMENTS[{at if each.arguments else 0}]}}")
+        at += len(each.arguments)
+    body = ",\n".join(rows) or '    {@UPPER@_CALL, "", "", -1, false, false, 0.0, 0.0, 0.0, 0.0, 0, &ARGUMENTS[0]}'
+    return f"const @_moment_info @_moment_infos[] = {{\n{body}\n}};\n"
+
+
+def _windows(windows: Iterable[WindowTold]) -> str:
+    rows = [
+        f"    {{@UPPER@_{each.kind.upper()}, {text(each.name)}, {each.damage}, {number(each.push)}, {each.hit_stop}}}"
+        for each in windows
+    ]
+    body = ",\n".join(rows) or '    {@UPPER@_NAMED, "", 0, 0.0, 0}'
+    return f"const @_window_info @_window_infos[] = {{\n{body}\n}};\n"
+
+
+def _rows(kind: str, name: str, rows: Sequence[str], width: int) -> str:
+    body = ",\n".join(f"    {{{row}}}" for row in rows) or "    {" + ", ".join(["0"] * width) + "}"
+    return f"static const {kind} {name}[] = {{\n{body}\n}};\n"
+
+
+def _numbers(name: str, values: Sequence[int], kind: str = "int32_t") -> str:
+    told = [_bool(bool(each)) if kind == "bool" else str(each) for each in values] or ["0"]
+    lines = ",\n    ".join(", ".join(told[at: at + 16]) for at in range(0, len(told), 16))
+    return f"static const {kind} {name}[] = {{\n    {lines}\n}};\n"
+
+
+def _bool(value: bool) -> str:
+    return "true" if value else "false"

@@ -1,0 +1,181 @@
+"""C99 of a program: `NAME.h` and `NAME.c`. Tables of the puppet, and the rules of a tick over them.
+
+No text of the puppet reaches the source but as an identifier that was made of it, see `names`, and in comments, where
+nothing but letters, digits and spaces is left of it.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from pathlib import Path
+from typing import NamedTuple
+
+from ...engine.program import Program
+from ..flat import Flat, flat
+from ..geometry import Geometry
+from ..names import Identifiers, Mended, identifier
+from ..trees import number
+from .conditions import condition_functions
+from .frames import frames_code
+from .tables import arrays, structs
+
+RUNTIME = Path(__file__).parent.parent / "runtime"
+WORDS = frozenset([each for line in (
+    "auto break case char const continue default do double else enum extern float for goto if inline int long",
+    "register restrict return short signed sizeof static struct switch typedef union unsigned void volatile",
+    "while bool true false asm class catch delete export friend mutable namespace new operator private",
+    "protected public template this throw try typename using virtual explicit and or not xor bitand bitor compl",
+    "not_eq and_eq or_eq xor_eq constexpr decltype noexcept nullptr thread_local alignas alignof static_assert",
+    "wchar_t char16_t char32_t const_cast dynamic_cast reinterpret_cast static_cast typeid linux unix main",
+    "stopped landed landed_count null",
+) for each in line.split()])
+"""Words of C and of C++, and what an input holds beside the puppet's own."""
+
+
+class CSource(NamedTuple):
+    """A header and its code, and the names that had to be mended."""
+
+    name: str
+    header: str
+    code: str
+    mended: tuple[Mended, ...]
+
+
+def c_source(
+    program: Program, name: str | None = None, geometry: Geometry | None = None, faces_left: Sequence[bool] = ()
+) -> CSource:
+    """The C of a program under a name, the puppet's own where none is given; with what hangs on its frames, where that
+    is given, and which of its clips' art faces left."""
+    return _C(flat(program), identifier(name or program.name), geometry, faces_left).source()
+
+
+class _C:
+    def __init__(self, made: Flat, name: str, geometry: Geometry | None, faces_left: Sequence[bool]) -> None:
+        self.made, self.program = made, made.program
+        self.geometry, self.faces_left = geometry, faces_left
+        self.name = f"{name}_" if name in WORDS else name
+        self.identifiers = Identifiers(WORDS)
+        program, of = self.program, self.identifiers.of
+        self.actions = of("action", program.actions)
+        self.senses = of("sense", [each.name for each in program.senses], self.actions)
+        self.states = of("state", [each.name for each in program.states])
+        self.groups = of("group", [each.name for each in program.groups])
+        self.clips = of("clip", [each.id for each in made.clips])
+        self.layers = of("layer", [each.name for each in program.layers])
+        self.intents = of("intent", [each.name for each in program.intents])
+        self.memos = of("memo", [each.name for each in program.memos])
+        self.thresholds = of("threshold", [each.name for each in program.thresholds])
+        self.moments = of("moment", [f"{clip.id} {each.name}" for clip in made.clips for each in clip.moments])
+        self.windows = of("window", [f"{clip.id} {each.name}" for clip in made.clips for each in clip.windows])
+        self.texts = of("choice", made.texts)
+        self.anchors = of("anchor", geometry.anchors if geometry is not None else ())
+
+    def source(self) -> CSource:
+        """Both files."""
+        return CSource(self.name, self._in(self.header()), self._in(self.code()), tuple(self.identifiers.mended))
+
+    def _in(self, text: str) -> str:
+        """A template under the puppet's name."""
+        return re.sub("@([A-Z]+@)?", lambda found: found[0] if found[1] else self.name, text)
+
+    # The header -------------------------------------------------------------------------------------------------
+
+    def header(self) -> str:
+        """What a game includes."""
+        sizes, program = self.made.sizes, self.program
+        counts = {
+            "LAYERS": len(program.layers), "ACTIONS": len(program.actions), "INTENTS": len(program.intents),
+            "SENSES": len(program.senses), "MEMOS": len(program.memos), "THRESHOLDS": len(program.thresholds),
+            "MEMORIES": len(program.remembering), "SEQUENCES": sum(bool(each.steps) for each in program.intents),
+            "STEPS": sizes.steps, "WAITING": sizes.waiting, "OPEN_WORDS": sizes.open_words, "SHARES": sizes.shares,
+            "TAKEN": 9 * len(program.layers), "USED": 9 * len(program.layers) * sizes.used, "FIRED": sizes.moments,
+            "OPEN": sizes.windows, "RULES": sizes.bringing + sizes.shares,
+        }
+        upper = self.name.upper()
+        rooms = "\n".join(f"#define {upper}_{key} {value}" for key, value in counts.items())
+        frames = (RUNTIME / "frames.h").read_text(encoding="utf-8") if self.geometry is not None else ""
+        return (RUNTIME / "header.h").read_text(encoding="utf-8").replace("@FRAMES@", frames).replace(
+            "@UPPER@", upper).replace("@ROOMS@", rooms).replace("@ENUMS@", self._enums()).replace(
+            "@INPUTS@", self._inputs())
+
+    def _enums(self) -> str:
+        enums = []
+        for kind, names in (
+            ("state", self.states), ("group", self.groups), ("clip", self.clips), ("layer", self.layers),
+            ("action", self.actions), ("sense", self.senses), ("intent", self.intents), ("memo", self.memos),
+            ("threshold", self.thresholds), ("moment", self.moments), ("window", self.windows), ("choice", self.texts),
+            ("anchor", self.anchors),
+        ):
+            entries = [f"{self.name}_{kind}_{name}".upper() + f" = {place}" for place, name in enumerate(names)]
+            if entries:
+                body = ",\n    ".join(entries)
+                enums.append(f"typedef enum {{\n    {body}\n}} @_{kind};\n")
+        return "\n".join(enums)
+
+    def _inputs(self) -> str:
+        lines = [f"    bool {each};" for each in self.actions]
+        kinds = {"bool": "bool", "int": "int64_t", "float": "double", "choice": "@_choice"}
+        lines += [f"    {kinds[each.type]} {name};"
+                  for each, name in zip(self.program.senses, self.senses, strict=True)]
+        return "\n".join(lines)
+
+    # The code ---------------------------------------------------------------------------------------------------
+
+    def code(self) -> str:
+        """The tables, the conditions and the rules."""
+        conditions = condition_functions(self.made)
+        runtime = (RUNTIME / "tick.c").read_text(encoding="utf-8").replace("@CONDITIONS@", conditions)
+        frames = "" if self.geometry is None else frames_code(self.made, self.geometry, self.faces_left).replace(
+            "@UPPER@", self.name.upper())
+        return "\n".join((
+            (RUNTIME / "head.c").read_text(encoding="utf-8"), self._defines(), structs(), arrays(self.made), runtime,
+            self._entry(), frames))
+
+    def _defines(self) -> str:
+        program, sizes, made = self.program, self.made.sizes, self.made
+        room = {"ACTION": len(program.actions), "INTENT": len(program.intents), "MEMO": len(program.memos),
+                "SENSE": len(program.senses)}
+        values = {
+            "RATE": program.rate, "LAYER_COUNT": len(program.layers), "ACTION_COUNT": len(program.actions),
+            "INTENT_COUNT": len(program.intents), "SENSE_COUNT": len(program.senses), "MEMO_COUNT": len(program.memos),
+            "THRESHOLD_COUNT": len(program.thresholds), "MEMORY_COUNT": len(program.remembering),
+            "SEQUENCE_COUNT": sum(bool(each.steps) for each in program.intents), "RULE_COUNT": len(made.rules),
+            "PLAYBACK_RULES": int("playback" in program.special),
+            **{f"{key}_SPACE": max(1, value) for key, value in room.items()},
+            "SHARE_SPACE": sizes.shares, "BRING_SPACE": max(1, sizes.bringing), "WAIT_SPACE": sizes.waiting,
+            "USED_SPACE": sizes.used, "MOST_STEPS": sizes.steps, "MOST_DEEP": sizes.deep,
+            "OPEN_WORDS": sizes.open_words,
+            "MOST_MOMENTS": sizes.moments, "MOST_USED": 9 * len(program.layers) * sizes.used, "MOST_OLD": 4,
+            "FACING_SENSE": program.facing_sense, "FACING_UP": program.facing_up,
+            "FACING_START": made.texts.index(program.facing_start),
+            "FACING_KIND": ("mirror", "four", "eight").index(program.facing_kind),
+        }
+        return "".join(
+            f"#define {key} {value if value >= 0 else f'({value})'}\n" for key, value in values.items()) + "\n"
+
+    def _entry(self) -> str:
+        """What a game calls, with its inputs brought to the types that the puppet says."""
+        lines = [f"    down[{place}] = in->{name};" for place, name in enumerate(self.actions)]
+        for place, (sense, name) in enumerate(zip(self.program.senses, self.senses, strict=True)):
+            value = {
+                "bool": f"in->{name} ? 1.0 : 0.0", "int": f"whole_in(in->{name})",
+                "float": f"in->{name} == in->{name} ? bound(in->{name}) : {number(self._start(place))}",
+                "choice": f"choice_in({place}, (int32_t)in->{name})",
+            }[sense.type]
+            lines.append(f"    senses[{place}] = {value};")
+        body = "\n".join(lines)
+        defaults = "\n".join(
+            f"    in->{name} = {self._typed(place)};"
+            for place, name in enumerate(self.senses))
+        return (RUNTIME / "entry.c").read_text(encoding="utf-8").replace("@BODY@", body).replace("@DEFAULTS@", defaults)
+
+    def _start(self, sense: int) -> float:
+        return float(self.made.tables["senses"][sense][1])
+
+    def _typed(self, sense: int) -> str:
+        start, kind = self._start(sense), self.program.senses[sense].type
+        return {"bool": "true" if start else "false", "int": str(int(start)), "float": number(start),
+                "choice": f"(@_choice){int(start)}"}[kind]
+
+

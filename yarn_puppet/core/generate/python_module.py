@@ -1,0 +1,115 @@
+"""A program as one Python module that needs only the standard library: our own engine's files, and the program.
+
+The engine is the plain one and the fast one as they are here, put one after the other; the program is written out as
+the values that it is made of. What two parts of it share is written once.
+"""
+
+from __future__ import annotations
+
+import ast
+from functools import cache
+from pathlib import Path
+from typing import Any
+
+from ..engine.program import Program
+
+CORE = Path(__file__).parent.parent
+FILES = (
+    "rules/numbers.py", "rules/tree.py", "rules/bind.py", "rules/evaluate.py", "engine/program_clips.py",
+    "engine/program.py", "engine/state.py", "engine/sequences.py", "engine/play.py", "engine/blending.py",
+    "engine/controls.py", "engine/while_rules.py", "engine/choose.py", "engine/tick.py",
+)
+"""What a tick needs, each after what it needs itself."""
+HEAD = '''"""Made by Yarn Puppet. What is written here by hand is gone when it is made anew.
+
+`START` is a character before its first tick; `step(state, down, senses)` gives the next and what happened. A state is
+a value: keep it to save the game, or to roll back.
+"""
+
+from __future__ import annotations
+
+'''
+TAIL = '''
+
+ACTIONS = PROGRAM.actions
+SENSES = {sense.name: place for place, sense in enumerate(PROGRAM.senses)}
+START = initial_state(PROGRAM)
+
+
+def step(state, down=(), senses=None, landed=(), stopped=False):
+    """One tick of 1 / PROGRAM.rate seconds: the next state, and the report.
+
+    `down` are the ids of the actions that are down, `senses` values by name, the others being as they start; `landed`
+    are the hits of the tick before; `stopped`: a hit stop holds everything but the controls. A KeyError names what
+    there is not.
+    """
+    held = set(down)
+    unknown = held - set(ACTIONS)
+    if unknown:
+        raise KeyError(sorted(unknown)[0])
+    values = [sense.start for sense in PROGRAM.senses]
+    for name, value in (senses or {}).items():
+        place = SENSES[name]
+        sense = PROGRAM.senses[place]
+        values[place] = fitted(value, sense.type, sense.choices, sense.start)
+    down_now = tuple([each in held for each in ACTIONS])
+    return tick(PROGRAM, state, Inputs(down_now, tuple(values), tuple(landed), stopped))
+'''
+
+
+def python_module(program: Program) -> str:
+    """The source of the module. The same program gives the same text."""
+    writer = _Values()
+    whole = writer.text(program._replace(kept=None, problems=()))
+    values = "".join(f"{line}\n" for line in writer.lines)
+    return f"{HEAD}{_engine()}\n\n{values}PROGRAM = {whole}\n{TAIL}"
+
+
+@cache
+def _engine() -> str:
+    """The engine's files as one: imports of the standard library once, those of each other left out."""
+    imports: dict[str, None] = {}
+    bodies = []
+    for name in FILES:
+        source = (CORE / name).read_text(encoding="utf-8")
+        lines = source.splitlines()
+        drop: set[int] = set()
+        for node in ast.parse(source).body:
+            if isinstance(node, ast.Import | ast.ImportFrom):
+                drop |= set(range(node.lineno - 1, node.end_lineno or node.lineno))
+                if isinstance(node, ast.Import) or (not node.level and node.module != "__future__"):
+                    imports[ast.unparse(node)] = None
+            elif isinstance(node, ast.Expr) and node.lineno == 1:
+                drop |= set(range(node.end_lineno or 1))
+        bodies.append("\n".join(line for number, line in enumerate(lines) if number not in drop).strip())
+    return "\n".join(sorted(imports)) + "\n\n\n" + "\n\n\n".join(bodies) + "\n"
+
+
+class _Values:
+    """Writes values as Python. One that is met again is a name: `V0`, `V1` and so on."""
+
+    def __init__(self) -> None:
+        self.lines: list[str] = []
+        self.known: dict[int, tuple[Any, str]] = {}
+
+    def text(self, value: Any) -> str:
+        """An expression for a value."""
+        if isinstance(value, dict):
+            items = ", ".join(f"{self.text(key)}: {self.text(each)}" for key, each in value.items())
+            return f"{{{items}}}"
+        if isinstance(value, frozenset):
+            return f"frozenset(({''.join(f'{each!r}, ' for each in sorted(value))}))"
+        if isinstance(value, tuple):
+            return self._named(value) if hasattr(value, "_fields") else self._tuple(value)
+        return repr(value)
+
+    def _tuple(self, value: tuple[Any, ...]) -> str:
+        return f"({''.join(f'{self.text(each)}, ' for each in value)})"
+
+    def _named(self, value: Any) -> str:
+        if id(value) not in self.known:
+            fields = ", ".join(self.text(each) for each in value)
+            name = f"V{len(self.lines)}"
+            self.lines.append(f"{name} = {type(value).__name__}({fields})")
+            self.known[id(value)] = (value, name)
+        return self.known[id(value)][1]

@@ -1,0 +1,90 @@
+
+/* What hangs on frames ------------------------------------------------------------------------------------------- */
+
+/* Art that was drawn for straight up or down is nobody's mirror image. */
+static bool flips(int32_t clip, int32_t facing) {
+    const bool left = facing == LEFT || facing == UP_LEFT || facing == DOWN_LEFT;
+    const bool right = facing == RIGHT || facing == UP_RIGHT || facing == DOWN_RIGHT;
+    return left || (!right && FACES_LEFT[clip]);
+}
+
+@_picture @_picture_of(int32_t clip, int32_t frame, int32_t facing) {
+    const frame_row *row = &FRAMES[FIRST_FRAMES[clip] + frame];
+    const bool flipped = flips(clip, facing);
+    @_picture picture;
+    picture.sheet = row->sheet;
+    picture.page = row->page;
+    picture.x = row->x;
+    picture.y = row->y;
+    picture.width = row->width;
+    picture.height = row->height;
+    picture.left = flipped ? -row->left - (double)row->width : row->left;
+    picture.top = row->top;
+    picture.flipped = flipped != row->flipped;
+    return picture;
+}
+
+bool @_anchor_of(int32_t clip, int32_t frame, int32_t facing, int32_t anchor, double *x, double *y) {
+    const frame_row *row = &FRAMES[FIRST_FRAMES[clip] + frame];
+    int32_t at;
+    for (at = row->anchors; at < row->anchors + row->anchor_count; at++) {
+        if (ANCHOR_POINTS[at].anchor == anchor) {
+            *x = flips(clip, facing) ? -ANCHOR_POINTS[at].x : ANCHOR_POINTS[at].x;
+            *y = ANCHOR_POINTS[at].y;
+            return true;
+        }
+    }
+    return false;
+}
+
+static void put_box(const box_row *row, bool flipped, @_box *box) {
+    box->x = flipped ? -row->x - row->width : row->x;
+    box->y = row->y;
+    box->width = row->width;
+    box->height = row->height;
+}
+
+int32_t @_hit_boxes(const @_open *open, int32_t facing, @_box *boxes, int32_t most) {
+    const frame_row *row = &FRAMES[FIRST_FRAMES[open->clip] + open->frame];
+    int32_t at, count = 0;
+    for (at = row->boxes; at < row->boxes + row->box_count; at++) {
+        if (!BOXES[at].body && (BOXES[at].name < 0 || BOXES[at].name == WINDOW_BOXES[open->window])) {
+            if (count < most) {
+                put_box(&BOXES[at], flips(open->clip, facing), &boxes[count]);
+            }
+            count++;
+        }
+    }
+    return count;
+}
+
+int32_t @_body_boxes(const @_report *report, int32_t layer, @_box *boxes, int32_t most) {
+    const @_layer_report *told = &report->layers[layer];
+    const frame_row *row;
+    int32_t at, count = 0, wanted = -1, number, rank = 0;
+    if (told->state < 0 || told->clip < 0) {
+        return 0;
+    }
+    row = &FRAMES[FIRST_FRAMES[told->clip] + told->frame];
+    for (number = 0; number < report->rule_count; number++) {
+        const rule_row *rule = &RULES[report->rules[number].rule];
+        /* Upper layers before lower, windows before nodes. */
+        const int32_t strength = 2 * report->rules[number].layer + (rule->of_window ? 2 : 1);
+        if (rule->kind == BOX && report->rules[number].share >= 0.5 && strength > rank) {
+            wanted = RULE_BOXES[report->rules[number].rule];
+            rank = strength;
+        }
+    }
+    for (number = 0; number < 2 && !count; number++) {
+        const int32_t name = number ? -1 : wanted;
+        for (at = row->boxes; at < row->boxes + row->box_count; at++) {
+            if (BOXES[at].body && BOXES[at].name == name) {
+                if (count < most) {
+                    put_box(&BOXES[at], flips(told->clip, report->facing), &boxes[count]);
+                }
+                count++;
+            }
+        }
+    }
+    return count;
+}

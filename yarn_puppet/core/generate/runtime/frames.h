@@ -1,0 +1,67 @@
+/* What hangs on frames ------------------------------------------------------------------------------------------- */
+
+/* Pixels beside the pivot, x to the right, y downwards. */
+typedef struct {
+    double x, y, width, height;
+} @_box;
+
+/* A cell of a sheet, where its left top corner goes beside the pivot, and whether it is drawn flipped left to right. */
+typedef struct {
+    int32_t sheet, page, x, y, width, height;
+    double left, top;
+    bool flipped;
+} @_picture;
+
+typedef enum {
+    @UPPER@_EFFECT, @UPPER@_SOUND, @UPPER@_SHAKE, @UPPER@_LAUNCH, @UPPER@_ATTACH, @UPPER@_CALL
+} @_moment_kind;
+
+typedef enum {
+    @UPPER@_HIT, @UPPER@_CANCEL, @UPPER@_GUARD, @UPPER@_SAFE, @UPPER@_NAMED
+} @_window_kind;
+
+/* An argument of a call, of one type: a number that is whole or not, a bool (0 or 1), or a text. */
+typedef struct {
+    const char *name;
+    char type; /* 'i', 'f', 'b' or 't' */
+    double number;
+    const char *text;
+} @_argument;
+
+/* What a moment is: an @_moment is its place here. `anchor` is an @_anchor, or -1. */
+typedef struct {
+    @_moment_kind kind;
+    const char *name, *file;
+    int32_t anchor;
+    bool follow, mirrors;
+    double strength, seconds, speed, angle;
+    int32_t argument_count;
+    const @_argument *arguments;
+} @_moment_info;
+
+/* What a window is: an @_window is its place here. */
+typedef struct {
+    @_window_kind kind;
+    const char *name;
+    int32_t damage;
+    double push;
+    int32_t hit_stop; /* ticks */
+} @_window_info;
+
+extern const @_moment_info @_moment_infos[];
+extern const @_window_info @_window_infos[];
+extern const char *const @_sheet_files[];
+
+/* The picture of a frame as the puppet faces. */
+@_picture @_picture_of(int32_t clip, int32_t frame, int32_t facing);
+
+/* Where an anchor is in a frame as the puppet faces; false where the frame does not have it. */
+bool @_anchor_of(int32_t clip, int32_t frame, int32_t facing, int32_t anchor, double *x, double *y);
+
+/* The hit boxes of an open window as the puppet faces. How many there are; of more than `most` only so many are put
+   into `boxes`. */
+int32_t @_hit_boxes(const @_open *open, int32_t facing, @_box *boxes, int32_t most);
+
+/* The body boxes of a layer as the puppet faces: those of the name that a while-rule wants, where the frame has such. */
+int32_t @_body_boxes(const @_report *report, int32_t layer, @_box *boxes, int32_t most);
+

@@ -1,0 +1,1 @@
+"""What a game gets: code, what hangs on frames, a manifest."""

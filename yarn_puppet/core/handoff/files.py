@@ -1,0 +1,101 @@
+"""The files of a hand-off: what is in them, and writing only those that are others."""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Callable, Mapping, Sequence
+from keyword import iskeyword
+from pathlib import Path
+from typing import NamedTuple
+
+import msgspec
+
+from ..engine.compiling.puppets import compile_puppet
+from ..engine.program import Program
+from ..formats.errors import FileProblem
+from ..formats.puppet_file import puppet_bytes
+from ..formats.writing import write_safely
+from ..generate.c.source import WORDS, c_source
+from ..generate.names import Mended, identifier
+from ..generate.python_module import python_module
+from ..model.puppet import Puppet
+from .frames import geometry
+
+LANGUAGES = ("c", "python")
+MANIFEST = ".hand-off.json"
+
+
+class Handed(NamedTuple):
+    """A file of a hand-off: whether it is another than was there, and how many bytes it has."""
+
+    name: str
+    size: int
+    changed: bool
+
+
+class HandOff(NamedTuple):
+    """What is to be written, by file name, and the names of the puppet that are called otherwise in code."""
+
+    name: str
+    files: dict[str, bytes]
+    mended: tuple[Mended, ...]
+
+
+def hand_off(puppet: Puppet, languages: Sequence[str], name: str | None = None) -> HandOff:
+    """All files for these languages. The same puppet gives the same bytes."""
+    program = compile_puppet(puppet)
+    name = identifier(name or puppet.name)
+    name = f"{name}_" if name in WORDS or iskeyword(name) else name
+    files: dict[str, bytes] = {}
+    mended: list[Mended] = []
+    for language in dict.fromkeys(languages):
+        made, more = WRITERS[language](puppet, program, name)
+        files |= {each: text.encode() for each, text in made.items()}
+        mended += more
+    manifest = {
+        "format": 1, "puppet": puppet.name, "rate": puppet.rate, "languages": list(dict.fromkeys(languages)),
+        "made_of": _digest(puppet_bytes(puppet)),
+        "files": {each: {"size": len(content), "sha256": _digest(content)} for each, content in sorted(files.items())},
+        "renamed": [{"kind": each.kind, "name": each.name, "instead": each.instead} for each in dict.fromkeys(mended)],
+    }
+    files[f"{name}{MANIFEST}"] = msgspec.json.format(msgspec.json.encode(manifest), indent=1) + b"\n"
+    return HandOff(name, files, tuple(dict.fromkeys(mended)))
+
+
+def _c(puppet: Puppet, program: Program, name: str) -> tuple[dict[str, str], tuple[Mended, ...]]:
+    faces_left = [clip is not None and clip.faces == "left" for clip in map(puppet.clip, program.clips)]
+    source = c_source(program, name, geometry(puppet, program), faces_left)
+    return {f"{name}.h": source.header, f"{name}.c": source.code}, source.mended
+
+
+def _python(puppet: Puppet, program: Program, name: str) -> tuple[dict[str, str], tuple[Mended, ...]]:
+    return {f"{name}.py": python_module(program)}, ()
+
+
+WRITERS: Mapping[str, Callable[[Puppet, Program, str], tuple[dict[str, str], tuple[Mended, ...]]]] = {
+    "c": _c, "python": _python,
+}
+"""By language: its files, and what had to be called otherwise."""
+
+
+def write_changed(folder: Path, files: Mapping[str, bytes]) -> tuple[Handed, ...]:
+    """Write the files that are others than those that are there. Raises FileProblem."""
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise FileProblem(folder, "", f"cannot be made ({error.strerror or error})") from None
+    handed = []
+    for name, content in sorted(files.items()):
+        path = folder / name
+        try:
+            same = path.is_file() and path.read_bytes() == content
+        except OSError:
+            same = False
+        if not same:
+            write_safely(path, content)
+        handed.append(Handed(name, len(content), not same))
+    return tuple(handed)
+
+
+def _digest(content: bytes) -> str:
+    return hashlib.sha256(content).hexdigest()
