@@ -68,7 +68,8 @@ def _parser() -> argparse.ArgumentParser:
 
     handing = commands.add_parser("hand-off", help="write what a game gets: code, and a manifest of it")
     handing.add_argument("file", type=Path, metavar="FILE")
-    handing.add_argument("--to", default="c,python", metavar="LANGUAGES", help="of c and python, parted by commas")
+    handing.add_argument("--to", default="c,javascript,python", metavar="LANGUAGES",
+                         help="of c, javascript and python, parted by commas; all of them where not given")
     handing.add_argument("--out", type=Path, required=True, metavar="DIR")
     handing.add_argument("--name", metavar="NAME", help="what the code is called; the puppet's name where not given")
     handing.set_defaults(command=_hand_off)

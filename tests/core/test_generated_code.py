@@ -13,6 +13,7 @@ from pathlib import Path
 
 from msgspec.structs import replace
 
+from tests import js_engine
 from tests.c_engine import FLAGS, Case, differing
 from tests.helpers import Case as TestCase
 from tests.helpers import clip, demo_puppet, puppet_of
@@ -163,6 +164,32 @@ int main(void) {
     "LAMP_RIGHT", "LAMP_CHOICE_RIGHT").replace("LAMP_LEFT", "LAMP_CHOICE_LEFT").replace("LAMP", "@UPPER")
 
 
+@unittest.skipUnless(shutil.which("node"), "no JavaScript is installed")
+class InJavaScript(InFolder):
+    def test_random_puppets_report_the_same(self) -> None:
+        self.assertEqual(js_engine.differing([random_case(seed) for seed in range(100, 180)], self.folder), [])
+
+    def test_the_takes_of_the_demo_report_the_same(self) -> None:
+        self.assertEqual(js_engine.differing(take_cases(), self.folder), [])
+
+    def test_what_a_game_tells_is_fitted_and_what_is_odd_is_as_it_starts(self) -> None:
+        made = hand_off(demo_puppet(), ["javascript"])
+        (self.folder / "pell.mjs").write_bytes(made.files[f"{made.name}.js"])
+        (self.folder / "game.mjs").write_text(
+            "import * as pell from './pell.mjs';\nconst p = pell.start();\n"
+            "const out = pell.tick(p, {grounded: 'yes', speed: NaN, move_x: 0.6, nobody: 1});\n"
+            "console.log(JSON.stringify(pell.SENSE_NAMES.map((name, at) => [name, out.senses[at]])));\n"
+            "console.log(JSON.stringify(pell.copied(p)) === JSON.stringify(p), "
+            "pell.STATE_NAMES[out.layers[0].state]);\n")
+        said = subprocess.run(["node", "game.mjs"], cwd=self.folder, capture_output=True, text=True, check=True).stdout
+        senses = dict(json.loads(said.splitlines()[0]))
+        starts = {each.name: each.start for each in demo_puppet().senses}
+        self.assertEqual((senses["grounded"], senses["speed"], senses["move_x"]),
+                         (float(starts["grounded"]), float(starts["speed"]), 1))
+        self.assertEqual(said.splitlines()[1], "true Walk")
+        self.assertIn("  grounded?: boolean;", made.files[f"{made.name}.d.ts"].decode())
+
+
 class InPython(InFolder):
     def test_random_puppets_report_the_same_with_the_standard_library_alone(self) -> None:
         for seed in range(40, 52):
@@ -194,16 +221,17 @@ class InPython(InFolder):
 class HandedOff(InFolder):
     def test_only_what_is_another_is_written_and_the_same_puppet_gives_the_same(self) -> None:
         file = str(DEMO_FOLDER / "first_steps.puppet.json")
-        self.assertEqual(main(["hand-off", file, "--to", "c,python", "--out", str(self.folder / "deep" / "er")]), 0)
+        self.assertEqual(main(["hand-off", file, "--to", "c,javascript,python", "--out",
+                               str(self.folder / "deep" / "er")]), 0)
         before = {path.name: (path.stat().st_mtime_ns, path.read_bytes())
                   for path in (self.folder / "deep" / "er").iterdir()}
-        self.assertEqual(len(before), 4)
+        self.assertEqual(len(before), 6)
         self.assertEqual(main(["hand-off", file, "--out", str(self.folder / "deep" / "er")]), 0)
         self.assertEqual({path.name: (path.stat().st_mtime_ns, path.read_bytes())
                           for path in (self.folder / "deep" / "er").iterdir()}, before)
         manifest = json.loads(next(content for name, (_, content) in before.items() if name.endswith(".hand-off.json")))
         self.assertEqual(set(manifest["files"]), {name for name in before if not name.endswith(".hand-off.json")})
-        self.assertEqual(manifest["languages"], ["c", "python"])
+        self.assertEqual(manifest["languages"], ["c", "javascript", "python"])
 
     def test_what_cannot_be_is_said(self) -> None:
         file = str(DEMO_FOLDER / "first_steps.puppet.json")

@@ -16,12 +16,13 @@ from ..formats.errors import FileProblem
 from ..formats.puppet_file import puppet_bytes
 from ..formats.writing import write_safely
 from ..generate.c.source import WORDS, c_source
+from ..generate.javascript.source import javascript_source
 from ..generate.names import Mended, identifier
 from ..generate.python_module import python_module
 from ..model.puppet import Puppet
 from .frames import geometry
 
-LANGUAGES = ("c", "python")
+LANGUAGES = ("c", "javascript", "python")
 MANIFEST = ".hand-off.json"
 
 
@@ -68,12 +69,17 @@ def _c(puppet: Puppet, program: Program, name: str) -> tuple[dict[str, str], tup
     return {f"{name}.h": source.header, f"{name}.c": source.code}, source.mended
 
 
+def _javascript(puppet: Puppet, program: Program, name: str) -> tuple[dict[str, str], tuple[Mended, ...]]:
+    source = javascript_source(program)
+    return {f"{name}.js": source.module, f"{name}.d.ts": source.types}, source.mended
+
+
 def _python(puppet: Puppet, program: Program, name: str) -> tuple[dict[str, str], tuple[Mended, ...]]:
     return {f"{name}.py": python_module(program)}, ()
 
 
 WRITERS: Mapping[str, Callable[[Puppet, Program, str], tuple[dict[str, str], tuple[Mended, ...]]]] = {
-    "c": _c, "python": _python,
+    "c": _c, "javascript": _javascript, "python": _python,
 }
 """By language: its files, and what had to be called otherwise."""
 

@@ -1,0 +1,93 @@
+"""Runs the JavaScript of puppets: many in one process, which prints what they report as numbers, beside our reports."""
+
+from __future__ import annotations
+
+import json
+import subprocess
+from collections.abc import Sequence
+from pathlib import Path
+
+from tests.c_engine import Case, Numbers
+from yarn_puppet.core.generate.flat import flat
+from yarn_puppet.core.generate.javascript.source import javascript_source
+
+MAIN = """import {readFileSync} from "node:fs";
+const view = new DataView(new ArrayBuffer(8));
+const bits = value => { view.setFloat64(0, value); return view.getBigUint64(0); };
+const whole = value => BigInt(value);
+const cases = JSON.parse(readFileSync("cases.json", "utf8"));
+for (const [number, ticks] of cases.entries()) {
+  const made = await import(`./p${number}.mjs`);
+  let puppet = made.start();
+  for (const [at, input] of ticks.entries()) {
+    // A copy goes on as the character itself would.
+    if (at % 7 === 3) puppet = made.copied(puppet);
+    const out = made.tick(puppet, input), found = [whole(out.tick)];
+    for (const layer of out.layers) {
+      found.push(whole(layer.state));
+      if (layer.state < 0) continue;
+      found.push(whole(layer.clip), whole(layer.frame), bits(layer.clipTime), bits(layer.elapsed), whole(layer.pass),
+        whole(layer.visit), whole(layer.done), bits(layer.blend), bits(layer.weight), whole(layer.fading.length));
+      for (const old of layer.fading) {
+        found.push(whole(old.clip), whole(old.frame), bits(old.clipTime), bits(old.weight));
+      }
+    }
+    found.push(whole(out.facing), ...out.senses.map(bits), ...out.memos.map(bits), ...out.thresholds.map(whole),
+      ...out.armed.map(whole), whole(out.used.length), ...out.used.map(whole), whole(out.moments.length));
+    for (const each of out.moments) {
+      found.push(whole(each.layer), whole(each.clip), whole(each.frame), whole(each.visit), whole(each.moment));
+    }
+    found.push(whole(out.windows.length));
+    for (const each of out.windows) {
+      found.push(whole(each.layer), whole(each.clip), whole(each.frame), whole(each.late), whole(each.window));
+    }
+    found.push(whole(out.rules.length));
+    for (const each of out.rules) found.push(whole(each.layer), whole(each.rule), bits(each.share));
+    found.push(whole(out.taken.length));
+    for (const each of out.taken) {
+      found.push(whole(each.layer), whole(each.transition), whole(each.left), whole(each.entered));
+    }
+    found.push(bits(out.moveSpeed), bits(out.gravity), bits(out.jumpHeight), whole(out.lockMovement),
+      whole(out.lockFacing), whole(out.safe), whole(out.stuck));
+    console.log(found.join(" "));
+  }
+}
+"""
+
+
+def differing(cases: Sequence[Case], folder: Path) -> list[str]:
+    """What of the JavaScript of these cases is not as our own engine reports it."""
+    told = []
+    for number, case in enumerate(cases):
+        source = javascript_source(case.program)
+        (folder / f"p{number}.mjs").write_text(source.module)
+        names = {}
+        for line in source.module.splitlines():
+            for key in ("ACTION_NAMES", "SENSE_NAMES"):
+                if line.startswith(f"export const {key} = "):
+                    names[key] = json.loads(line.partition(" = ")[2].rstrip(";"))
+        told.append([
+            dict(zip(names["ACTION_NAMES"], each.down, strict=True))
+            | dict(zip(names["SENSE_NAMES"], each.senses, strict=True))
+            | {"landed": [{"layer": news.layer, "visit": news.visit, "pass": news.loops} for news in each.landed],
+               "stopped": each.stopped}
+            for each in case.inputs])
+    (folder / "cases.json").write_text(json.dumps(told))
+    (folder / "main.mjs").write_text(MAIN)
+    done = subprocess.run(["node", "main.mjs"], cwd=folder, capture_output=True, text=True, check=False)
+    lines = done.stdout.splitlines()
+    if done.returncode:
+        return [f"after {len(lines)} ticks: {done.stderr[-2000:]}"]
+    wrong, at = [], 0
+    for number, case in enumerate(cases):
+        numbers = Numbers(flat(case.program))
+        for tick, report in enumerate(case.reports):
+            found = [int(each) for each in lines[at].split()] if at < len(lines) else []
+            wanted = numbers.of(report)
+            if found != wanted and not any(each.startswith(f"case {number},") for each in wrong):
+                first = next((place for place, (one, two) in enumerate(zip(found, wanted, strict=False)) if one != two),
+                             min(len(found), len(wanted)))
+                wrong.append(f"case {number}, tick {tick}: at {first} {found[first:first + 6]} is not "
+                             f"{wanted[first:first + 6]}\n  {report}")
+            at += 1
+    return wrong

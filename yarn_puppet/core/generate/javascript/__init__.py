@@ -1,0 +1,1 @@
+"""A program as an ES module."""

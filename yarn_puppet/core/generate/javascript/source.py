@@ -1,0 +1,147 @@
+"""JavaScript of a program: `NAME.js`, an ES module, and `NAME.d.ts`. Tables of the puppet, and the rules of a tick."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+from typing import Any, NamedTuple
+
+from ...engine.program import Program
+from ...rules.bind import Tree
+from ..c.tables import PLAIN, ROWS
+from ..flat import FACING_TEXTS, NONE, Flat, flat
+from ..names import Identifiers, Mended
+from ..trees import Names, Writer, uses_intents
+
+RUNTIME = Path(__file__).parent.parent / "runtime"
+WORDS = frozenset([each for line in (
+    "await break case catch class const continue debugger default delete do else enum export extends false finally for",
+    "function if implements import in instanceof interface let new null package private protected public return static",
+    "super switch this throw true try typeof var void while with yield eval arguments undefined landed stopped",
+) for each in line.split()])
+"""Words of JavaScript, and what an input holds beside the puppet's own."""
+JS_NAMES = Names(
+    "senses[{}]", "memoRead(p, {})", "p.thresholds[{}]", "(p.lives[{}] >= 0)", "p.actions[{}].down",
+    "windowOpen(p, {})", "stateActive(p, {})",
+    {"done": "doneOf(p, l)", "elapsed": "elapsedOf(p, l)", "clip_time": "clipTimeOf(p, l)",
+     "loops": "p.layers[l].loops", "facing": "p.facing"},
+    {"/": "divided({}, {})", "abs": "Math.abs({})", "sign": "signOf({})", "min": "leastOf({}, {})",
+     "max": "mostOf({}, {})"},
+    "{} === {}", "{} !== {}", "true", "false")
+CONSTANTS = (
+    "PRESS RELEASE TAP HOLD DOUBLE_TAP BOTH REPEAT SEQUENCE HELD", "ANY_TIME AFTER AT_THE_END IN_A_WINDOW",
+    "LINEAR EASE_IN EASE_OUT EASE_IN_AND_OUT", "A_BOOL AN_INT A_FLOAT A_CHOICE", "SETS ARMS DROPS",
+    "MOVE_SPEED GRAVITY JUMP_HEIGHT LOCK_MOVEMENT LOCK_FACING SAFE PLAYBACK LAYER_WEIGHT MEMO PROP BOX TINT MODE "
+    "HEIGHT",
+    "RIGHT UP_RIGHT UP UP_LEFT LEFT DOWN_LEFT DOWN DOWN_RIGHT", "MIRROR FOUR EIGHT", "NOTHING A_SENSE A_MEMO",
+)
+"""Words of each kind, counted from nought as the tables count them."""
+
+
+class JavaScriptSource(NamedTuple):
+    """A module and its types, and the names that had to be mended."""
+
+    module: str
+    types: str
+    mended: tuple[Mended, ...]
+
+
+def javascript_source(program: Program) -> JavaScriptSource:
+    """The JavaScript of a program."""
+    return _JavaScript(flat(program)).source()
+
+
+class _JavaScript:
+    def __init__(self, made: Flat) -> None:
+        self.made, self.program = made, made.program
+        self.identifiers = Identifiers(WORDS)
+        of = self.identifiers.of
+        self.actions = of("action", self.program.actions)
+        self.senses = of("sense", [each.name for each in self.program.senses], self.actions)
+
+    def source(self) -> JavaScriptSource:
+        """Both files."""
+        runtime = (RUNTIME / "tick.js").read_text(encoding="utf-8").replace("@CONDITIONS@", self._conditions())
+        module = "\n".join((
+            "// Made by Yarn Puppet. What is written here by hand is gone when it is made anew.", "", self._words(),
+            self._tables(), self._names(), runtime))
+        return JavaScriptSource(module, self._types(), tuple(self.identifiers.mended))
+
+    def _words(self) -> str:
+        program = self.program
+        lines = [f"const {', '.join(f'{word} = {place}' for place, word in enumerate(words.split()))};"
+                 for words in CONSTANTS]
+        values = {
+            "NOWHERE": NONE, "RATE": program.rate, "MEMORY_COUNT": len(program.remembering),
+            "PLAYBACK_RULES": int("playback" in program.special), "EASED_RULES": int("eased" in program.special),
+            "FACING_SENSE": program.facing_sense,
+            "FACING_UP": program.facing_up, "FACING_START": self.made.texts.index(program.facing_start),
+            "FACING_KIND": ("mirror", "four", "eight").index(program.facing_kind),
+        }
+        return "\n".join([*lines, *(f"const {key} = {value};" for key, value in values.items()), ""])
+
+    def _tables(self) -> str:
+        lines = []
+        for table, (_, fields) in ROWS.items():
+            split = [field.partition(":") for field in fields.split()]
+            kinds = [kind for kind, _, _ in split]
+            body = ",\n  ".join(_row(row, kinds) for row in self.made.tables[table])
+            # Objects of one shape, which engines look up fastest. No field has a word of the language for its name.
+            names = ", ".join(name for _, _, name in split)
+            lines.append(f"const {table.upper()} = [\n  {body}\n].map(([{names}]) => ({{{names}}}));")
+        lines += [f"const {table.upper()} = {json.dumps([row[0] for row in self.made.tables[table]])};"
+                  for table in PLAIN]
+        degrees = [45 * place for place in range(len(FACING_TEXTS))]
+        return "\n".join([*lines, f"const DEGREES = {json.dumps(degrees)};", ""])
+
+    def _names(self) -> str:
+        program = self.program
+        names: dict[str, Any] = {
+            "ACTION_NAMES": self.actions, "SENSE_NAMES": self.senses, "TEXTS": self.made.texts,
+            "STATE_NAMES": [each.name for each in program.states], "CLIP_NAMES": [each.id for each in self.made.clips],
+            "LAYER_NAMES": [each.name for each in program.layers], "MEMO_NAMES": [each.name for each in program.memos],
+            "INTENT_NAMES": [each.name for each in program.intents],
+            "MOMENT_NAMES": [each.name for clip in self.made.clips for each in clip.moments],
+            "WINDOW_NAMES": [each.name for clip in self.made.clips for each in clip.windows],
+        }
+        return "\n".join([*(f"export const {key} = {json.dumps(value)};" for key, value in names.items()),
+                          "export {RATE};", ""])
+
+    def _conditions(self) -> str:
+        writer = Writer(self.made, JS_NAMES)
+        conditions = ",\n  ".join(f"(p, senses, l, u) => {_condition(writer, tree)}" for tree in self.made.conditions)
+        expressions = ",\n  ".join(
+            f"(p, senses, l) => {f'{writer.value(tree)} ? 1 : 0' if tree.type == 'bool' else writer.value(tree)}"
+            for tree in self.made.expressions)
+        return f"const CONDITIONS = [\n  {conditions}\n];\nconst EXPRESSIONS = [\n  {expressions}\n];"
+
+    def _types(self) -> str:
+        kinds = {"bool": "boolean", "int": "number", "float": "number"}
+        inputs = [f"  {name}?: boolean;" for name in self.actions]
+        for sense, name in zip(self.program.senses, self.senses, strict=True):
+            choices = " | ".join(json.dumps(each) for each in sense.choices) or "string"
+            inputs.append(f"  {name}?: {kinds.get(sense.type, choices)};")
+        return (RUNTIME / "types.d.ts").read_text(encoding="utf-8").replace("@INPUTS@", "\n".join(inputs))
+
+
+def _row(row: tuple[Any, ...], kinds: list[str]) -> str:
+    cells: list[Any] = []
+    at = 0
+    for kind in kinds:
+        cells.append([row[at], row[at + 1]] if kind[1:] else bool(row[at]) if kind == "b" else row[at])
+        at += len(kind)
+    return json.dumps(cells)
+
+
+def _condition(writer: Writer, tree: Tree) -> str:
+    """An expression for whether a condition holds, which adds to `u` what it uses up; where it does not hold, that is
+    not looked at."""
+    if not uses_intents(tree):
+        return writer.value(tree)
+    if tree.operator == "intent":
+        return f"({writer.value(tree)} && u.push({tree.value}) > 0)"
+    if tree.operator == "and":
+        return "(" + " && ".join(_condition(writer, each) for each in tree.operands) + ")"
+    # What an operand added that does not hold after all is taken away again.
+    return "(" + " || ".join(
+        f"either(u, () => {_condition(writer, each)})" for each in tree.operands) + ")"

@@ -1,0 +1,821 @@
+// The rules of a tick. The tables above say of which puppet.
+
+const FULL = 1000000, HALF = 500000, TICK = 1000, MOST_PASSED = 8, MOST_LOOPS = 64, MOST_OLD = 4, MOST_GOING = 32;
+const LARGEST = 9007199254740992;
+
+function bound(value) {
+  if (value >= -LARGEST && value <= LARGEST) return value + 0;
+  return value > 0 ? LARGEST : value < 0 ? -LARGEST : 0;
+}
+
+const divided = (left, right) => right === 0 ? 0 : bound(left / right);
+const leastOf = (one, other) => other < one ? other : one;
+const mostOf = (one, other) => other > one ? other : one;
+const signOf = value => value > 0 ? 1 : value < 0 ? -1 : 0;
+
+// To the nearest whole number, halves to the even one.
+function rounded(value) {
+  const below = Math.floor(value), rest = value - below;
+  return rest < 0.5 || (rest === 0.5 && below % 2 === 0) ? below : below + 1;
+}
+
+// value × times / by, rounded down, however large the product.
+function scaled(value, times, by) {
+  const product = value * times;
+  return product <= LARGEST ? Math.floor(product / by) : Number(BigInt(value) * BigInt(times) / BigInt(by));
+}
+
+const memoRead = (p, memo) => p.heldOn[memo] ? p.held[memo] : p.memos[memo];
+
+function clipOf(layer) {
+  const state = STATES[layer.state];
+  return state.spread_count ? PLACED[state.spread + layer.variant].clip : state.clip;
+}
+
+function partAt(clip, time) {
+  let low = 0, high = clip.part_count - 1;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (PARTS[clip.parts + middle].end > time) high = middle;
+    else low = middle + 1;
+  }
+  return low;
+}
+
+const frameAt = (clip, time) => PARTS[clip.parts + partAt(clip, time)].frame;
+
+function ownTime(clip, time) {
+  const part = partAt(clip, time), row = PARTS[clip.parts + part];
+  const into = time - (part ? PARTS[clip.parts + part - 1].end : 0);
+  return row.backwards ? row.local - into : row.local + into;
+}
+
+const doneOf = (p, l) => p.layers[l].ended || clipOf(p.layers[l]) < 0;
+const elapsedOf = (p, l) => p.layers[l].ticks / RATE;
+
+function clipTimeOf(p, l) {
+  const layer = p.layers[l], clip = clipOf(layer);
+  return clip < 0 ? 0 : ownTime(CLIPS[clip], layer.time) / (TICK * RATE);
+}
+
+function windowOpen(p, name) {
+  for (const layer of p.layers) {
+    if (layer.state < 0 || !layer.open.length) continue;
+    const clip = CLIPS[clipOf(layer)];
+    for (const place of layer.open) {
+      const window = WINDOWS[clip.windows + place];
+      if (window.name === name || window.also === name) return true;
+    }
+  }
+  return false;
+}
+
+// A node is a state's place, or ~ of a group's.
+function inside(state, node) {
+  if (node >= 0) return state === node;
+  for (let group = STATES[state].group; group >= 0; group = GROUPS[group].group) if (group === ~node) return true;
+  return false;
+}
+
+const stateActive = (p, node) => p.layers.some(layer => layer.state >= 0 && inside(layer.state, node));
+
+// One side of an *or*: what it added to what is used up is taken away again where it does not hold.
+function either(u, holds) {
+  const before = u.length;
+  if (holds()) return true;
+  u.length = before;
+  return false;
+}
+
+@CONDITIONS@
+
+// Controls -------------------------------------------------------------------------------------------------------
+
+function forgetFamily(p, action, all) {
+  const row = ACTIONS[action];
+  for (let at = row.intents; at < row.intents + row.intent_count; at++) {
+    const place = INTENTS_OF[at];
+    if (INTENTS[place].family && (all || !INTENTS[place].even_if_used)) p.lives[place] = -1;
+  }
+}
+
+function completed(intent, hands) {
+  if (intent.gesture === BOTH) {
+    const one = hands[TOUCHES[intent.touches]], other = hands[TOUCHES[intent.touches + 1]];
+    return one.down && other.down && one.age * TICK <= intent.threshold && other.age * TICK <= intent.threshold
+      && (one.begins || other.begins);
+  }
+  const own = hands[intent.action];
+  if (!own.down && !own.ends) return false;
+  switch (intent.gesture) {
+    case PRESS: return own.begins;
+    case RELEASE: return own.ends;
+    case TAP: return own.ends && own.age * TICK < intent.threshold;
+    case HOLD: return own.age * TICK >= intent.threshold && intent.threshold > (own.age - 1) * TICK;
+    case DOUBLE_TAP: return own.begins && own.first >= 0 && own.first * TICK <= intent.threshold;
+    case REPEAT: {
+      const often = Math.max(intent.threshold, TICK);
+      return own.down && (own.begins || Math.floor(own.age * TICK / often) > Math.floor((own.age - 1) * TICK / often));
+    }
+    default: return false;
+  }
+}
+
+function sequenceDone(p, intent, hands, tick) {
+  const kept = p.sequences[intent.sequence], keeps = intent.step_count - 1, after = [];
+  let start = -1;
+  for (let last = 0; last <= keeps; last++) {
+    let best = last < keeps ? kept[last] : -1;
+    const seen = [];
+    for (let first = last; first >= 0; first--) {
+      const step = STEPS[intent.steps + first];
+      if (seen.includes(step) || !hands[step].begins) break;
+      seen.push(step);
+      best = Math.max(best, first ? kept[first - 1] : tick);
+    }
+    if (last < keeps) after.push(best);
+    else start = best;
+  }
+  if (start >= 0 && (tick - start) * TICK <= intent.threshold) {
+    kept.fill(-1);
+    return true;
+  }
+  p.sequences[intent.sequence] = after;
+  return false;
+}
+
+function advanceControls(p, down) {
+  const hands = [], twice = new Set(), arming = [];
+  let begun = false;
+  for (let place = 0; place < p.actions.length; place++) {
+    const action = p.actions[place];
+    const begins = down[place] && !action.down, ends = action.down && !down[place], used = action.spent;
+    const first = action.first >= 0 ? p.tick - action.first : -1;
+    if (begins) {
+      action.since = p.tick;
+      action.spent = action.owns = false;
+      begun = true;
+    }
+    action.down = down[place];
+    hands.push({begins, ends, down: down[place], used, first, age: p.tick - action.since});
+  }
+  for (let place = 0; place < INTENTS.length; place++) {
+    const intent = INTENTS[place];
+    let complete;
+    if (intent.sequence >= 0) complete = begun && sequenceDone(p, intent, hands, p.tick) && intent.touch_count > 0;
+    else complete = intent.touch_count > 0 && completed(intent, hands);
+    if (!complete) continue;
+    if (!intent.family) {
+      p.lives[place] = intent.life;
+      continue;
+    }
+    let used = false;
+    for (let at = 0; at < intent.touch_count; at++) {
+      const touched = TOUCHES[intent.touches + at];
+      used = used || (intent.gesture === DOUBLE_TAP ? hands[touched].used : p.actions[touched].spent);
+    }
+    if (!used || intent.even_if_used) {
+      arming.push(place);
+      if (intent.gesture === DOUBLE_TAP) twice.add(intent.action);
+    }
+  }
+  for (let place = 0; place < hands.length; place++) {
+    if (hands[place].begins) p.actions[place].first = twice.has(place) ? -1 : p.tick;
+  }
+  for (const place of arming) {
+    for (let at = 0; at < INTENTS[place].touch_count; at++) {
+      const touched = TOUCHES[INTENTS[place].touches + at];
+      forgetFamily(p, touched, true);
+      p.actions[touched].owns = true;
+    }
+  }
+  for (const place of arming) p.lives[place] = INTENTS[place].life;
+}
+
+function arm(p, place) {
+  const intent = INTENTS[place];
+  if (!intent.touch_count) return;
+  for (let at = 0; intent.family && at < intent.touch_count; at++) {
+    const touched = TOUCHES[intent.touches + at];
+    forgetFamily(p, touched, true);
+    p.actions[touched].owns = false;
+  }
+  p.lives[place] = intent.life;
+}
+
+// Deeds ----------------------------------------------------------------------------------------------------------
+
+function setMemo(p, senses, l, deed) {
+  const memo = MEMOS[deed.place];
+  let value = EXPRESSIONS[deed.value](p, senses, l);
+  if (memo.type === A_CHOICE) {
+    const known = CHOICES.slice(memo.choices, memo.choices + memo.choice_count);
+    if (deed.value_type !== A_CHOICE || !known.includes(value)) return;
+  } else if (deed.value_type === A_CHOICE) value = p.memos[deed.place];
+  else if (memo.type === A_BOOL) value = value !== 0 ? 1 : 0;
+  else if (memo.type === AN_INT) value = bound(rounded(bound(value)));
+  else value = bound(value);
+  if (memo.wraps) {
+    const wraps = BigInt(memo.wraps), rest = (BigInt(value) - BigInt(memo.start)) % wraps;
+    value = memo.start + Number(rest < 0n ? rest + wraps : rest);
+  }
+  p.memos[deed.place] = value;
+  if (memo.life) p.memoLives[deed.place] = memo.life;
+}
+
+function doDeeds(p, senses, l, first, count) {
+  for (let at = first; at < first + count; at++) {
+    const deed = DEEDS[at];
+    if (deed.kind === SETS) setMemo(p, senses, l, deed);
+    else if (deed.kind === ARMS) arm(p, deed.place);
+    else p.lives[deed.place] = -1;
+  }
+}
+
+// Blends ---------------------------------------------------------------------------------------------------------
+
+function shareOfNew(layer) {
+  if (!layer.blendUnits) return FULL;
+  let x = layer.blendDone / layer.blendUnits;
+  if (layer.easing === EASE_IN) x = x * x;
+  else if (layer.easing === EASE_OUT) x = 1 - (1 - x) * (1 - x);
+  else if (layer.easing === EASE_IN_AND_OUT) x = x * x * (3 - 2 * x);
+  return rounded(FULL * x);
+}
+
+const weightOfOld = (layer, old) => Math.floor(old.had * (FULL - shareOfNew(layer)) / FULL);
+
+function clipOnShow(old) {
+  const state = STATES[old.state];
+  return state.spread_count ? PLACED[state.spread + old.variant].clip : state.clip;
+}
+
+function blendBegun(layer, before, transition) {
+  layer.blendUnits = layer.blendDone = 0;
+  layer.old = [];
+  if (!transition.blend) return;
+  const old = before.blendUnits ? before.old.map(each => ({...each, had: weightOfOld(before, each)})) : [];
+  if (!before.fresh) {
+    const had = old.reduce((left, each) => left - each.had, FULL);
+    old.push({state: before.state, variant: before.variant, time: before.time,
+      advance: transition.frozen ? 0 : before.advance, had});
+  }
+  while (old.length > MOST_OLD) {
+    let least = 0;
+    old.forEach((each, at) => { least = each.had < old[least].had ? at : least; });
+    const [dropped] = old.splice(least, 1);
+    old[old.length - 1].had += dropped.had;
+  }
+  if (!old.length) return;
+  layer.blendUnits = transition.blend;
+  layer.easing = transition.easing;
+  layer.old = old;
+}
+
+function blendOn(layer) {
+  if (!layer.blendUnits) return;
+  layer.blendDone += TICK;
+  if (layer.blendDone >= layer.blendUnits) {
+    layer.blendUnits = layer.blendDone = 0;
+    layer.old = [];
+    return;
+  }
+  for (const old of layer.old) {
+    const clip = CLIPS[clipOnShow(old)];
+    if (clip && old.advance) {
+      const time = old.time + old.advance;
+      old.time = clip.loops ? time % clip.cycle : Math.min(time, clip.cycle);
+    }
+  }
+}
+
+// Choosing -------------------------------------------------------------------------------------------------------
+
+function destination(p, node) {
+  while (node < 0) {
+    const group = GROUPS[~node];
+    if (group.memory >= 0 && p.remembered[group.memory] >= 0) return p.remembered[group.memory];
+    node = group.start;
+  }
+  return node;
+}
+
+function enter(p, l, state, serial) {
+  Object.assign(p.layers[l], {state, variant: 0, ticks: 0, time: 0, loops: 0, advance: 0, serial, fresh: true,
+    ended: false, landed: false, waiting: [], late: [], open: []});
+  for (let group = STATES[state].group; group >= 0; group = GROUPS[group].group) {
+    if (GROUPS[group].memory >= 0) p.remembered[GROUPS[group].memory] = state;
+  }
+}
+
+function letsIn(window, target) {
+  if (!window.into_count) return true;
+  for (let at = window.into; at < window.into + window.into_count; at++) {
+    const node = INTO[at];
+    if (node === target) return true;
+    let group = target >= 0 ? STATES[target].group : GROUPS[~target].group;
+    for (; group >= 0; group = GROUPS[group].group) if (node === ~group) return true;
+  }
+  return false;
+}
+
+function mayLeave(layer, transition) {
+  const clip = clipOf(layer);
+  switch (transition.leave) {
+    case ANY_TIME: return true;
+    case AT_THE_END: return layer.ended || clip < 0;
+    case AFTER: return layer.ticks * TICK >= transition.after;
+    default: return clip >= 0 && layer.open.some(place => {
+      const window = WINDOWS[CLIPS[clip].windows + place];
+      return (window.name === transition.window || window.also === transition.window)
+        && letsIn(window, transition.target);
+    });
+  }
+}
+
+// The first of these transitions that can be taken, or -1; `used` are then the intents that it uses up.
+function firstOf(p, senses, l, first, count, used) {
+  const layer = p.layers[l], state = STATES[layer.state];
+  for (let at = first; at < first + count; at++) {
+    const transition = TRANSITIONS[at];
+    if (state.deaf_count && DEAF.slice(state.deaf, state.deaf + state.deaf_count).includes(at)) continue;
+    if (!mayLeave(layer, transition)) continue;
+    used.length = 0;
+    if (transition.condition >= 0 && !CONDITIONS[transition.condition](p, senses, l, used)) continue;
+    if (!transition.reenters && destination(p, transition.target) === layer.state) continue;
+    return at;
+  }
+  return -1;
+}
+
+function firstOpen(p, senses, l, used) {
+  const state = STATES[p.layers[l].state], around = [];
+  let found;
+  for (let group = state.group; group >= 0; group = GROUPS[group].group) around.push(GROUPS[group]);
+  for (let at = around.length - 1; at >= 0; at--) {
+    found = firstOf(p, senses, l, around[at].overriding, around[at].overriding_count, used);
+    if (found >= 0) return found;
+  }
+  found = firstOf(p, senses, l, state.overriding, state.overriding_count, used);
+  if (found < 0) found = firstOf(p, senses, l, state.plain, state.plain_count, used);
+  for (let at = 0; found < 0 && at < around.length; at++) {
+    found = firstOf(p, senses, l, around[at].plain, around[at].plain_count, used);
+  }
+  return found;
+}
+
+function useUp(p, used, out) {
+  for (const place of used) {
+    const intent = INTENTS[place];
+    if (p.lives[place] < 0) continue;
+    out.used.push(place);
+    p.lives[place] = -1;
+    for (let at = 0; intent.family && at < intent.touch_count; at++) {
+      const touched = TOUCHES[intent.touches + at];
+      forgetFamily(p, touched, false);
+      if (p.actions[touched].owns) p.actions[touched].spent = true;
+    }
+  }
+}
+
+function choose(p, senses, l, out) {
+  const layer = p.layers[l], used = [];
+  let before = null;
+  for (let passed = 0; passed <= MOST_PASSED; passed++) {
+    const found = firstOpen(p, senses, l, used);
+    if (found < 0) return;
+    before = before || {...layer};
+    const transition = TRANSITIONS[found], left = layer.state;
+    useUp(p, used, out);
+    const target = destination(p, transition.target);
+    doDeeds(p, senses, l, STATES[left].leaving, STATES[left].leaving_count);
+    enter(p, l, target, layer.serial + 1);
+    blendBegun(layer, before, transition);
+    doDeeds(p, senses, l, STATES[target].entering, STATES[target].entering_count);
+    out.taken.push({layer: l, transition: found, left, entered: target});
+    if (STATES[target].clip >= 0) return;
+  }
+  out.stuck = true;
+}
+
+// While-rules ----------------------------------------------------------------------------------------------------
+
+const sameRule = (one, other) => one.layer === other.layer && (one.rule === other.rule
+  || (RULES[one.rule].of_window === RULES[other.rule].of_window && RULES[one.rule].owner === RULES[other.rule].owner
+    && RULES[one.rule].number === RULES[other.rule].number));
+const isEased = rule => RULES[rule].rise < FULL || RULES[rule].fall < FULL;
+
+function nodeRules(p, l, found) {
+  const state = STATES[p.layers[l].state];
+  for (let at = 0; at < state.rule_count; at++) found.push({layer: l, rule: state.rules + at});
+  for (let group = state.group; group >= 0; group = GROUPS[group].group) {
+    for (let at = 0; at < GROUPS[group].rule_count; at++) found.push({layer: l, rule: GROUPS[group].rules + at});
+  }
+}
+
+function windowRules(p, l, found) {
+  const layer = p.layers[l], start = found.length;
+  if (layer.state < 0 || !layer.open.length) return;
+  const clip = CLIPS[clipOf(layer)];
+  for (const place of layer.open) {
+    const window = WINDOWS[clip.windows + place];
+    for (let at = 0; at < window.rule_count; at++) {
+      const each = {layer: l, rule: window.rules + at};
+      if (!found.slice(start).some(other => sameRule(each, other))) found.push(each);
+    }
+  }
+}
+
+function allRules(p, nodes, windows) {
+  const found = [];
+  for (let l = 0; nodes && l < LAYERS.length; l++) if (p.layers[l].state >= 0) nodeRules(p, l, found);
+  for (let l = 0; windows && l < LAYERS.length; l++) windowRules(p, l, found);
+  return found;
+}
+
+function shareOf(p, each) {
+  for (let at = p.shares.length - 1; at >= 0; at--) if (sameRule(each, p.shares[at])) return p.shares[at].share;
+  return 0;
+}
+
+function ease(p, found, ofWindows) {
+  if (!p.shares.length && !found.some(each => isEased(each.rule))) return;
+  const isOf = each => RULES[each.rule].of_window === ofWindows;
+  const now = found.filter(each => isEased(each.rule)).map(each => ({...each, out: false,
+    share: Math.min(FULL, shareOf(p, each) + RULES[each.rule].rise)}));
+  const others = p.shares.filter(each => !isOf(each) && !each.out);
+  const going = [...p.shares.filter(each => each.out), ...p.shares.filter(each => isOf(each) && !each.out)];
+  const left = going.filter(each => !found.some(other => sameRule(each, other)))
+    .map(each => isOf(each) ? {...each, share: each.share - RULES[each.rule].fall, out: true} : each)
+    .filter(each => each.share > 0);
+  p.shares = ofWindows ? [...others, ...now, ...left] : [...now, ...others, ...left];
+}
+
+function fewGoing(p) {
+  let going = p.shares.filter(each => each.out).length;
+  p.shares = p.shares.filter(each => !(each.out && going > MOST_GOING && going--));
+}
+
+const factor = (rule, share) => bound(1 + (RULES[rule].value - 1) * (share / FULL));
+
+// What the speed of a layer's clip is multiplied by: by its nodes as they are, by windows as they were.
+function playback(p, l) {
+  const found = [], windows = [];
+  nodeRules(p, l, found);
+  windowRules(p, l, windows);
+  for (const share of p.shares) {
+    if (share.layer === l && RULES[share.rule].of_window && !share.out
+      && !windows.some(each => sameRule(share, each))) windows.push({layer: l, rule: share.rule});
+  }
+  return [
+    ...[...found, ...windows].filter(each => RULES[each.rule].kind === PLAYBACK)
+      .map(each => factor(each.rule, isEased(each.rule) ? shareOf(p, each) : FULL)),
+    ...p.shares.filter(each => each.layer === l && each.out && RULES[each.rule].kind === PLAYBACK)
+      .map(each => factor(each.rule, each.share)),
+  ];
+}
+
+// Playing --------------------------------------------------------------------------------------------------------
+
+function nearest(p, senses, l, playing) {
+  const state = STATES[p.layers[l].state];
+  if (state.spread_count < 2) return 0;
+  let best = 0, least = Infinity, kept = Infinity;
+  const values = [];
+  for (let axis = 0; axis < state.axis_count; axis++) {
+    values.push(state.along[axis] < 0 ? DEGREES[p.facing] : EXPRESSIONS[state.along[axis]](p, senses, l));
+  }
+  for (let number = 0; number < state.spread_count; number++) {
+    let away = 0;
+    for (let axis = 0; axis < state.axis_count; axis++) {
+      let gap = Math.abs(PLACED[state.spread + number].place[axis] - values[axis]);
+      if (state.along[axis] < 0) {
+        gap %= 360;
+        gap = leastOf(gap, 360 - gap);
+      }
+      const share = leastOf(gap / state.spans[axis], LARGEST);
+      away += share * share;
+    }
+    away = Math.sqrt(away);
+    if (away < least) {
+      best = number;
+      least = away;
+    }
+    if (number === playing) kept = away;
+  }
+  return kept <= least + state.hold ? playing : best;
+}
+
+function inVariant(layer, variant) {
+  const old = CLIPS[clipOf(layer)];
+  layer.variant = variant;
+  const now = CLIPS[clipOf(layer)];
+  const carried = places => places.map(place => {
+    let found = -1;
+    for (let other = 0; other < now.moment_count; other++) {
+      if (MOMENTS[now.moments + other].key === MOMENTS[old.moments + place].key) found = other;
+    }
+    return found;
+  }).filter(place => place >= 0);
+  layer.waiting = carried(layer.waiting);
+  layer.late = carried(layer.late);
+  layer.time = scaled(layer.time, now.cycle, old.cycle);
+  if (now.loops && layer.time === now.cycle) layer.time = 0;
+}
+
+function speedOf(p, senses, l) {
+  const state = STATES[p.layers[l].state];
+  if (state.speed_of < 0) return state.speed;
+  const span = state.high - state.low;
+  let share = span !== 0 ? (EXPRESSIONS[state.speed_of](p, senses, l) - state.low) / span : 0;
+  share = share < 0 ? 0 : share > 1 ? 1 : share;
+  return state.slow + share * (state.fast - state.slow);
+}
+
+function fire(p, l, clip, frame, place, out) {
+  out.moments.push({layer: l, clip, frame, visit: p.layers[l].serial, moment: CLIPS[clip].moments + place});
+}
+
+function playLayer(p, senses, l, out) {
+  const layer = p.layers[l], state = STATES[layer.state];
+  blendOn(layer);
+  const factors = PLAYBACK_RULES ? playback(p, l) : [];
+  if (state.spread_count) {
+    const variant = nearest(p, senses, l, layer.fresh ? -1 : layer.variant);
+    if (variant !== layer.variant) inVariant(layer, variant);
+  }
+  const which = clipOf(layer);
+  if (which < 0) {
+    layer.ticks++;
+    layer.fresh = false;
+    layer.ended = true;
+    layer.advance = 0;
+    return;
+  }
+  const clip = CLIPS[which];
+  let times = speedOf(p, senses, l);
+  for (const each of factors) times = bound(times * each);
+  if (factors.length) times = leastOf(100, mostOf(0, times));
+  const advance = rounded(times * TICK);
+  let total = layer.time + advance, now, ended, passed = 0;
+  if (clip.loops) {
+    passed = Math.floor(total / clip.cycle);
+    now = total % clip.cycle;
+    ended = passed > 0;
+  } else {
+    total = now = Math.min(total, clip.cycle);
+    ended = now >= clip.cycle;
+  }
+  const after = layer.fresh ? layer.time - 1 : layer.time, frame = frameAt(clip, now);
+  let late = [], present = 0;
+  for (let number = Math.max(0, passed - MOST_LOOPS); clip.moment_count && number <= passed; number++) {
+    for (let place = 0; place < clip.moment_count; place++) {
+      const moment = MOMENTS[clip.moments + place], at = moment.at + number * clip.cycle;
+      if (after >= at || at > total) continue;
+      if (number !== present) {
+        late = number === present + 1 ? layer.waiting : [];
+        layer.landed = false;
+        layer.waiting = [];
+        present = number;
+      }
+      if (moment.only_on_hit && !layer.landed) layer.waiting = [...layer.waiting, place];
+      else fire(p, l, which, frame, place, out);
+    }
+  }
+  if (present !== passed) {
+    late = passed === present + 1 ? layer.waiting : [];
+    layer.landed = false;
+    layer.waiting = [];
+  }
+  layer.late = late;
+  layer.open = [];
+  for (let place = 0; place < clip.window_count; place++) {
+    const window = WINDOWS[clip.windows + place];
+    let open = (window.start <= now && now < window.end) || (window.held && ended);
+    for (let number = Math.max(0, passed - 1); !open && number <= passed; number++) {
+      open = after < window.start + number * clip.cycle && window.end + number * clip.cycle <= total;
+    }
+    if (open) layer.open.push(place);
+  }
+  layer.ticks++;
+  layer.time = now;
+  layer.loops += passed;
+  layer.fresh = false;
+  layer.ended = ended;
+  layer.advance = advance;
+}
+
+function hear(p, senses, news, out) {
+  const layer = p.layers[news.layer];
+  if (!layer || layer.state < 0) return;
+  const clip = clipOf(layer);
+  let fired;
+  if (clip < 0 || layer.serial !== news.visit) return;
+  if (news.pass === layer.loops) {
+    fired = layer.waiting;
+    layer.landed = true;
+    layer.waiting = [];
+  } else if (news.pass === layer.loops - 1) {
+    fired = layer.late;
+    layer.late = [];
+  } else return;
+  const frame = frameAt(CLIPS[clip], layer.time);
+  for (const place of fired) fire(p, news.layer, clip, frame, place, out);
+  for (const place of fired) {
+    const moment = MOMENTS[CLIPS[clip].moments + place];
+    doDeeds(p, senses, news.layer, moment.deeds, moment.deed_count);
+  }
+}
+
+// Telling --------------------------------------------------------------------------------------------------------
+
+function tellLayer(p, l, counts, out) {
+  const layer = p.layers[l];
+  if (layer.state < 0) {
+    out.layers.push({state: -1, clip: -1});
+    return;
+  }
+  const clip = clipOf(layer), frame = clip < 0 ? 0 : frameAt(CLIPS[clip], layer.time);
+  let weight = LAYERS[l].weight * (p.shown[l] / FULL);
+  for (const each of counts) {
+    if (RULES[each.rule].kind === LAYER_WEIGHT && RULES[each.rule].place === l) {
+      weight = bound(weight * factor(each.rule, each.share));
+    }
+  }
+  const fading = [];
+  for (const old of layer.blendUnits ? layer.old : []) {
+    const which = clipOnShow(old);
+    if (which >= 0) {
+      fading.push({clip: which, frame: frameAt(CLIPS[which], old.time),
+        clipTime: ownTime(CLIPS[which], old.time) / (TICK * RATE), weight: weightOfOld(layer, old) / FULL});
+    }
+  }
+  out.layers.push({state: layer.state, clip, frame, clipTime: clipTimeOf(p, l), elapsed: elapsedOf(p, l),
+    pass: layer.loops, visit: layer.serial, done: layer.ended || clip < 0, blend: shareOfNew(layer) / FULL,
+    weight: leastOf(1, mostOf(0, weight)), fading});
+  for (const place of layer.open) {
+    const which = CLIPS[clip].windows + place, window = WINDOWS[which];
+    const still = (window.start <= layer.time && layer.time < window.end) || (window.held && layer.ended);
+    const late = !still && window.end > layer.time;
+    out.windows.push({layer: l, clip, frame: still ? frame : window.frame, window: which, late, visit: layer.serial,
+      pass: layer.loops - (late ? 1 : 0)});
+    out.safe = out.safe || window.safe;
+  }
+}
+
+// Whether one that counts is stronger than another for the same thing.
+function stronger(counts, one, other) {
+  const a = counts[one], b = counts[other];
+  const rank = each => each.out ? 2 : RULES[each.rule].of_window ? 0 : 1;
+  if (a.layer !== b.layer) return a.layer > b.layer;
+  if (rank(a) !== rank(b)) return rank(a) < rank(b);
+  return a.out ? one > other : one < other;
+}
+
+function holdMemos(p, counts) {
+  for (let memo = 0; memo < MEMOS.length; memo++) {
+    let best = -1;
+    for (let at = 0; at < counts.length; at++) {
+      const rule = RULES[counts[at].rule];
+      if (rule.kind === MEMO && rule.place === memo && counts[at].share >= HALF
+        && (best < 0 || stronger(counts, at, best))) best = at;
+    }
+    p.heldOn[memo] = best >= 0;
+    p.held[memo] = best >= 0 ? RULES[counts[best].rule].to : 0;
+  }
+}
+
+function turned(facing, senses) {
+  const across = senses[FACING_SENSE], up = FACING_UP >= 0 ? senses[FACING_UP] : 0;
+  const height = up > 0 ? UP : DOWN, wide = Math.abs(across), high = Math.abs(up);
+  const side = across > 0 ? RIGHT : across < 0 ? LEFT : facing;
+  if (across === 0 && up === 0) return facing;
+  if (up === 0) return side;
+  if (FACING_KIND === EIGHT && leastOf(wide, high) > 0.41421356237309503 * mostOf(wide, high)) {
+    return height === UP ? (side === RIGHT ? UP_RIGHT : UP_LEFT) : side === RIGHT ? DOWN_RIGHT : DOWN_LEFT;
+  }
+  if (wide === high) return facing === side || facing === height ? facing : side;
+  return wide > high ? side : height;
+}
+
+// The tick -------------------------------------------------------------------------------------------------------
+
+function passThresholds(p, senses) {
+  THRESHOLDS.forEach((row, place) => {
+    if (row.kind === NOTHING) return;
+    const value = row.kind === A_SENSE ? senses[row.place] : memoRead(p, row.place), was = p.thresholds[place];
+    p.thresholds[place] = row.on >= row.off ? value >= row.on || (was && value >= row.off)
+      : value <= row.on || (was && value <= row.off);
+  });
+}
+
+function run(p, down, senses, landed, stopped) {
+  const out = {tick: p.tick, layers: [], facing: 0, senses, memos: [], thresholds: [], armed: [], used: [], moments: [],
+    windows: [], rules: [], taken: [], moveSpeed: 1, gravity: 1, jumpHeight: 1, lockMovement: false, lockFacing: false,
+    safe: false, stuck: false};
+  if (!stopped) {
+    for (let place = 0; place < p.lives.length; place++) if (p.lives[place] >= 0) p.lives[place]--;
+    for (let place = 0; place < p.memoLives.length; place++) {
+      const life = p.memoLives[place];
+      if (life > 0) {
+        p.memoLives[place] = life > 1 ? life - 1 : -1;
+        if (life === 1) p.memos[place] = MEMOS[place].start;
+      }
+    }
+  }
+  advanceControls(p, down);
+  for (let place = 0; place < senses.length; place++) if (p.events[place]) senses[place] = 1;
+  if (!stopped) passThresholds(p, senses);
+  for (const news of landed) hear(p, senses, news, out);
+  if (!stopped) {
+    for (let l = 0; l < LAYERS.length; l++) if (p.layers[l].state >= 0) choose(p, senses, l, out);
+    if (EASED_RULES) ease(p, allRules(p, true, false), false);
+    for (let l = 0; l < LAYERS.length; l++) {
+      const row = LAYERS[l];
+      const holds = row.shown_when < 0 || (p.layers[l].state >= 0 && CONDITIONS[row.shown_when](p, senses, l, []));
+      p.shown[l] = holds ? Math.min(FULL, p.shown[l] + row.rise) : Math.max(0, p.shown[l] - row.fall);
+    }
+    const first = out.moments.length;
+    for (let l = 0; l < LAYERS.length; l++) if (p.layers[l].state >= 0) playLayer(p, senses, l, out);
+    for (let at = first; at < out.moments.length; at++) {
+      const fired = out.moments[at], moment = MOMENTS[fired.moment];
+      doDeeds(p, senses, fired.layer, moment.deeds, moment.deed_count);
+    }
+    if (EASED_RULES) {
+      ease(p, allRules(p, false, true), true);
+      fewGoing(p);
+    }
+  }
+  const counts = [];
+  for (const each of RULES.length ? allRules(p, true, true) : counts) {
+    counts.push({layer: each.layer, rule: each.rule, share: isEased(each.rule) ? shareOf(p, each) : FULL, out: false});
+  }
+  for (const each of p.shares) if (each.out) counts.push(each);
+  if (!stopped && MEMOS.length) holdMemos(p, counts);
+  for (let at = 0; at < counts.length; at++) {
+    const each = counts[at], kind = RULES[each.rule].kind;
+    if (kind === MOVE_SPEED) out.moveSpeed = bound(out.moveSpeed * factor(each.rule, each.share));
+    else if (kind === GRAVITY) out.gravity = bound(out.gravity * factor(each.rule, each.share));
+    else if (kind === JUMP_HEIGHT) out.jumpHeight = bound(out.jumpHeight * factor(each.rule, each.share));
+    else if (each.share >= HALF) {
+      out.lockMovement = out.lockMovement || kind === LOCK_MOVEMENT;
+      out.lockFacing = out.lockFacing || kind === LOCK_FACING;
+      out.safe = out.safe || kind === SAFE;
+    }
+    out.rules.push({layer: each.layer, rule: each.rule, share: each.share / FULL});
+  }
+  for (let l = 0; l < LAYERS.length; l++) tellLayer(p, l, counts, out);
+  if (FACING_SENSE >= 0 && !out.lockFacing && !stopped) p.facing = turned(p.facing, senses);
+  out.facing = p.facing;
+  for (let place = 0; place < senses.length; place++) {
+    p.events[place] = stopped && SENSES[place].event && senses[place] !== 0;
+  }
+  for (let place = 0; place < p.memos.length; place++) out.memos.push(memoRead(p, place));
+  for (let place = 0; place < p.thresholds.length; place++) out.thresholds.push(p.thresholds[place]);
+  for (let place = 0; place < p.lives.length; place++) out.armed.push(p.lives[place] >= 0);
+  p.tick++;
+  return out;
+}
+
+/** A character before its first tick. */
+export function start() {
+  const senses = SENSES.map(sense => sense.start);
+  const p = {
+    tick: 0, facing: FACING_START, shares: [], memos: MEMOS.map(memo => memo.start), held: MEMOS.map(() => 0),
+    heldOn: MEMOS.map(() => false), memoLives: MEMOS.map(() => -1), lives: INTENTS.map(() => -1),
+    actions: ACTIONS.map(() => ({down: false, since: -1, first: -1, spent: false, owns: false})),
+    sequences: INTENTS.filter(each => each.step_count).map(each => Array(each.step_count - 1).fill(-1)),
+    remembered: Array(MEMORY_COUNT).fill(-1), events: SENSES.map(() => false),
+    thresholds: THRESHOLDS.map(() => false), shown: LAYERS.map(row => row.shown_when < 0 ? FULL : 0),
+    layers: LAYERS.map(() => ({state: -1, variant: 0, ticks: 0, time: 0, loops: 0, advance: 0, serial: 0, fresh: true,
+      ended: false, landed: false, waiting: [], late: [], open: [], blendDone: 0, blendUnits: 0, easing: 0, old: []})),
+  };
+  LAYERS.forEach((row, l) => { if (row.start !== NOWHERE) enter(p, l, row.first, 0); });
+  p.layers.forEach((layer, l) => {
+    if (layer.state >= 0) doDeeds(p, senses, l, STATES[layer.state].entering, STATES[layer.state].entering_count);
+  });
+  return p;
+}
+
+/** The same character once more: to save it, or to roll back. */
+export const copied = puppet => structuredClone(puppet);
+
+function sensed(sense, value) {
+  if (value === undefined) return sense.start;
+  if (sense.type === A_CHOICE) {
+    const place = TEXTS.indexOf(value);
+    return CHOICES.slice(sense.choices, sense.choices + sense.choice_count).includes(place) ? place : sense.start;
+  }
+  const number = Number(value);
+  if (typeof value === "string" || Number.isNaN(number)) return sense.start;
+  if (sense.type === A_BOOL) return number !== 0 ? 1 : 0;
+  return sense.type === AN_INT ? bound(rounded(bound(number))) : bound(number);
+}
+
+/** One tick of 1 / RATE seconds: the puppet goes on, and what happened is given. */
+export function tick(puppet, inputs = {}) {
+  const down = [], senses = [];
+  for (const name of ACTION_NAMES) down.push(Boolean(inputs[name]));
+  for (let place = 0; place < SENSES.length; place++) senses.push(sensed(SENSES[place], inputs[SENSE_NAMES[place]]));
+  return run(puppet, down, senses, inputs.landed || [], Boolean(inputs.stopped));
+}

@@ -1,0 +1,62 @@
+// Made by Yarn Puppet. What is written here by hand is gone when it is made anew.
+
+/** A hit that landed since the last tick: which layer's, in which visit to its state, in which pass of its clip. */
+export interface Landed { layer: number; visit: number; pass: number; }
+
+/** What the game tells, each tick. What is left out is not down, or as it starts. */
+export interface Inputs {
+@INPUTS@
+  landed?: Landed[];
+  /** A hit stop holds everything but the controls. */
+  stopped?: boolean;
+}
+
+/** A character: plain data, to be saved or copied whole. */
+export type Puppet = { readonly tick: number } & Record<string, unknown>;
+
+export interface Fading { clip: number; frame: number; clipTime: number; weight: number; }
+
+/** A layer at the end of a tick: places in STATE_NAMES and CLIP_NAMES, -1 for none; times in seconds. */
+export interface LayerReport {
+  state: number; clip: number; frame: number; clipTime: number; elapsed: number; pass: number; visit: number;
+  done: boolean; blend: number; weight: number; fading: Fading[];
+}
+
+/** A moment that fired: its place in MOMENT_NAMES. */
+export interface Fired { layer: number; clip: number; frame: number; visit: number; moment: number; }
+
+/** A window open in this tick: its place in WINDOW_NAMES. A hit of it is told by its layer, visit and pass. */
+export interface Open {
+  layer: number; clip: number; frame: number; window: number; late: boolean; visit: number; pass: number;
+}
+
+export interface Report {
+  tick: number; layers: LayerReport[]; facing: number; senses: number[]; memos: number[]; thresholds: boolean[];
+  armed: boolean[]; used: number[]; moments: Fired[]; windows: Open[];
+  rules: { layer: number; rule: number; share: number }[];
+  taken: { layer: number; transition: number; left: number; entered: number }[];
+  moveSpeed: number; gravity: number; jumpHeight: number; lockMovement: boolean; lockFacing: boolean; safe: boolean;
+  stuck: boolean;
+}
+
+export const RATE: number;
+export const ACTION_NAMES: readonly string[];
+export const SENSE_NAMES: readonly string[];
+export const STATE_NAMES: readonly string[];
+export const CLIP_NAMES: readonly string[];
+export const LAYER_NAMES: readonly string[];
+export const MEMO_NAMES: readonly string[];
+export const INTENT_NAMES: readonly string[];
+export const MOMENT_NAMES: readonly string[];
+export const WINDOW_NAMES: readonly string[];
+/** The facings, then the choices of senses and memos: what a number that is a choice stands for. */
+export const TEXTS: readonly string[];
+
+/** A character before its first tick. */
+export function start(): Puppet;
+
+/** The same character once more: to save it, or to roll back. */
+export function copied(puppet: Puppet): Puppet;
+
+/** One tick of 1 / RATE seconds: the puppet goes on, and what happened is given. */
+export function tick(puppet: Puppet, inputs?: Inputs): Report;
