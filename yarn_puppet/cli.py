@@ -74,6 +74,11 @@ def _parser() -> argparse.ArgumentParser:
     handing.add_argument("--name", metavar="NAME", help="what the code is called; the puppet's name where not given")
     handing.set_defaults(command=_hand_off)
 
+    picturing = commands.add_parser("picture", help="save the graph as a picture: SVG or PNG")
+    picturing.add_argument("file", type=Path, metavar="FILE")
+    picturing.add_argument("--out", type=Path, required=True, metavar="NAME", help="a .svg or .png file")
+    picturing.set_defaults(command=_picture)
+
     schema = commands.add_parser("schema", help="print the JSON Schema of the puppet file")
     schema.set_defaults(command=_schema)
 
@@ -131,6 +136,18 @@ def _hand_off(options: argparse.Namespace) -> int:
         print(f"{'changed' if each.changed else 'same':8}{each.size:>9}  {each.name}")
     for mended in made.mended:
         print(f"the {mended.kind} {mended.name} is called {mended.instead}")
+    return OK
+
+
+def _picture(options: argparse.Namespace) -> int:
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    from .desk.shell.application import make_application
+
+    application = make_application()
+    from .desk.weave.whole import save_graph
+
+    save_graph(options.file, options.out)
+    application.processEvents()
     return OK
 
 

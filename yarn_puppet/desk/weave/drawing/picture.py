@@ -81,7 +81,7 @@ class WeavePicture(StandingOut):
         painter.drawPixmap(seen.topLeft(), self._resting)
 
     def _rest(
-        self, painter: QPainter, layout: Layout, hints: Hints, focus: Focus, active: frozenset[str]
+        self, painter: QPainter, layout: Layout, hints: Hints, focus: Focus, active: frozenset[str], spare: bool = True
     ) -> None:
         ends, index, seen = self.ends(layout), self.index, hints.inside
         for band in sorted(layout.bands, key=lambda each: each.depth):
@@ -90,7 +90,8 @@ class WeavePicture(StandingOut):
                 chosen = self.document.selection == ("group", band.group)
                 inside = sum(1 for state in self._inside(band)) if band.folded else 0
                 cards.draw_band(painter, band, group, chosen, band is hints.over, self._color(band.group), inside)
-        cards.draw_spare(painter, QRectF(*layout.spare), not layout.bands, hints.over_spare)
+        if spare:
+            cards.draw_spare(painter, QRectF(*layout.spare), not layout.bands, hints.over_spare)
         for thread in self.at_rest(layout, hints.grown, seen):
             threads.draw_thread(painter, thread, theme.tint(self._color(thread.target), 0.55), 1.1, True)
         tails: threads.Tails = {}
@@ -112,6 +113,15 @@ class WeavePicture(StandingOut):
             if band.group is not None and not band.folded and seen.intersects(QRectF(*band.box)):
                 self._gather(tails, ends.tails(band.group))
         threads.draw_tails(painter, tails)
+
+    def draw_whole(self, painter: QPainter, layout: Layout) -> None:
+        """All of a layer at rest, every thread grown out: a picture to be kept."""
+        hints = Hints(inside=QRectF(0, 0, layout.width, layout.height), grown="all")
+        self._rest(painter, layout, hints, Focus(frozenset(), (), (), None), frozenset(), spare=False)
+        for each in self.document.puppet.layers:
+            start = layout.cards.get(each.start or "")
+            if start is not None:
+                cards.draw_pin(painter, layout.size, start)
 
     def _gather(self, into: threads.Tails, tails: tuple[Tail, ...]) -> None:
         for tail in tails:
