@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-import struct
 import subprocess
 from collections.abc import Sequence
 from pathlib import Path
-from typing import Any, NamedTuple
+from typing import NamedTuple
 
 from yarn_puppet.core.engine.program import Program
 from yarn_puppet.core.engine.state import Inputs, Report
 from yarn_puppet.core.generate.c.source import c_source
 from yarn_puppet.core.generate.flat import Flat, flat
+from yarn_puppet.core.handoff.report_numbers import ReportNumbers
 
 FLAGS = ("-std=c99", "-Wall", "-Wextra", "-Wpedantic", "-Wconversion", "-Werror")
 DRIVER = """#include "@.h"
@@ -20,9 +20,9 @@ DRIVER = """#include "@.h"
 
 static void whole(long long value) { printf("%lld ", value); }
 static void real(double value) {
-    unsigned long long bits;
+    long long bits;
     memcpy(&bits, &value, sizeof bits);
-    printf("%llu ", bits);
+    printf("%lld ", bits);
 }
 
 void @_run(FILE *from);
@@ -110,71 +110,9 @@ class Case(NamedTuple):
     reports: Sequence[Report]
 
 
-def bits(value: float) -> int:
-    """A float as the whole number that its bits make."""
-    return int(struct.unpack("<Q", struct.pack("<d", float(value)))[0])
-
-
-class Numbers:
-    """A report as the numbers that the C prints of it."""
-
-    def __init__(self, made: Flat) -> None:
-        program = self.program = made.program
-        self.texts = made.texts
-        self.layers = {layer.id: place for place, layer in enumerate(program.layers)}
-        self.states = {state.id: place for place, state in enumerate(program.states)}
-        self.clips = {clip.id: place for place, clip in enumerate(made.clips)}
-        self.intents = {intent.id: place for place, intent in enumerate(program.intents)}
-        self.transitions = {each.id: place for place, each in enumerate(made.transitions)}
-        self.moments, self.windows = {}, {}
-        for clip in made.clips:
-            for place, moment in enumerate(clip.moments):
-                self.moments[clip.id, id(moment)] = len(self.moments)
-                assert place >= 0
-            for window in clip.windows:
-                self.windows[clip.id, id(window)] = len(self.windows)
-        self.rules = {(owner, id(rule)): place for place, (owner, rule) in enumerate(made.rules)}
-
-    def value(self, value: Any) -> int:
-        """A value of a sense or memo."""
-        return bits(self.texts.index(value) if isinstance(value, str) else value)
-
-    def of(self, report: Report) -> list[int]:
-        """All of a report."""
-        found = [report.tick]
-        by_layer = {each.layer: each for each in report.layers}
-        for layer in self.program.layers:
-            each = by_layer.get(layer.id)
-            if each is None:
-                found.append(-1)
-                continue
-            found += [self.states[each.state], self.clips[each.clip] if each.clip else -1, each.frame,
-                      bits(each.clip_time), bits(each.elapsed), each.loops, each.serial, each.done, bits(each.blend),
-                      bits(each.weight), len(each.fading)]
-            for old in each.fading:
-                found += [self.clips[old.clip], old.frame, bits(old.clip_time), bits(old.weight)]
-        found.append(self.texts.index(report.facing))
-        found += map(self.value, (*report.senses, *report.memos))
-        found += report.thresholds
-        found += [intent.id in report.armed for intent in self.program.intents]
-        found += [len(report.used), *(self.intents[each] for each in report.used), len(report.moments)]
-        for fired in report.moments:
-            found += [self.layers[fired.layer], self.clips[fired.clip], fired.frame, fired.serial,
-                      self.moments[fired.clip, id(fired.moment)]]
-        found.append(len(report.windows))
-        for each_open in report.windows:
-            found += [self.layers[each_open.layer], self.clips[each_open.clip], each_open.frame, each_open.late,
-                      self.windows[each_open.clip, id(each_open.window)]]
-        found.append(len(report.rules))
-        for rule in report.rules:
-            found += [rule.layer, self.rules[rule.owner, id(rule.rule)], bits(rule.share)]
-        found.append(len(report.taken))
-        for taken in report.taken:
-            found += [self.layers[taken.layer], self.transitions[taken.transition], self.states[taken.source],
-                      self.states[taken.target]]
-        found += map(bits, (report.move_speed, report.gravity, report.jump_height))
-        found += [report.lock_movement, report.lock_facing, report.safe, report.stuck]
-        return [int(each) for each in found]
+def numbers_of(numbers: ReportNumbers, report: Report) -> list[int]:
+    """All numbers of a report."""
+    return [each for part in numbers.parts(report) for each in part]
 
 
 def input_lines(case: Case, made: Flat) -> list[str]:
@@ -221,10 +159,10 @@ def differing(cases: Sequence[Case], folder: Path, optimise: str = "-O1", more: 
     told = done.stdout.splitlines()
     wrong, at = [], 0
     for number, (case, made) in enumerate(zip(cases, tables, strict=True)):
-        numbers = Numbers(made)
+        numbers = ReportNumbers(made)
         for tick, report in enumerate(case.reports):
             found = [int(each) for each in told[at].split()] if at < len(told) else []
-            wanted = numbers.of(report)
+            wanted = numbers_of(numbers, report)
             if found != wanted and not any(each.startswith(f"case {number},") for each in wrong):
                 first = next((place for place, (one, two) in enumerate(zip(found, wanted, strict=False)) if one != two),
                              min(len(found), len(wanted)))

@@ -7,13 +7,14 @@ import subprocess
 from collections.abc import Sequence
 from pathlib import Path
 
-from tests.c_engine import Case, Numbers
+from tests.c_engine import Case, numbers_of
 from yarn_puppet.core.generate.flat import flat
 from yarn_puppet.core.generate.javascript.source import javascript_source
+from yarn_puppet.core.handoff.report_numbers import ReportNumbers
 
 MAIN = """import {readFileSync} from "node:fs";
 const view = new DataView(new ArrayBuffer(8));
-const bits = value => { view.setFloat64(0, value); return view.getBigUint64(0); };
+const bits = value => { view.setFloat64(0, value); return view.getBigInt64(0); };
 const whole = value => BigInt(value);
 const cases = JSON.parse(readFileSync("cases.json", "utf8"));
 for (const [number, ticks] of cases.entries()) {
@@ -80,10 +81,10 @@ def differing(cases: Sequence[Case], folder: Path) -> list[str]:
         return [f"after {len(lines)} ticks: {done.stderr[-2000:]}"]
     wrong, at = [], 0
     for number, case in enumerate(cases):
-        numbers = Numbers(flat(case.program))
+        numbers = ReportNumbers(flat(case.program))
         for tick, report in enumerate(case.reports):
             found = [int(each) for each in lines[at].split()] if at < len(lines) else []
-            wanted = numbers.of(report)
+            wanted = numbers_of(numbers, report)
             if found != wanted and not any(each.startswith(f"case {number},") for each in wrong):
                 first = next((place for place, (one, two) in enumerate(zip(found, wanted, strict=False)) if one != two),
                              min(len(found), len(wanted)))

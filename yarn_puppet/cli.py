@@ -72,6 +72,8 @@ def _parser() -> argparse.ArgumentParser:
                          help="of c, javascript and python, parted by commas; all of them where not given")
     handing.add_argument("--out", type=Path, required=True, metavar="DIR")
     handing.add_argument("--name", metavar="NAME", help="what the code is called; the puppet's name where not given")
+    handing.add_argument("--tests", action="store_true",
+                         help="golden traces of the takes beside FILE, and what runs them in each language")
     handing.set_defaults(command=_hand_off)
 
     picturing = commands.add_parser("picture", help="save the graph as a picture: SVG or PNG")
@@ -124,14 +126,22 @@ def _play(options: argparse.Namespace) -> int:
 
 def _hand_off(options: argparse.Namespace) -> int:
     from .core.formats.puppet_file import load_puppet
+    from .core.formats.take_file import SUFFIX, load_take, takes_of
     from .core.handoff.files import LANGUAGES, hand_off, write_changed
+    from .core.takes.run import set_up
 
     languages = [each.strip() for each in options.to.split(",") if each.strip()]
     unknown = [each for each in languages if each not in LANGUAGES]
     if unknown or not languages:
         found = ", ".join(unknown) or "none"
         raise FileProblem("hand-off", "--to", f"expected {' or '.join(LANGUAGES)}, found {found}")
-    made = hand_off(load_puppet(options.file), languages, options.name)
+    puppet = load_puppet(options.file)
+    takes = []
+    for path in takes_of(options.file) if options.tests else ():
+        take = load_take(path, puppet)
+        setup = set_up(puppet, world_for(take.booth, path.parent, options.file.parent))
+        takes.append((path.name.removesuffix(SUFFIX).replace("_", " "), setup, take))
+    made = hand_off(puppet, languages, options.name, takes)
     for each in write_changed(options.out, made.files):
         print(f"{'changed' if each.changed else 'same':8}{each.size:>9}  {each.name}")
     for mended in made.mended:

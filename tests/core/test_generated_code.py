@@ -233,6 +233,37 @@ class HandedOff(InFolder):
         self.assertEqual(set(manifest["files"]), {name for name in before if not name.endswith(".hand-off.json")})
         self.assertEqual(manifest["languages"], ["c", "javascript", "python"])
 
+    def test_golden_traces_are_run_in_every_language_and_tell_what_differs(self) -> None:
+        file = str(DEMO_FOLDER / "gardener.puppet.json")
+        self.assertEqual(main(["hand-off", file, "--tests", "--name", "it", "--out", str(self.folder)]), 0)
+        commands = [[sys.executable, "it_test.py"]]
+        if shutil.which("node"):
+            commands.append(["node", "it_test.mjs"])
+        if shutil.which("gcc"):
+            subprocess.run(["gcc", *FLAGS, "-O1", "-o", "it_test", "it_test.c", "it.c", "-lm"], cwd=self.folder,
+                           check=True, capture_output=True)
+            commands.append(["./it_test"])
+        golden = self.folder / "it.golden.txt"
+        whole = golden.read_text()
+        for command in commands:
+            with self.subTest(command[0]):
+                golden.write_text(whole)
+                done = subprocess.run(command, cwd=self.folder, capture_output=True, text=True, check=False)
+                self.assertEqual((done.returncode, done.stderr), (0, ""))
+                self.assertIn("beds watered: ", done.stdout)
+                self.assertIn(" ticks, all equal", done.stdout)
+                lines = whole.splitlines()
+                # Another digest of the windows, the fifth of eight, in the tick 30.
+                words = lines[32].split()
+                words[-4] = "00000000"
+                lines[32] = " ".join(words)
+                golden.write_text("\n".join([*lines, ""]))
+                done = subprocess.run(command, cwd=self.folder, capture_output=True, text=True, check=False)
+                self.assertEqual((done.returncode, done.stdout), (1, "beds watered: tick 30: the windows are others\n"))
+                golden.write_text("\n".join([*whole.splitlines()[:40], ""]))
+                done = subprocess.run(command, cwd=self.folder, capture_output=True, text=True, check=False)
+                self.assertEqual(done.returncode, 2)
+
     def test_what_cannot_be_is_said(self) -> None:
         file = str(DEMO_FOLDER / "first_steps.puppet.json")
         self.assertEqual(main(["hand-off", file, "--to", "cobol", "--out", str(self.folder)]), 2)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from keyword import iskeyword
 from pathlib import Path
 from typing import NamedTuple
@@ -12,6 +12,8 @@ import msgspec
 
 from ..engine.compiling.puppets import compile_puppet
 from ..engine.program import Program
+from ..engine.state import Inputs, Report
+from ..engine.tick import initial_state, tick
 from ..formats.errors import FileProblem
 from ..formats.puppet_file import puppet_bytes
 from ..formats.writing import write_safely
@@ -20,7 +22,10 @@ from ..generate.javascript.source import javascript_source
 from ..generate.names import Mended, identifier
 from ..generate.python_module import python_module
 from ..model.puppet import Puppet
+from ..model.take import Take
+from ..takes.run import Setup, replay
 from .frames import geometry
+from .golden import RUNNERS, golden_text
 
 LANGUAGES = ("c", "javascript", "python")
 MANIFEST = ".hand-off.json"
@@ -42,8 +47,14 @@ class HandOff(NamedTuple):
     mended: tuple[Mended, ...]
 
 
-def hand_off(puppet: Puppet, languages: Sequence[str], name: str | None = None) -> HandOff:
-    """All files for these languages. The same puppet gives the same bytes."""
+def hand_off(
+    puppet: Puppet, languages: Sequence[str], name: str | None = None, takes: Iterable[tuple[str, Setup, Take]] = ()
+) -> HandOff:
+    """All files for these languages. The same puppet gives the same bytes.
+
+    Where there are `takes`, given with their names and what they run in, golden traces of them too, and what runs these
+    in each language.
+    """
     program = compile_puppet(puppet)
     name = identifier(name or puppet.name)
     name = f"{name}_" if name in WORDS or iskeyword(name) else name
@@ -53,6 +64,12 @@ def hand_off(puppet: Puppet, languages: Sequence[str], name: str | None = None) 
         made, more = WRITERS[language](puppet, program, name)
         files |= {each: text.encode() for each, text in made.items()}
         mended += more
+    traced = [(title, [(each.inputs, each.report) for each in replay(setup, take)]) for title, setup, take in takes]
+    if traced:
+        files[f"{name}.golden.txt"] = golden_text(program, _as_of(program, traced)).encode()
+        for language in languages:
+            if language in RUNNERS:
+                files |= {each: text.encode() for each, text in RUNNERS[language](program, name).items()}
     manifest = {
         "format": 1, "puppet": puppet.name, "rate": puppet.rate, "languages": list(dict.fromkeys(languages)),
         "made_of": _digest(puppet_bytes(puppet)),
@@ -61,6 +78,20 @@ def hand_off(puppet: Puppet, languages: Sequence[str], name: str | None = None) 
     }
     files[f"{name}{MANIFEST}"] = msgspec.json.format(msgspec.json.encode(manifest), indent=1) + b"\n"
     return HandOff(name, files, tuple(dict.fromkeys(mended)))
+
+
+def _as_of(
+    program: Program, traced: Sequence[tuple[str, list[tuple[Inputs, Report]]]]
+) -> list[tuple[str, list[tuple[Inputs, Report]]]]:
+    """The same takes as this program runs them: what a report names are then entries of its own."""
+    found = []
+    for title, ticks in traced:
+        state, made = initial_state(program), []
+        for inputs, _ in ticks:
+            state, report = tick(program, state, inputs)
+            made.append((inputs, report))
+        found.append((title, made))
+    return found
 
 
 def _c(puppet: Puppet, program: Program, name: str) -> tuple[dict[str, str], tuple[Mended, ...]]:

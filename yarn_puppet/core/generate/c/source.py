@@ -50,6 +50,13 @@ def c_source(
     return _C(flat(program), identifier(name or program.name), geometry, faces_left).source()
 
 
+def input_names(program: Program) -> tuple[list[str], list[str]]:
+    """What the inputs call the actions and the senses of a program."""
+    of = Identifiers(WORDS).of
+    actions = of("action", program.actions)
+    return actions, of("sense", [each.name for each in program.senses], actions)
+
+
 class _C:
     def __init__(self, made: Flat, name: str, geometry: Geometry | None, faces_left: Sequence[bool]) -> None:
         self.made, self.program = made, made.program

@@ -51,6 +51,13 @@ def javascript_source(program: Program) -> JavaScriptSource:
     return _JavaScript(flat(program)).source()
 
 
+def input_names(program: Program) -> tuple[list[str], list[str]]:
+    """What the inputs call the actions and the senses of a program."""
+    of = Identifiers(WORDS).of
+    actions = of("action", program.actions)
+    return actions, of("sense", [each.name for each in program.senses], actions)
+
+
 class _JavaScript:
     def __init__(self, made: Flat) -> None:
         self.made, self.program = made, made.program

@@ -1,0 +1,93 @@
+"""A report as numbers, part by part, and their digests: what code in any language says of a tick, and is compared by.
+
+A whole number stands for itself, a float for the whole number that its bits make. A digest is FNV-1a of 32 bits over
+the numbers as eight bytes each, the lowest first (http://www.isthe.com/chongo/tech/comp/fnv/).
+"""
+
+from __future__ import annotations
+
+import struct
+from collections.abc import Iterable
+from typing import Any
+
+from ..engine.state import LayerReport, Report
+from ..generate.flat import Flat
+
+PARTS = ("layers", "values", "intents", "moments", "windows", "rules", "transitions", "together")
+"""The parts of a report, in the order of their digests."""
+START, TIMES = 0x811C9DC5, 0x01000193
+
+
+def bits(value: float) -> int:
+    """A float as the whole number that its bits make."""
+    return int(struct.unpack("<q", struct.pack("<d", float(value)))[0])
+
+
+def digest(numbers: Iterable[int]) -> int:
+    """A digest of numbers."""
+    found = START
+    for each in numbers:
+        for byte in struct.pack("<q", each):
+            found = (found ^ byte) * TIMES & 0xFFFFFFFF
+    return found
+
+
+class ReportNumbers:
+    """Reports of one program as numbers, its entries by their places in the tables."""
+
+    def __init__(self, made: Flat) -> None:
+        program = self.program = made.program
+        self.texts = {text: place for place, text in enumerate(made.texts)}
+        self.layers = {layer.id: place for place, layer in enumerate(program.layers)}
+        self.states = {state.id: place for place, state in enumerate(program.states)}
+        self.clips = {clip.id: place for place, clip in enumerate(made.clips)}
+        self.intents = {intent.id: place for place, intent in enumerate(program.intents)}
+        self.transitions = {each.id: place for place, each in enumerate(made.transitions)}
+        # Both ways of one window, or moment, have one id: each is known as the object that it is.
+        self.moments = {id(each): place for place, each in enumerate(
+            [moment for clip in made.clips for moment in clip.moments])}
+        self.windows = {id(each): place for place, each in enumerate(
+            [window for clip in made.clips for window in clip.windows])}
+        self.rules = {(owner, id(rule)): place for place, (owner, rule) in enumerate(made.rules)}
+
+    def value(self, value: Any) -> int:
+        """A value of a sense or memo."""
+        return bits(self.texts[value] if isinstance(value, str) else value)
+
+    def parts(self, report: Report) -> tuple[list[int], ...]:
+        """The numbers of each part."""
+        by_layer = {each.layer: each for each in report.layers}
+        return (
+            [report.tick, *(number for layer in self.program.layers for number in self._layer(by_layer.get(layer.id)))],
+            [self.texts[report.facing], *map(self.value, report.senses), *map(self.value, report.memos),
+             *map(int, report.thresholds)],
+            [*(int(intent.id in report.armed) for intent in self.program.intents), len(report.used),
+             *(self.intents[each] for each in report.used)],
+            [len(report.moments), *(number for each in report.moments for number in (
+                self.layers[each.layer], self.clips[each.clip], each.frame, each.serial,
+                self.moments[id(each.moment)]))],
+            [len(report.windows), *(number for each in report.windows for number in (
+                self.layers[each.layer], self.clips[each.clip], each.frame, int(each.late),
+                self.windows[id(each.window)]))],
+            [len(report.rules), *(number for each in report.rules for number in (
+                each.layer, self.rules[each.owner, id(each.rule)], bits(each.share)))],
+            [len(report.taken), *(number for each in report.taken for number in (
+                self.layers[each.layer], self.transitions[each.transition], self.states[each.source],
+                self.states[each.target]))],
+            [*map(bits, (report.move_speed, report.gravity, report.jump_height)),
+             *map(int, (report.lock_movement, report.lock_facing, report.safe, report.stuck))],
+        )
+
+    def _layer(self, layer: LayerReport | None) -> list[int]:
+        if layer is None:
+            return [-1]
+        found = [self.states[layer.state], self.clips[layer.clip] if layer.clip else -1, layer.frame,
+                 bits(layer.clip_time), bits(layer.elapsed), layer.loops, layer.serial, int(layer.done),
+                 bits(layer.blend), bits(layer.weight), len(layer.fading)]
+        for old in layer.fading:
+            found += [self.clips[old.clip], old.frame, bits(old.clip_time), bits(old.weight)]
+        return found
+
+    def digests(self, report: Report) -> tuple[int, ...]:
+        """A digest of each part."""
+        return tuple([digest(part) for part in self.parts(report)])
