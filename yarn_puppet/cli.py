@@ -72,6 +72,7 @@ def _parser() -> argparse.ArgumentParser:
                          help="of c, javascript and python, parted by commas; all of them where not given")
     handing.add_argument("--out", type=Path, required=True, metavar="DIR")
     handing.add_argument("--name", metavar="NAME", help="what the code is called; the puppet's name where not given")
+    handing.add_argument("--art", action="store_true", help="the frames as one packed sheet, and the sounds")
     handing.add_argument("--tests", action="store_true",
                          help="golden traces of the takes beside FILE, and what runs them in each language")
     handing.set_defaults(command=_hand_off)
@@ -141,7 +142,7 @@ def _hand_off(options: argparse.Namespace) -> int:
         take = load_take(path, puppet)
         setup = set_up(puppet, world_for(take.booth, path.parent, options.file.parent))
         takes.append((path.name.removesuffix(SUFFIX).replace("_", " "), setup, take))
-    made = hand_off(puppet, languages, options.name, takes)
+    made = hand_off(puppet, languages, options.name, takes, options.file.parent if options.art else None)
     for each in write_changed(options.out, made.files):
         print(f"{'changed' if each.changed else 'same':8}{each.size:>9}  {each.name}")
     for mended in made.mended:

@@ -12,6 +12,7 @@ import unittest
 from pathlib import Path
 
 from msgspec.structs import replace
+from PIL import Image
 
 from tests import js_engine
 from tests.c_engine import FLAGS, Case, differing
@@ -263,6 +264,23 @@ class HandedOff(InFolder):
                 golden.write_text("\n".join([*whole.splitlines()[:40], ""]))
                 done = subprocess.run(command, cwd=self.folder, capture_output=True, text=True, check=False)
                 self.assertEqual(done.returncode, 2)
+
+    def test_art_goes_along_packed_and_nothing_is_handed_off_without_it(self) -> None:
+        file = DEMO_FOLDER / "lamplighter.puppet.json"
+        self.assertEqual(main(["hand-off", str(file), "--to", "c", "--art", "--name", "it", "--out",
+                               str(self.folder)]), 0)
+        described = json.loads((self.folder / "it.sheet.json").read_text())
+        puppet = load_puppet(file)
+        self.assertEqual([(each["name"], len(each["frames"])) for each in described["clips"]],
+                         [(each.name, len(each.frames)) for each in puppet.clips])
+        sheet = Image.open(self.folder / described["picture"])
+        self.assertEqual(sheet.size, (described["width"], described["height"]))
+        sounds = {Path(moment.file).name for clip in puppet.clips for moment in clip.moments if moment.kind == "sound"}
+        self.assertEqual({path.name for path in (self.folder / "sounds").iterdir()}, sounds)
+        shutil.copy(file, self.folder / "alone.puppet.json")
+        self.assertEqual(main(["hand-off", str(self.folder / "alone.puppet.json"), "--art", "--out",
+                               str(self.folder / "not")]), 2)
+        self.assertFalse((self.folder / "not").exists())
 
     def test_what_cannot_be_is_said(self) -> None:
         file = str(DEMO_FOLDER / "first_steps.puppet.json")

@@ -24,6 +24,7 @@ from ..generate.python_module import python_module
 from ..model.puppet import Puppet
 from ..model.take import Take
 from ..takes.run import Setup, replay
+from .art import art_files
 from .frames import geometry
 from .golden import RUNNERS, golden_text
 
@@ -48,9 +49,12 @@ class HandOff(NamedTuple):
 
 
 def hand_off(
-    puppet: Puppet, languages: Sequence[str], name: str | None = None, takes: Iterable[tuple[str, Setup, Take]] = ()
+    puppet: Puppet, languages: Sequence[str], name: str | None = None, takes: Iterable[tuple[str, Setup, Take]] = (),
+    art: Path | None = None,
 ) -> HandOff:
-    """All files for these languages. The same puppet gives the same bytes.
+    """All files for these languages. The same puppet gives the same bytes. Raises FileProblem.
+
+    `art` is the folder of the puppet's file, where its art and sounds are to be handed off as well.
 
     Where there are `takes`, given with their names and what they run in, golden traces of them too, and what runs these
     in each language.
@@ -70,6 +74,8 @@ def hand_off(
         for language in languages:
             if language in RUNNERS:
                 files |= {each: text.encode() for each, text in RUNNERS[language](program, name).items()}
+    if art is not None:
+        files |= art_files(puppet, art, name)
     manifest = {
         "format": 1, "puppet": puppet.name, "rate": puppet.rate, "languages": list(dict.fromkeys(languages)),
         "made_of": _digest(puppet_bytes(puppet)),
@@ -125,6 +131,7 @@ def write_changed(folder: Path, files: Mapping[str, bytes]) -> tuple[Handed, ...
     for name, content in sorted(files.items()):
         path = folder / name
         try:
+            path.parent.mkdir(parents=True, exist_ok=True)
             same = path.is_file() and path.read_bytes() == content
         except OSError:
             same = False

@@ -62,10 +62,22 @@ def packed(pieces: Sequence[Piece]) -> tuple[NDArray[np.uint8], list[tuple[int, 
 def save_packed_sheet(path: Path, clips: Sequence[tuple[Clip, Sequence[NDArray[np.uint8]]]], rate: int) -> None:
     """Write `NAME.png` and `NAME.sheet.json`. Each clip comes with the pixels of its frames. Raises FileProblem.
 
-    Frames that look alike are packed once. `path` is that of the picture.
+    `path` is that of the picture.
     """
     if path.suffix.lower() != ".png":
         raise FileProblem(path, "", "expected a name that ends in .png")
+    if not any(frames for _, frames in clips):
+        raise FileProblem(path, "", "expected clips with frames")
+    for content, file in zip(packed_files(path.stem, clips, rate, path.name).values(),
+                             (path, path.with_suffix(".sheet.json")), strict=True):
+        write_safely(file, content)
+
+
+def packed_files(
+    name: str, clips: Sequence[tuple[Clip, Sequence[NDArray[np.uint8]]]], rate: int, picture: str = ""
+) -> dict[str, bytes]:
+    """`NAME.png`, or what the picture is called instead, and `NAME.sheet.json`. Frames that look alike are packed
+    once."""
     pieces: list[Piece] = []
     known: dict[tuple[tuple[int, ...], bytes], int] = {}
     used: list[list[tuple[int, Piece]]] = []
@@ -79,19 +91,18 @@ def save_packed_sheet(path: Path, clips: Sequence[tuple[Clip, Sequence[NDArray[n
                 pieces.append(piece)
             row.append((known[key], piece))
         used.append(row)
-    if not pieces:
-        raise FileProblem(path, "", "expected clips with frames")
     sheet, places = packed(pieces)
     out = io.BytesIO()
     Image.fromarray(sheet, "RGBA").save(out, "PNG", optimize=True)
+    picture = picture or f"{name}.png"
     described = {
-        "format": 1, "picture": path.name, "width": sheet.shape[1], "height": sheet.shape[0], "rate": rate,
+        "format": 1, "picture": picture, "width": sheet.shape[1], "height": sheet.shape[0], "rate": rate,
         "clips": [
             _described(clip, row, places) for (clip, _), row in zip(clips, used, strict=True)
         ],
     }
-    write_safely(path, out.getvalue())
-    write_safely(path.with_suffix(".sheet.json"), laid_out(described, frozenset(("frames", "moments", "windows"))))
+    return {picture: out.getvalue(),
+            f"{name}.sheet.json": laid_out(described, frozenset(("frames", "moments", "windows")))}
 
 
 def _described(clip: Clip, row: Sequence[tuple[int, Piece]], places: Sequence[tuple[int, int]]) -> dict[str, Any]:
