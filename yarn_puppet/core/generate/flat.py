@@ -187,7 +187,8 @@ class _Maker:
         self.tables["states"].append((
             state.layer, state.groups[0] if state.groups else -1, self.clips[state.clip.id] if state.clip else -1,
             *placed, len(along), *(*along, -1, -1)[:2], *(*spans, 1.0, 1.0)[:2], state.hold,
-            speed.fixed, -1 if speed.source is None else self.expressions(speed.source), speed.low, speed.high,
+            speed.fixed, round(speed.fixed * TICK),
+            -1 if speed.source is None else self.expressions(speed.source), speed.low, speed.high,
             speed.slow, speed.fast, *self._rules(state.id, state.rules, False), *self._deeds(state.on_enter),
             *self._deeds(state.on_leave), *span, *self._add("deaf", [(each,) for each in self._deaf(state)])))
 

@@ -42,7 +42,7 @@ def _condition(writer: Writer, tree: Tree) -> str:
     """The body of a condition's function: whether it holds, and which intents that uses up."""
     if not uses_intents(tree):
         return f"    (void)w; (void)l; (void)u; (void)n;\n    return {writer.value(tree)};\n"
-    lines = ["    bool t;", "    (void)l;"]
+    lines = ["    bool t;", "    (void)w; (void)l; (void)u; (void)n;"]
     _used(writer, tree, lines, 1)
     return "\n".join([*lines, "    return t;", ""])
 

@@ -148,7 +148,7 @@ class _C:
             "INTENT_COUNT": len(program.intents), "SENSE_COUNT": len(program.senses), "MEMO_COUNT": len(program.memos),
             "THRESHOLD_COUNT": len(program.thresholds), "MEMORY_COUNT": len(program.remembering),
             "SEQUENCE_COUNT": sum(bool(each.steps) for each in program.intents), "RULE_COUNT": len(made.rules),
-            "PLAYBACK_RULES": int("playback" in program.special),
+            "PLAYBACK_RULES": int("playback" in program.special), "EASED_RULES": int("eased" in program.special),
             **{f"{key}_SPACE": max(1, value) for key, value in room.items()},
             "SHARE_SPACE": sizes.shares, "BRING_SPACE": max(1, sizes.bringing), "WAIT_SPACE": sizes.waiting,
             "USED_SPACE": sizes.used, "MOST_STEPS": sizes.steps, "MOST_DEEP": sizes.deep,

@@ -10,8 +10,9 @@ from ..trees import number
 
 ROWS: dict[str, tuple[str, str]] = {
     "states": ("state_row", "i:layer i:group i:clip i:spread i:spread_count i:axis_count i2:along d2:spans d:hold "
-               "d:speed i:speed_of d:low d:high d:slow d:fast i:rules i:rule_count i:entering i:entering_count "
-               "i:leaving i:leaving_count i:overriding i:overriding_count i:plain i:plain_count i:deaf i:deaf_count"),
+               "d:speed l:advance i:speed_of d:low d:high d:slow d:fast i:rules i:rule_count i:entering "
+               "i:entering_count i:leaving i:leaving_count i:overriding i:overriding_count i:plain i:plain_count "
+               "i:deaf i:deaf_count"),
     "groups": ("group_row", "i:group i:start i:memory i:rules i:rule_count i:overriding i:overriding_count i:plain "
                "i:plain_count"),
     "transitions": ("transition_row", "i:target i:condition i:leave l:after i:window b:reenters l:blend i:easing "

@@ -88,11 +88,14 @@ static int32_t frame_at(const clip_row *clip, int64_t time) {
     return PARTS[clip->parts + part_at(clip, time)].frame;
 }
 
-static int64_t own_time(const clip_row *clip, int64_t time) {
-    const int32_t part = part_at(clip, time);
+static int64_t own_time_in(const clip_row *clip, int32_t part, int64_t time) {
     const part_row *row = &PARTS[clip->parts + part];
     const int64_t into = time - (part ? PARTS[clip->parts + part - 1].end : 0);
     return row->backwards ? row->local - into : row->local + into;
+}
+
+static int64_t own_time(const clip_row *clip, int64_t time) {
+    return own_time_in(clip, part_at(clip, time), time);
 }
 
 static bool done_of(const work *w, int l) {
@@ -250,7 +253,7 @@ static bool sequence_done(@ *p, const intent_row *intent, const hand *hands, int
 
 static void advance_controls(@ *p, const bool *down) {
     hand hands[ACTION_SPACE];
-    bool arming[INTENT_SPACE], twice[ACTION_SPACE], begun = false;
+    bool arming[INTENT_SPACE], twice[ACTION_SPACE], begun = false, edge = false, any = false, armed = false;
     (void)begun;
     int place;
     int32_t at;
@@ -269,11 +272,20 @@ static void advance_controls(@ *p, const bool *down) {
         action->down = own->down = down[place];
         own->age = p->tick - action->since;
         twice[place] = false;
+        edge = edge || own->begins || own->ends;
+        any = any || own->down;
+    }
+    if (!edge && !any) {
+        /* Nothing is done by hands that do nothing. */
+        return;
     }
     for (place = 0; place < INTENT_COUNT; place++) {
         const intent_row *intent = &INTENTS[place];
         bool complete = false, used = false;
         arming[place] = false;
+        if (!edge && intent->gesture != HOLD && intent->gesture != REPEAT) {
+            continue;
+        }
 #if SEQUENCE_COUNT
         if (intent->sequence >= 0) {
             const bool whole = begun && sequence_done(p, intent, hands, p->tick);
@@ -295,7 +307,7 @@ static void advance_controls(@ *p, const bool *down) {
             used = used || (intent->gesture == DOUBLE_TAP ? hands[touched].used : p->actions[touched].spent);
         }
         if (!used || intent->even_if_used) {
-            arming[place] = true;
+            arming[place] = armed = true;
             if (intent->gesture == DOUBLE_TAP) {
                 twice[intent->action] = true;
             }
@@ -306,13 +318,13 @@ static void advance_controls(@ *p, const bool *down) {
             p->actions[place].first = twice[place] ? -1 : p->tick;
         }
     }
-    for (place = 0; place < INTENT_COUNT; place++) {
+    for (place = 0; armed && place < INTENT_COUNT; place++) {
         for (at = 0; arming[place] && at < INTENTS[place].touch_count; at++) {
             forget_family(p, TOUCHES[INTENTS[place].touches + at], true);
             p->actions[TOUCHES[INTENTS[place].touches + at]].owns = true;
         }
     }
-    for (place = 0; place < INTENT_COUNT; place++) {
+    for (place = 0; armed && place < INTENT_COUNT; place++) {
         if (arming[place]) {
             p->lives[place] = INTENTS[place].life;
         }
@@ -934,8 +946,9 @@ static double speed_of(const work *w, int l) {
     return state->slow + share * (state->fast - state->slow);
 }
 
-static void fire(const work *w, int l, int32_t clip, int32_t frame, int32_t place) {
+static void fire(const work *w, int l, int32_t clip, int64_t time, int32_t place) {
     @_report *out = w->out;
+    const int32_t frame = frame_at(&CLIPS[clip], time);
     if (out->moment_count < MOST_MOMENTS) {
         out->moments[out->moment_count].layer = l;
         out->moments[out->moment_count].clip = clip;
@@ -950,7 +963,7 @@ static void play_layer(const work *w, int l) {
     const state_row *state = &STATES[layer->state];
     const clip_row *clip;
     int64_t advance, total, now, passed = 0, after, number, first, present = 0;
-    int32_t place, frame, which, late[WAIT_SPACE], late_count = 0, factor_count = 0;
+    int32_t place, which, late[WAIT_SPACE], late_count = 0, factor_count = 0;
     double factors[BRING_SPACE + SHARE_SPACE], times;
     bool ended;
     blend_on(layer);
@@ -972,14 +985,18 @@ static void play_layer(const work *w, int l) {
         return;
     }
     clip = &CLIPS[which];
-    times = speed_of(w, l);
-    for (place = 0; place < factor_count; place++) {
-        times = bound(times * factors[place]);
+    if (state->speed_of < 0 && !factor_count) {
+        advance = state->advance;
+    } else {
+        times = speed_of(w, l);
+        for (place = 0; place < factor_count; place++) {
+            times = bound(times * factors[place]);
+        }
+        if (factor_count) {
+            times = least_of(100.0, most_of(0.0, times));
+        }
+        advance = (int64_t)rounded(times * (double)TICK);
     }
-    if (factor_count) {
-        times = least_of(100.0, most_of(0.0, times));
-    }
-    advance = (int64_t)rounded(times * (double)TICK);
     total = layer->time + advance;
     if (clip->loops) {
         passed = total / clip->cycle;
@@ -990,7 +1007,6 @@ static void play_layer(const work *w, int l) {
         ended = now >= clip->cycle;
     }
     after = layer->fresh ? layer->time - 1 : layer->time;
-    frame = frame_at(clip, now);
     first = passed > MOST_LOOPS ? passed - MOST_LOOPS : 0;
     for (number = first; clip->moment_count && number <= passed; number++) {
         for (place = 0; place < clip->moment_count; place++) {
@@ -1014,7 +1030,7 @@ static void play_layer(const work *w, int l) {
                     layer->waiting[layer->waiting_count++] = place;
                 }
             } else {
-                fire(w, l, which, frame, place);
+                fire(w, l, which, now, place);
             }
         }
     }
@@ -1052,7 +1068,7 @@ static void play_layer(const work *w, int l) {
 
 static void hear(const work *w, const @_landed *news) {
     @_layer_now *layer;
-    int32_t fired[WAIT_SPACE], count, at, clip, frame;
+    int32_t fired[WAIT_SPACE], count, at, clip;
     if (news->layer < 0 || news->layer >= LAYER_COUNT) {
         return;
     }
@@ -1072,9 +1088,8 @@ static void hear(const work *w, const @_landed *news) {
     } else {
         return;
     }
-    frame = frame_at(&CLIPS[clip], layer->time);
     for (at = 0; at < count; at++) {
-        fire(w, news->layer, clip, frame, fired[at]);
+        fire(w, news->layer, clip, layer->time, fired[at]);
     }
     for (at = 0; at < count; at++) {
         const moment_row *moment = &MOMENTS[CLIPS[clip].moments + fired[at]];
@@ -1096,8 +1111,13 @@ static void tell_layer(const work *w, int l, const counted *found, int32_t count
     }
     clip = clip_of(layer);
     told->clip = clip;
-    told->frame = clip < 0 ? 0 : frame_at(&CLIPS[clip], layer->time);
-    told->clip_time = clip_time_of(w, l);
+    told->frame = 0;
+    told->clip_time = 0.0;
+    if (clip >= 0) {
+        const int32_t part = part_at(&CLIPS[clip], layer->time);
+        told->frame = PARTS[CLIPS[clip].parts + part].frame;
+        told->clip_time = (double)own_time_in(&CLIPS[clip], part, layer->time) / (double)(TICK * RATE);
+    }
     told->elapsed = elapsed_of(w, l);
     told->pass = layer->loops;
     told->visit = layer->serial;
@@ -1237,6 +1257,7 @@ static void run(@ *p, const bool *down, double *senses, const @_inputs *in, @_re
     int l, place;
     /* Not every puppet asks for all of these. */
     (void)divided; (void)sign_of; (void)window_open; (void)state_active; (void)done_of; (void)memo_read; (void)STEPS;
+    (void)clip_time_of;
     w.p = p;
     w.out = out;
     w.senses = senses;
@@ -1269,7 +1290,7 @@ static void run(@ *p, const bool *down, double *senses, const @_inputs *in, @_re
                 choose(&w, l);
             }
         }
-        if (RULE_COUNT) {
+        if (EASED_RULES) {
             ease(p, found, all_rules(p, found, true, false), false);
         }
         for (l = 0; l < LAYER_COUNT; l++) {
@@ -1290,7 +1311,7 @@ static void run(@ *p, const bool *down, double *senses, const @_inputs *in, @_re
             const moment_row *moment = &MOMENTS[out->moments[at].moment];
             do_deeds(&w, out->moments[at].layer, moment->deeds, moment->deed_count);
         }
-        if (RULE_COUNT) {
+        if (EASED_RULES) {
             ease(p, found, all_rules(p, found, false, true), true);
             few_going(p);
         }
