@@ -39,7 +39,8 @@ class FramePicture(NamedTuple):
 
 
 class MomentTold(NamedTuple):
-    """What a game is told of a moment: its kind, name, anchor (-1 for none), arguments, and the numbers of its kind."""
+    """What a game is told of a moment: its kind, name, anchor (-1 for none), arguments, and the numbers of its kind;
+    the id of the clip that it looks like, empty for none."""
 
     kind: str
     name: str
@@ -52,6 +53,9 @@ class MomentTold(NamedTuple):
     angle: float
     file: str
     arguments: tuple[tuple[str, Any], ...]
+    clip: str
+    round: bool
+    under: bool
 
 
 class WindowTold(NamedTuple):
@@ -67,9 +71,10 @@ class WindowTold(NamedTuple):
 class Geometry(NamedTuple):
     """By the clips of a program, in their order: their frames, moments and windows as the program's cycles have them.
 
-    `anchors` are names, `sheets` paths.
+    `anchors` are names, `anchor_ids` what rules call them, `sheets` paths.
     """
 
+    anchor_ids: tuple[str, ...]
     anchors: tuple[str, ...]
     sheets: tuple[str, ...]
     clips: tuple[tuple[FramePicture, ...], ...]

@@ -1,7 +1,9 @@
-"""Art for a game: the frames of all clips packed into one picture with its description, and the sounds."""
+"""Art for a game: the frames of all clips packed into one picture with its description, and the files
+that moments and props name."""
 
 from __future__ import annotations
 
+from collections.abc import Callable, Container
 from pathlib import Path
 
 import numpy as np
@@ -12,16 +14,19 @@ from ..formats.pictures.packed_sheet import packed_files
 from ..formats.pictures.pages import HARDEST_PIXELS, Page, PictureProblem
 from ..formats.pictures.reading import read_pages
 from ..model.clips import Frame
+from ..model.events import Window
+from ..model.graph import Group, State
 from ..model.puppet import Puppet
 
-LARGEST_SOUND = 64 * 1024 * 1024
+LARGEST_FILE = 64 * 1024 * 1024
 """Bytes of a sound that is copied."""
 
 
-def art_files(puppet: Puppet, folder: Path, name: str) -> dict[str, bytes]:
-    """The packed sheet, its description and the sounds, by file name. `folder` is that of the puppet's file.
+def art_files(puppet: Puppet, folder: Path, name: str, taken: Container[str] = ()) -> dict[str, bytes]:
+    """The packed sheet, its description, and the sounds and pictures of moments and props, by file name, none of which
+    is `taken`. `folder` is that of the puppet's file.
 
-    Raises FileProblem where a sheet or a sound cannot be read: a game must not be handed less than was drawn.
+    Raises FileProblem where one of them cannot be read: a game must not be handed less than was drawn.
     """
     pages: dict[str, tuple[Page, ...]] = {}
     for sheet in puppet.sheets:
@@ -32,21 +37,27 @@ def art_files(puppet: Puppet, folder: Path, name: str) -> dict[str, bytes]:
     clips = [(clip, [_pixels(frame, pages.get(frame.cell.sheet, ())) for frame in clip.frames])
              for clip in puppet.clips if clip.frames]
     files = packed_files(name, clips, puppet.rate) if clips else {}
-    sounds = (moment.file for clip in puppet.clips for moment in clip.moments if moment.kind == "sound")
-    for file in dict.fromkeys(sounds):
-        if file:
-            files[_place(file, files)] = _sound(folder / file)
+    for file in _beside(puppet):
+        files[_place(file, lambda place: place in taken or place in files)] = _read(folder / file)
     return files
 
 
-def _place(file: str, taken: dict[str, bytes]) -> str:
-    """Where a sound goes: where the puppet has it beside itself, so that its moments name it; else into `sounds`."""
+def _beside(puppet: Puppet) -> list[str]:
+    """The sounds and pictures that moments and while-rules name, each once."""
+    owners: list[State | Group | Window] = [
+        *puppet.states, *puppet.groups, *(window for clip in puppet.clips for window in clip.windows)]
+    named = [moment.file for clip in puppet.clips for moment in clip.moments]
+    return [each for each in dict.fromkeys([*named, *(rule.shows for owner in owners for rule in owner.rules)]) if each]
+
+
+def _place(file: str, taken: Callable[[str], bool]) -> str:
+    """Where a file goes: where the puppet has it beside itself, so that what names it finds it; else into `files`."""
     path = Path(file)
-    if not path.is_absolute() and ".." not in path.parts:
+    if not path.is_absolute() and ".." not in path.parts and not taken(path.as_posix()):
         return path.as_posix()
-    found, number = f"sounds/{path.name}", 2
-    while found in taken:
-        found = f"sounds/{path.stem}_{number}{path.suffix}"
+    found, number = f"files/{path.name}", 2
+    while taken(found):
+        found = f"files/{path.stem}_{number}{path.suffix}"
         number += 1
     return found
 
@@ -63,10 +74,10 @@ def _pixels(frame: Frame, pages: tuple[Page, ...]) -> NDArray[np.uint8]:
     return made[:, ::-1] if frame.mirrored else made
 
 
-def _sound(path: Path) -> bytes:
+def _read(path: Path) -> bytes:
     try:
-        if path.stat().st_size > LARGEST_SOUND:
-            raise FileProblem(path, "", f"expected at most {LARGEST_SOUND >> 20} MiB")
+        if path.stat().st_size > LARGEST_FILE:
+            raise FileProblem(path, "", f"expected at most {LARGEST_FILE >> 20} MiB")
         return path.read_bytes()
     except OSError as error:
         raise FileProblem(path, "", f"cannot be read ({error.strerror or error})") from None

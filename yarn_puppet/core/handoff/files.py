@@ -75,7 +75,7 @@ def hand_off(
             if language in RUNNERS:
                 files |= {each: text.encode() for each, text in RUNNERS[language](program, name).items()}
     if art is not None:
-        files |= art_files(puppet, art, name)
+        files |= art_files(puppet, art, name, {*files, f"{name}{MANIFEST}"})
     manifest = {
         "format": 1, "puppet": puppet.name, "rate": puppet.rate, "languages": list(dict.fromkeys(languages)),
         "made_of": _digest(puppet_bytes(puppet)),
@@ -101,13 +101,16 @@ def _as_of(
 
 
 def _c(puppet: Puppet, program: Program, name: str) -> tuple[dict[str, str], tuple[Mended, ...]]:
-    faces_left = [clip is not None and clip.faces == "left" for clip in map(puppet.clip, program.clips)]
-    source = c_source(program, name, geometry(puppet, program), faces_left)
+    source = c_source(program, name, geometry(puppet, program), _faces_left(puppet, program))
     return {f"{name}.h": source.header, f"{name}.c": source.code}, source.mended
 
 
+def _faces_left(puppet: Puppet, program: Program) -> list[bool]:
+    return [clip is not None and clip.faces == "left" for clip in map(puppet.clip, program.clips)]
+
+
 def _javascript(puppet: Puppet, program: Program, name: str) -> tuple[dict[str, str], tuple[Mended, ...]]:
-    source = javascript_source(program)
+    source = javascript_source(program, geometry(puppet, program), _faces_left(puppet, program))
     return {f"{name}.js": source.module, f"{name}.d.ts": source.types}, source.mended
 
 

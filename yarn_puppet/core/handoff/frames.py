@@ -20,11 +20,12 @@ def geometry(puppet: Puppet, program: Program) -> Geometry:
         clips.append(tuple([_frame(clip, number, anchors, sheets) for number in range(len(clip.frames))]))
         moments.append(tuple([MomentTold(
             each.kind, each.name, anchors.get(each.anchor or "", -1), each.follow, each.mirrors, each.strength,
-            each.seconds, each.speed, each.angle, each.file, each.arguments) for each in compiled.moments]))
+            each.seconds, each.speed, each.angle, each.file, each.arguments, each.clip or "",
+            each.round, each.under) for each in compiled.moments]))
         windows.append(tuple([WindowTold(each.kind, each.name, each.damage, each.push, each.hit_stop)
                               for each in compiled.windows]))
-    return Geometry(tuple([each.name for each in puppet.anchors]), tuple([each.path for each in puppet.sheets]),
-                    tuple(clips), tuple(moments), tuple(windows))
+    return Geometry(tuple(anchors), tuple([each.name for each in puppet.anchors]),
+                    tuple([each.path for each in puppet.sheets]), tuple(clips), tuple(moments), tuple(windows))
 
 
 def _frame(clip: Clip, number: int, anchors: dict[str, int], sheets: dict[str, int]) -> FramePicture:

@@ -115,7 +115,7 @@ def _described(clip: Clip, row: Sequence[tuple[int, Piece]], places: Sequence[tu
             "pivot_x": pivot.x - piece.left, "pivot_y": pivot.y - piece.top, "duration": frame.duration,
         })
     return {
-        "name": clip.name, "mode": clip.mode, "faces": clip.faces, "frames": frames,
+        "id": clip.id, "name": clip.name, "mode": clip.mode, "faces": clip.faces, "frames": frames,
         "moments": [{"at": each.at, "kind": each.kind, "name": each.name} for each in clip.moments],
         "windows": [
             {"start": each.start, "end": each.end, "kind": each.kind, "name": each.name} for each in clip.windows

@@ -6,6 +6,7 @@ from collections.abc import Iterable, Sequence
 from pathlib import Path
 
 from ..flat import Flat
+from ..frame_rows import RuleTold, frame_rows
 from ..geometry import Geometry, MomentTold, WindowTold
 from ..trees import number
 
@@ -40,31 +41,15 @@ def text(value: str) -> str:
 
 def frames_code(made: Flat, geometry: Geometry, faces_left: Sequence[bool]) -> str:
     """The tables, the infos and the functions."""
-    names: dict[str, int] = {}
-
-    def name_of(name: str) -> int:
-        return names.setdefault(name, len(names)) if name else -1
-
-    frames, firsts, boxes, anchors = list[str](), list[int](), list[str](), list[str]()
-    for clip in geometry.clips:
-        firsts.append(len(frames))
-        for frame in clip:
-            row = ", ".join(map(str, (frame.sheet, frame.page, *frame.cell)))
-            frames.append(
-                f"{row}, {number(frame.corner[0])}, {number(frame.corner[1])}, {_bool(frame.flipped)}, {len(boxes)}, "
-                f"{len(frame.boxes)}, {len(anchors)}, {len(frame.anchors)}")
-            boxes += [f"{_bool(each.body)}, {name_of(each.name)}, "
-                      + ", ".join(map(number, (each.x, each.y, each.width, each.height))) for each in frame.boxes]
-            anchors += [f"{each.anchor}, {number(each.x)}, {number(each.y)}" for each in frame.anchors]
-    window_boxes = [names.get(each.name, -2) for clip in geometry.windows for each in clip]
-    rule_boxes = [names.get(rule.text, -2) for _, rule in made.rules]
+    rows = frame_rows(made, geometry)
     moments = [each for clip in geometry.moments for each in clip]
     windows = [each for clip in geometry.windows for each in clip]
     return "\n".join((
-        STRUCTS, _rows("frame_row", "FRAMES", frames, 13), _rows("box_row", "BOXES", boxes, 6),
-        _rows("anchor_row", "ANCHOR_POINTS", anchors, 3), _numbers("FIRST_FRAMES", firsts),
-        _numbers("FACES_LEFT", faces_left, "bool"), _numbers("WINDOW_BOXES", window_boxes),
-        _numbers("RULE_BOXES", rule_boxes), _arguments(moments), _moments(moments), _windows(windows),
+        STRUCTS, _table("frame_row", "FRAMES", rows.frames, 13), _table("box_row", "BOXES", rows.boxes, 6),
+        _table("anchor_row", "ANCHOR_POINTS", rows.anchors, 3), _numbers("FIRST_FRAMES", rows.firsts),
+        _numbers("FACES_LEFT", faces_left, "bool"), _numbers("WINDOW_BOXES", rows.window_boxes),
+        _numbers("RULE_BOXES", rows.rule_boxes), _arguments(moments), _moments(moments), _windows(windows),
+        _rules(rows.rules),
         "const char *const @_sheet_files[] = {\n    " + (",\n    ".join(map(text, geometry.sheets)) or '""') + "\n};\n",
         (RUNTIME / "frames.c").read_text(encoding="utf-8")))
 
@@ -88,9 +73,12 @@ def _moments(moments: Iterable[MomentTold]) -> str:
             f"    {{@UPPER@_{each.kind.upper()}, {text(each.name)}, {text(each.file)}, {each.anchor}, "
             f"{_bool(each.follow)}, {_bool(each.mirrors)}, "
             + ", ".join(map(number, (each.strength, each.seconds, each.speed, each.angle)))
-            + f", {len(each.arguments)}, &ARGUMENTS[{at if each.arguments else 0}]}}")
+            + f", {text(each.clip)}, {_bool(each.round)}, {_bool(each.under)}, {len(each.arguments)}, "
+            + f"&ARGUMENTS[{at if each.arguments else 0}]}}")
         at += len(each.arguments)
-    body = ",\n".join(rows) or '    {@UPPER@_CALL, "", "", -1, false, false, 0.0, 0.0, 0.0, 0.0, 0, &ARGUMENTS[0]}'
+    body = ",\n".join(rows) or (
+        '    {@UPPER@_CALL, "", "", -1, false, false, 0.0, 0.0, 0.0, 0.0, "", false, false, 0, '
+        '&ARGUMENTS[0]}')
     return f"const @_moment_info @_moment_infos[] = {{\n{body}\n}};\n"
 
 
@@ -103,9 +91,22 @@ def _windows(windows: Iterable[WindowTold]) -> str:
     return f"const @_window_info @_window_infos[] = {{\n{body}\n}};\n"
 
 
-def _rows(kind: str, name: str, rows: Sequence[str], width: int) -> str:
-    body = ",\n".join(f"    {{{row}}}" for row in rows) or "    {" + ", ".join(["0"] * width) + "}"
+def _rules(rules: Iterable[RuleTold]) -> str:
+    rows = [
+        f"    {{@UPPER@_RULE_{each.kind.upper()}, {number(each.value)}, {text(each.text)}, {each.anchor}, "
+        f"{text(each.shows)}, {text(each.clip)}, {_bool(each.round)}, {_bool(each.under)}}}" for each in rules
+    ]
+    body = ",\n".join(rows) or '    {@UPPER@_RULE_SAFE, 0.0, "", -1, "", "", false, false}'
+    return f"const @_rule_info @_rule_infos[] = {{\n{body}\n}};\n"
+
+
+def _table(kind: str, name: str, rows: Sequence[tuple[float, ...]], width: int) -> str:
+    body = ",\n".join(f"    {{{', '.join(map(_cell, row))}}}" for row in rows or [(0,) * width])
     return f"static const {kind} {name}[] = {{\n{body}\n}};\n"
+
+
+def _cell(value: float) -> str:
+    return _bool(value) if isinstance(value, bool) else str(value) if isinstance(value, int) else number(value)
 
 
 def _numbers(name: str, values: Sequence[int], kind: str = "int32_t") -> str:

@@ -13,6 +13,7 @@ from typing import NamedTuple
 
 from ...engine.program import Program
 from ..flat import Flat, flat
+from ..frame_rows import RULE_KINDS
 from ..geometry import Geometry
 from ..names import Identifiers, Mended, identifier
 from ..trees import number
@@ -102,6 +103,7 @@ class _C:
         upper = self.name.upper()
         rooms = "\n".join(f"#define {upper}_{key} {value}" for key, value in counts.items())
         frames = (RUNTIME / "frames.h").read_text(encoding="utf-8") if self.geometry is not None else ""
+        frames = frames.replace("@RULE_KINDS@", ", ".join(f"@UPPER@_RULE_{kind.upper()}" for kind in RULE_KINDS))
         return (RUNTIME / "header.h").read_text(encoding="utf-8").replace("@FRAMES@", frames).replace(
             "@UPPER@", upper).replace("@ROOMS@", rooms).replace("@ENUMS@", self._enums()).replace(
             "@INPUTS@", self._inputs())

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Any, NamedTuple
 
@@ -10,8 +11,10 @@ from ...engine.program import Program
 from ...rules.bind import Tree
 from ..c.tables import PLAIN, ROWS
 from ..flat import FACING_TEXTS, NONE, Flat, flat
+from ..geometry import Geometry
 from ..names import Identifiers, Mended
 from ..trees import Names, Writer, uses_intents
+from .frames import frames_code, frames_types
 
 RUNTIME = Path(__file__).parent.parent / "runtime"
 WORDS = frozenset([each for line in (
@@ -46,9 +49,12 @@ class JavaScriptSource(NamedTuple):
     mended: tuple[Mended, ...]
 
 
-def javascript_source(program: Program) -> JavaScriptSource:
-    """The JavaScript of a program."""
-    return _JavaScript(flat(program)).source()
+def javascript_source(
+    program: Program, geometry: Geometry | None = None, faces_left: Sequence[bool] = ()
+) -> JavaScriptSource:
+    """The JavaScript of a program; with what hangs on its frames, where that is given, and which of its clips' art
+    faces left."""
+    return _JavaScript(flat(program), geometry, faces_left).source()
 
 
 def input_names(program: Program) -> tuple[list[str], list[str]]:
@@ -59,20 +65,45 @@ def input_names(program: Program) -> tuple[list[str], list[str]]:
 
 
 class _JavaScript:
-    def __init__(self, made: Flat) -> None:
+    def __init__(self, made: Flat, geometry: Geometry | None, faces_left: Sequence[bool]) -> None:
         self.made, self.program = made, made.program
+        self.geometry, self.faces_left = geometry, faces_left
         self.identifiers = Identifiers(WORDS)
         of = self.identifiers.of
         self.actions = of("action", self.program.actions)
         self.senses = of("sense", [each.name for each in self.program.senses], self.actions)
+        program, clips = self.program, made.clips
+        self.places = {
+            "State": of("state", [each.name for each in program.states]),
+            "Clip": of("clip", [each.id for each in clips]),
+            "Layer": of("layer", [each.name for each in program.layers]),
+            "Sense": of("sense", [each.name for each in program.senses]),
+            "Memo": of("memo", [each.name for each in program.memos]),
+            "Intent": of("intent", [each.name for each in program.intents]),
+            "Threshold": of("threshold", [each.name for each in program.thresholds]),
+            "Moment": of("moment", [f"{clip.id} {each.name}" for clip in clips for each in clip.moments]),
+            "Window": of("window", [f"{clip.id} {each.name}" for clip in clips for each in clip.windows]),
+            "Choice": of("choice", made.texts),
+            "Anchor": of("anchor", geometry.anchors if geometry is not None else ()),
+        }
 
     def source(self) -> JavaScriptSource:
         """Both files."""
         runtime = (RUNTIME / "tick.js").read_text(encoding="utf-8").replace("@CONDITIONS@", self._conditions())
         module = "\n".join((
             "// Made by Yarn Puppet. What is written here by hand is gone when it is made anew.", "", self._words(),
-            self._tables(), self._names(), runtime))
-        return JavaScriptSource(module, self._types(), tuple(self.identifiers.mended))
+            self._tables(), self._names(), self._places(), runtime,
+            frames_code(self.made, self.geometry, self.faces_left) if self.geometry is not None else ""))
+        types = self._types() + (frames_types() if self.geometry is not None else "")
+        return JavaScriptSource(module, types, tuple(self.identifiers.mended))
+
+    def _places(self) -> str:
+        """Words for the numbers of a report: with its types beside it, one that is misspelt does not compile."""
+        lines = []
+        for kind, names in self.places.items():
+            entries = ", ".join(f"{json.dumps(name.upper())}: {place}" for place, name in enumerate(names))
+            lines.append(f"export const {kind} = Object.freeze({{{entries}}});")
+        return "\n".join([*lines, ""])
 
     def _words(self) -> str:
         program = self.program
@@ -128,7 +159,12 @@ class _JavaScript:
         for sense, name in zip(self.program.senses, self.senses, strict=True):
             choices = " | ".join(json.dumps(each) for each in sense.choices) or "string"
             inputs.append(f"  {name}?: {kinds.get(sense.type, choices)};")
-        return (RUNTIME / "types.d.ts").read_text(encoding="utf-8").replace("@INPUTS@", "\n".join(inputs))
+        places = "\n".join(
+            f"export const {kind}: {{\n"
+            + "".join(f"  readonly {json.dumps(name.upper())}: {place};\n" for place, name in enumerate(names)) + "};"
+            for kind, names in self.places.items())
+        return (RUNTIME / "types.d.ts").read_text(encoding="utf-8").replace(
+            "@INPUTS@", "\n".join(inputs)).replace("@PLACES@", places)
 
 
 def _row(row: tuple[Any, ...], kinds: list[str]) -> str:

@@ -28,13 +28,16 @@ typedef struct {
     const char *text;
 } @_argument;
 
-/* What a moment is: an @_moment is its place here. `anchor` is an @_anchor, or -1. */
+/* What a moment is: an @_moment is its place here. `anchor` is an @_anchor, or -1. It looks like a picture, `file`, or a
+   clip, played once or `round`, over the figure or `under` it. */
 typedef struct {
     @_moment_kind kind;
     const char *name, *file;
     int32_t anchor;
     bool follow, mirrors;
     double strength, seconds, speed, angle;
+    const char *clip;
+    bool round, under;
     int32_t argument_count;
     const @_argument *arguments;
 } @_moment_info;
@@ -48,8 +51,25 @@ typedef struct {
     int32_t hit_stop; /* ticks */
 } @_window_info;
 
+typedef enum {
+@RULE_KINDS@
+} @_rule_kind;
+
+/* What a while-rule is: `rules[…].rule` of a report is its place here. `value` is a factor, or the strength of a tint;
+   `text` a colour, or the name of a box or a mode; the rest is of a prop, `anchor` -1 where it is none. A tint or a
+   prop in force has the share that the report says. */
+typedef struct {
+    @_rule_kind kind;
+    double value;
+    const char *text;
+    int32_t anchor;
+    const char *picture, *clip;
+    bool round, under;
+} @_rule_info;
+
 extern const @_moment_info @_moment_infos[];
 extern const @_window_info @_window_infos[];
+extern const @_rule_info @_rule_infos[];
 extern const char *const @_sheet_files[];
 
 /* The picture of a frame as the puppet faces. */

@@ -52,6 +52,9 @@ export const WINDOW_NAMES: readonly string[];
 /** The facings, then the choices of senses and memos: what a number that is a choice stands for. */
 export const TEXTS: readonly string[];
 
+/** The places of names, for what a report holds as numbers. */
+@PLACES@
+
 /** A character before its first tick. */
 export function start(): Puppet;
 

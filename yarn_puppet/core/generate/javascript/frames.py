@@ -1,0 +1,64 @@
+"""JavaScript of what hangs on frames: tables of pictures, boxes and anchors; what moments, windows and rules are."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterable, Mapping, Sequence
+from pathlib import Path
+from typing import Any
+
+from ..flat import Flat
+from ..frame_rows import RULE_KINDS, frame_rows
+from ..geometry import Geometry, MomentTold
+
+RUNTIME = Path(__file__).parent.parent / "runtime"
+FIELDS = {
+    "FRAMES": "sheet page x y width height left top flipped boxes box_count anchors anchor_count",
+    "BOXES": "body name x y width height",
+    "ANCHOR_POINTS": "anchor x y",
+}
+"""The fields of a table's rows."""
+
+
+def frames_code(made: Flat, geometry: Geometry, faces_left: Sequence[bool]) -> str:
+    """The tables, the infos and the functions."""
+    rows = frame_rows(made, geometry)
+    numbers = {"FIRST_FRAMES": rows.firsts, "FACES_LEFT": list(faces_left), "WINDOW_BOXES": rows.window_boxes,
+               "RULE_BOXES": rows.rule_boxes}
+    infos: dict[str, list[Mapping[str, Any]]] = {
+        "MOMENT_INFOS": [_moment(each) for clip in geometry.moments for each in clip],
+        "WINDOW_INFOS": [
+            {"kind": each.kind, "name": each.name, "damage": each.damage, "push": each.push, "hitStop": each.hit_stop}
+            for clip in geometry.windows for each in clip],
+        "RULE_INFOS": [
+            {"kind": each.kind, "value": each.value, "text": each.text, "anchor": each.anchor, "picture": each.shows,
+             "clip": each.clip, "round": each.round, "under": each.under} for each in rows.rules],
+    }
+    return "\n".join((
+        _table("FRAMES", rows.frames), _table("BOXES", rows.boxes), _table("ANCHOR_POINTS", rows.anchors),
+        *(f"const {key} = {json.dumps(value)};" for key, value in numbers.items()),
+        *(f"export const {key} = [{_lines(map(json.dumps, value))}];" for key, value in infos.items()),
+        f"export const SHEET_FILES = {json.dumps(geometry.sheets)};",
+        (RUNTIME / "frames.js").read_text(encoding="utf-8")))
+
+
+def frames_types() -> str:
+    """Their types."""
+    kinds = " | ".join(json.dumps(each) for each in RULE_KINDS)
+    return (RUNTIME / "frames.d.ts").read_text(encoding="utf-8").replace("@RULE_KINDS@", kinds)
+
+
+def _moment(each: MomentTold) -> Mapping[str, Any]:
+    # Arguments are pairs: a name of any kind must not become a property that objects have already.
+    said = each._asdict()
+    return said | {"arguments": [{"name": name, "value": value} for name, value in each.arguments]}
+
+
+def _table(name: str, rows: Iterable[Sequence[Any]]) -> str:
+    names = ", ".join(FIELDS[name].split())
+    return f"const {name} = [{_lines(map(json.dumps, rows))}].map(([{names}]) => ({{{names}}}));"
+
+
+def _lines(rows: Iterable[str]) -> str:
+    body = ",\n  ".join(rows)
+    return f"\n  {body}\n" if body else ""

@@ -1,0 +1,47 @@
+
+/** Pixels beside the pivot, x to the right, y downwards. */
+export interface Box { x: number; y: number; width: number; height: number; }
+
+/** A cell of a sheet, where its left top corner goes beside the pivot, and whether it is drawn flipped left to right. */
+export interface Picture {
+  sheet: number; page: number; x: number; y: number; width: number; height: number; left: number; top: number;
+  flipped: boolean;
+}
+
+/** What a moment is: a fired moment is a place in MOMENT_INFOS. `anchor` is an Anchor, or -1. It looks like a picture,
+    `file`, or a clip, played once or `round`, over the figure or `under` it. */
+export interface MomentInfo {
+  kind: "effect" | "sound" | "shake" | "launch" | "attach" | "call"; name: string; file: string; anchor: number;
+  follow: boolean; mirrors: boolean; strength: number; seconds: number; speed: number; angle: number;
+  clip: string; round: boolean; under: boolean;
+  arguments: readonly { name: string; value: number | boolean | string }[];
+}
+
+/** What a window is: an open one is a place in WINDOW_INFOS. `hitStop` is in ticks. */
+export interface WindowInfo {
+  kind: "hit" | "cancel" | "guard" | "safe" | "named"; name: string; damage: number; push: number; hitStop: number;
+}
+
+/** What a while-rule is: one in force is a place in RULE_INFOS. `value` is a factor, or the strength of a tint; `text` a
+    colour, or the name of a box or a mode; the rest is of a prop, `anchor` -1 where it is none. */
+export interface RuleInfo {
+  kind: @RULE_KINDS@; value: number; text: string; anchor: number;
+  picture: string; clip: string; round: boolean; under: boolean;
+}
+
+export const MOMENT_INFOS: readonly MomentInfo[];
+export const WINDOW_INFOS: readonly WindowInfo[];
+export const RULE_INFOS: readonly RuleInfo[];
+export const SHEET_FILES: readonly string[];
+
+/** The picture of a frame as the puppet faces. */
+export function pictureOf(clip: number, frame: number, facing: number): Picture;
+
+/** Where an anchor is in a frame as the puppet faces; null where the frame does not have it. */
+export function anchorOf(clip: number, frame: number, facing: number, anchor: number): { x: number; y: number } | null;
+
+/** The hit boxes of an open window as the puppet faces. */
+export function hitBoxes(open: Open, facing: number): Box[];
+
+/** The body boxes of a layer: those of the name that a while-rule wants, where the frame has such. */
+export function bodyBoxes(report: Report, layer: number): Box[];

@@ -1,0 +1,63 @@
+
+// What hangs on frames ---------------------------------------------------------------------------------------------
+
+// Art that was drawn for straight up or down is nobody's mirror image.
+function flips(clip, facing) {
+  const left = facing === LEFT || facing === UP_LEFT || facing === DOWN_LEFT;
+  const right = facing === RIGHT || facing === UP_RIGHT || facing === DOWN_RIGHT;
+  return left || (!right && FACES_LEFT[clip]);
+}
+
+const frameRow = (clip, frame) => FRAMES[FIRST_FRAMES[clip] + frame];
+
+/** The picture of a frame as the puppet faces. */
+export function pictureOf(clip, frame, facing) {
+  const row = frameRow(clip, frame), flipped = flips(clip, facing);
+  return {
+    sheet: row.sheet, page: row.page, x: row.x, y: row.y, width: row.width, height: row.height,
+    left: flipped ? -row.left - row.width : row.left, top: row.top, flipped: flipped !== row.flipped,
+  };
+}
+
+/** Where an anchor is in a frame as the puppet faces; null where the frame does not have it. */
+export function anchorOf(clip, frame, facing, anchor) {
+  const row = frameRow(clip, frame);
+  for (let at = row.anchors; at < row.anchors + row.anchor_count; at++) {
+    const point = ANCHOR_POINTS[at];
+    if (point.anchor === anchor) return {x: flips(clip, facing) ? -point.x : point.x, y: point.y};
+  }
+  return null;
+}
+
+function boxesWhere(clip, frame, facing, holds) {
+  const row = frameRow(clip, frame), flipped = flips(clip, facing), found = [];
+  for (const each of BOXES.slice(row.boxes, row.boxes + row.box_count)) {
+    if (holds(each)) {
+      found.push({x: flipped ? -each.x - each.width : each.x, y: each.y, width: each.width, height: each.height});
+    }
+  }
+  return found;
+}
+
+/** The hit boxes of an open window as the puppet faces. */
+export const hitBoxes = (open, facing) => boxesWhere(open.clip, open.frame, facing,
+  each => !each.body && (each.name < 0 || each.name === WINDOW_BOXES[open.window]));
+
+/** The body boxes of a layer: those of the name that a while-rule wants, where the frame has such. */
+export function bodyBoxes(report, layer) {
+  const told = report.layers[layer];
+  if (told.state < 0 || told.clip < 0) return [];
+  let wanted = -1, rank = 0;
+  for (const each of report.rules) {
+    const rule = RULES[each.rule];
+    // Upper layers before lower, windows before nodes.
+    const strength = 2 * each.layer + (rule.of_window ? 2 : 1);
+    if (rule.kind === BOX && each.share >= 0.5 && strength > rank) {
+      wanted = RULE_BOXES[each.rule];
+      rank = strength;
+    }
+  }
+  const named = boxesWhere(told.clip, told.frame, report.facing, each => each.body && each.name === wanted);
+  return named.length ? named
+    : boxesWhere(told.clip, told.frame, report.facing, each => each.body && each.name === -1);
+}
