@@ -69,13 +69,18 @@ def _parser() -> argparse.ArgumentParser:
     handing = commands.add_parser("hand-off", help="write what a game gets: code, and a manifest of it")
     handing.add_argument("file", type=Path, metavar="FILE")
     handing.add_argument("--to", default="c,javascript,python", metavar="LANGUAGES",
-                         help="of c, javascript and python, parted by commas; all of them where not given")
+                         help="of c, javascript, python and scxml, parted by commas; the first three where not given")
     handing.add_argument("--out", type=Path, required=True, metavar="DIR")
     handing.add_argument("--name", metavar="NAME", help="what the code is called; the puppet's name where not given")
     handing.add_argument("--art", action="store_true", help="the frames as one packed sheet, and the sounds")
     handing.add_argument("--tests", action="store_true",
                          help="golden traces of the takes beside FILE, and what runs them in each language")
     handing.set_defaults(command=_hand_off)
+
+    charting = commands.add_parser("read-chart", help="the skeleton of a puppet from a state chart: SCXML")
+    charting.add_argument("file", type=Path, metavar="FILE")
+    charting.add_argument("--out", type=Path, required=True, metavar="NAME", help="a .puppet.json file")
+    charting.set_defaults(command=_read_chart)
 
     picturing = commands.add_parser("picture", help="save the graph as a picture: SVG or PNG")
     picturing.add_argument("file", type=Path, metavar="FILE")
@@ -147,6 +152,23 @@ def _hand_off(options: argparse.Namespace) -> int:
         print(f"{'changed' if each.changed else 'same':8}{each.size:>9}  {each.name}")
     for mended in made.mended:
         print(f"the {mended.kind} {mended.name} is called {mended.instead}")
+    for unsaid in made.unsaid:
+        print(f"not in the chart: {unsaid}")
+    return OK
+
+
+def _read_chart(options: argparse.Namespace) -> int:
+    from .core.formats.puppet_file import save_puppet
+    from .core.handoff.scxml.reading import read_chart
+
+    if options.out.exists():
+        raise FileProblem(options.out, "", "is there already, and stays as it is")
+    made = read_chart(options.file)
+    save_puppet(made.puppet, options.out)
+    print(f"{len(made.puppet.states)} states, {len(made.puppet.groups)} groups, {len(made.puppet.layers)} layers and "
+          f"{len(made.puppet.transitions)} transitions")
+    for each in made.unread:
+        print(f"not read: {each}")
     return OK
 
 

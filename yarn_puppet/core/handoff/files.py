@@ -27,8 +27,9 @@ from ..takes.run import Setup, replay
 from .art import art_files
 from .frames import geometry
 from .golden import RUNNERS, golden_text
+from .scxml.writing import state_chart
 
-LANGUAGES = ("c", "javascript", "python")
+LANGUAGES = ("c", "javascript", "python", "scxml")
 MANIFEST = ".hand-off.json"
 
 
@@ -41,11 +42,13 @@ class Handed(NamedTuple):
 
 
 class HandOff(NamedTuple):
-    """What is to be written, by file name, and the names of the puppet that are called otherwise in code."""
+    """What is to be written, by file name, the names of the puppet that are called otherwise in code, and what a state
+    chart cannot say."""
 
     name: str
     files: dict[str, bytes]
     mended: tuple[Mended, ...]
+    unsaid: tuple[str, ...] = ()
 
 
 def hand_off(
@@ -64,7 +67,14 @@ def hand_off(
     name = f"{name}_" if name in WORDS or iskeyword(name) else name
     files: dict[str, bytes] = {}
     mended: list[Mended] = []
+    unsaid: tuple[str, ...] = ()
+    if "scxml" in languages:
+        chart = state_chart(program)
+        files[f"{name}.scxml"], unsaid = chart.content, chart.unsaid
+        mended += chart.mended
     for language in dict.fromkeys(languages):
+        if language not in WRITERS:
+            continue
         made, more = WRITERS[language](puppet, program, name)
         files |= {each: text.encode() for each, text in made.items()}
         mended += more
@@ -81,9 +91,10 @@ def hand_off(
         "made_of": _digest(puppet_bytes(puppet)),
         "files": {each: {"size": len(content), "sha256": _digest(content)} for each, content in sorted(files.items())},
         "renamed": [{"kind": each.kind, "name": each.name, "instead": each.instead} for each in dict.fromkeys(mended)],
+        **({"unsaid": list(unsaid)} if unsaid else {}),
     }
     files[f"{name}{MANIFEST}"] = msgspec.json.format(msgspec.json.encode(manifest), indent=1) + b"\n"
-    return HandOff(name, files, tuple(dict.fromkeys(mended)))
+    return HandOff(name, files, tuple(dict.fromkeys(mended)), unsaid)
 
 
 def _as_of(

@@ -1,0 +1,240 @@
+"""State Chart XML: what is written fits the standard and means the same, what is read is kept or listed."""
+
+from __future__ import annotations
+
+import json
+import operator
+import random
+import shutil
+import subprocess
+import tempfile
+import unittest
+from pathlib import Path
+from typing import Any
+from xml.etree import ElementTree
+
+import xmlschema
+from msgspec.structs import replace
+
+from tests.helpers import Case, demo_puppet
+from tests.random_puppets import Shaker
+from yarn_puppet.cli import main
+from yarn_puppet.core.engine.compiling.puppets import compile_puppet
+from yarn_puppet.core.formats.errors import FileProblem
+from yarn_puppet.core.formats.puppet_file import load_puppet, puppet_bytes, puppet_from
+from yarn_puppet.core.generate.flat import flat
+from yarn_puppet.core.handoff.scxml.conditions import Data, read_condition
+from yarn_puppet.core.handoff.scxml.reading import chart_from
+from yarn_puppet.core.handoff.scxml.writing import state_chart
+from yarn_puppet.core.model.puppet import Puppet
+from yarn_puppet.core.rules.bind import Tree, leaves
+from yarn_puppet.demo import DEMO_FOLDER
+
+SCHEMA = xmlschema.XMLSchema(str(Path(__file__).parent.parent / "scxml.xsd"))
+HEAD = '<scxml xmlns="http://www.w3.org/2005/07/scxml" version="1.0"'
+DOOR = f"""{HEAD} datamodel="ecmascript" initial="closed">
+  <datamodel><data id="locked" expr="true"/><data id="count" expr="0"/><data id="mood" expr="'calm'"/></datamodel>
+  <state id="closed">
+    <transition event="push" cond="!locked &amp;&amp; (count &lt; 3 || mood == 'cross')" target="open"/>
+    <transition event="knock.twice" target="closed"/>
+  </state>
+  <state id="open" initial="wide">
+    <onentry><assign location="count" expr="count + 1"/><log expr="count"/></onentry>
+    <history id="before"><transition target="ajar"/></history>
+    <state id="ajar"><transition cond="In('closed') || Math.abs(count) >= 2" target="wide"/></state>
+    <state id="wide"><onexit><assign location="count" expr="Math.min(count * 2, 9)"/></onexit>
+      <transition cond="window.open()" target="before"/></state>
+    <transition event="pull" target="closed"/>
+  </state>
+</scxml>"""
+
+
+def valued(tree: Tree, given: dict[tuple[str, object], Any]) -> Any:
+    """What a tree is, of what it reads; the simplest there is."""
+    if tree.operator == "constant":
+        return tree.value
+    if not tree.operands:
+        return given[tree.operator, tree.value]
+    values = [valued(each, given) for each in tree.operands]
+    if tree.operator == "clamp":
+        return max(values[1], min(values[2], values[0]))
+    functions = {
+        "and": lambda *v: all(v), "or": lambda *v: any(v), "not": operator.not_, "negate": operator.neg, "abs": abs,
+        "+": operator.add, "-": operator.sub, "*": operator.mul, "/": lambda a, b: a / b if b else 0,
+        "<": operator.lt, "<=": operator.le, ">": operator.gt, ">=": operator.ge, "==": operator.eq,
+        "!=": operator.ne, "min": min, "max": max, "sign": lambda v: (v > 0) - (v < 0),
+    }
+    return functions[tree.operator](*values)
+
+
+class Written(Case):
+    def test_charts_of_random_puppets_fit_the_schema_and_name_every_state(self) -> None:
+        for seed in range(60):
+            with self.subTest(seed):
+                program = compile_puppet(Shaker(seed).puppet())
+                content = state_chart(program).content
+                SCHEMA.validate(content.decode())
+                found = [each.get("{urn:yarn-puppet:state-chart}name") for each in ElementTree.fromstring(content).iter(
+                    "{http://www.w3.org/2005/07/scxml}state")]
+                names = [each.name for each in program.states if each.layer >= 0]
+                names += [each.name for each in program.groups if each.layer >= 0]
+                names += [each.name for each in program.layers]
+                self.assertEqual(sorted(map(str, found)), sorted(names))
+
+    def test_names_of_all_kinds_make_a_chart(self) -> None:
+        shaken = Shaker(3).puppet()
+        names = ["while", "tick", "绣", "a b", "a-b", "puppet", "\x07bell", "In", "<&\"'>", "facing"]
+        states = [replace(each, name=names[place % len(names)] + str(place // len(names) or ""))
+                  for place, each in enumerate(shaken.states)]
+        made = state_chart(compile_puppet(replace(shaken, states=tuple(states))))
+        SCHEMA.validate(made.content.decode())
+        self.assertTrue(made.mended)
+
+    @unittest.skipUnless(shutil.which("node"), "no JavaScript is installed")
+    def test_conditions_are_worth_the_same_in_ecmascript(self) -> None:
+        dice, wanted = random.Random(11), []
+        lines = ["const In = id => places.has(id);", "let places;", "const out = [];"]
+        for seed in range(120):
+            for tree in flat(compile_puppet(Shaker(seed).puppet())).conditions:
+                keys = list(dict.fromkeys((each.operator, each.value) for each in leaves(tree)))
+                names = {key: f"v{place}" for place, key in enumerate(keys)}
+                called = names | {key: "facing" if key[1] == "facing" else f"l_{key[1]}" for key in keys
+                                  if key[0] == "built-in"}
+                nodes = {str(value): f"n{value}" for kind, value in keys if kind == "in_state"}
+                types = {(each.operator, each.value): each.type for each in leaves(tree)}
+                for _ in range(3):
+                    given = {key: {"bool": dice.random() < 0.5, "int": dice.randrange(-3, 4),
+                                   "float": dice.choice([-1.5, 0.0, 0.1, 0.5, 30.25]),
+                                   "choice": dice.choice(["left", "straw", "calm", "x"])}[types[key]] for key in keys}
+                    wanted.append(valued(tree, given))
+                    inside = [nodes[str(value)] for (kind, value), yes in given.items() if kind == "in_state" and yes]
+                    sets = "".join(f"const {called[key]} = {json.dumps(value)};" for key, value in given.items()
+                                   if key[0] != "in_state")
+                    lines.append(f"{{ places = new Set({json.dumps(inside)}); {sets} "
+                                 f"out.push({Data(names, nodes).text(tree, 'l')}); }}")
+        lines.append("console.log(JSON.stringify(out));")
+        said = subprocess.run(["node", "-"], input="\n".join(lines), capture_output=True, text=True, check=True).stdout
+        self.assertGreater(len(wanted), 500)
+        self.assertEqual(json.loads(said), wanted)
+
+    def test_hand_off_writes_a_chart_and_says_what_it_cannot(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            file = DEMO_FOLDER / "lamplighter.puppet.json"
+            self.assertEqual(main(["hand-off", str(file), "--to", "scxml", "--name", "it", "--out", folder]), 0)
+            SCHEMA.validate(str(Path(folder) / "it.scxml"))
+            manifest = json.loads((Path(folder) / "it.hand-off.json").read_text())
+            self.assertEqual(set(manifest["files"]), {"it.scxml"})
+            self.assertIn("spreads are one state without a clip: Walk, Run", manifest["unsaid"])
+            again = Path(folder) / "again.puppet.json"
+            self.assertEqual(main(["read-chart", str(Path(folder) / "it.scxml"), "--out", str(again)]), 0)
+            self.assertEqual(len(load_puppet(again).states), len(load_puppet(file).states))
+            before = again.read_bytes()
+            self.assertEqual(main(["read-chart", str(Path(folder) / "it.scxml"), "--out", str(again)]), 2)
+            self.assertEqual(again.read_bytes(), before)
+
+
+class Read(Case):
+    def test_what_was_written_is_read_again(self) -> None:
+        puppet = demo_puppet()
+        made = chart_from(state_chart(compile_puppet(puppet)).content, "it.scxml")
+        again = made.puppet
+        self.assertEqual(made.unread, ())
+        self.assertEqual(compile_puppet(again).problems, ())
+        names = self.shape(again)
+        self.assertEqual(names, self.shape(puppet))
+        ways = sorted((self.name(again, each.source), self.name(again, each.target), each.reenters)
+                      for each in again.transitions)
+        self.assertEqual(ways, sorted((self.name(puppet, each.source), self.name(puppet, each.target), each.reenters)
+                                      for each in puppet.transitions))
+        swing = next(each for each in again.transitions if self.name(again, each.source) == "Ground"
+                     and self.name(again, each.target) == "Heavy slam")
+        self.assertIn("hold_attack", swing.when)
+
+    @staticmethod
+    def name(puppet: Puppet, id: str) -> str:
+        return next(each.name for each in puppet.nodes if each.id == id)
+
+    def shape(self, puppet: Puppet) -> set[tuple[str, str, str]]:
+        layers = {each.id: each.name for each in puppet.layers}
+        return {(each.name, layers[each.layer], self.name(puppet, each.group) if each.group else "")
+                for each in puppet.nodes}
+
+    def test_a_chart_of_another_hand_becomes_a_skeleton(self) -> None:
+        made = chart_from(DOOR.encode(), "door.scxml")
+        puppet = made.puppet
+        self.assertEqual(puppet_from(puppet_bytes(puppet)), puppet)
+        self.assertEqual([(each.id, each.group) for each in puppet.states],
+                         [("closed", None), ("ajar", "open"), ("wide", "open")])
+        group = puppet.groups[0]
+        self.assertEqual((group.id, group.start, group.remembers, puppet.layers[0].start),
+                         ("open", "wide", True, "closed"))
+        self.assertEqual([(each.source, each.target, each.when, each.reenters) for each in puppet.transitions], [
+            ("closed", "open", 'push and (not locked and ( count < 3 or mood == "cross" ))', False),
+            ("closed", "closed", "knock_twice", True),
+            ("ajar", "wide", 'in_state("closed") or abs ( count ) >= 2', False),
+            ("wide", "open", "window.open()", False),
+            ("open", "closed", "pull", False)])
+        self.assertEqual([(each.id, each.event) for each in puppet.senses],
+                         [("locked", False), ("mood", False), ("push", True), ("knock_twice", True), ("pull", True)])
+        self.assertEqual(puppet.senses[1].choices, ("calm", "cross"))
+        self.assertEqual([(each.id, each.type) for each in puppet.memos], [("count", "int")])
+        self.assertEqual(puppet.states[2].on_leave[0].value, "min ( count * 2 , 9 )")
+        self.assertEqual(made.unread, ("1 × log", "the condition window.open()",
+                                       "what open does on the way in or out: it is a group"))
+
+    def test_charts_of_random_puppets_are_read_and_can_be_saved(self) -> None:
+        for seed in range(60):
+            with self.subTest(seed):
+                program = compile_puppet(Shaker(seed).puppet())
+                made = chart_from(state_chart(program).content, "it.scxml")
+                self.assertEqual(puppet_from(puppet_bytes(made.puppet)), made.puppet)
+                self.assertEqual(len(made.puppet.states), sum(each.layer >= 0 for each in program.states))
+                compile_puppet(made.puppet)
+
+    def test_a_condition_is_read_or_it_is_not(self) -> None:
+        words = {"a": "a", "b.c": "b_c"}.get
+        for text, wanted in (
+            ("a&&!b.c", "a and not b_c"), ("a === 'it\\'s'", 'a == "it\'s"'), ("Math.sign(a)>=.5", "sign ( a ) >= .5"),
+            ("a = 1", None), ("a; b", None), ("eval('x')", None), ("In(a)", None), ("In('nowhere')", None),
+            ("a ? 1 : 2", None), ("`a`", None), ("__proto__", None), ("a[0]", None), ("Math.random()", None),
+        ):
+            with self.subTest(text):
+                self.assertEqual(read_condition(text, words, {}.get), wanted)
+
+    def test_hostile_charts_say_what_is_wrong(self) -> None:
+        bomb = b'<!DOCTYPE a [<!ENTITY b "c">]><a>&b;</a>'
+        for content, wanted in (
+            (b"", "expected XML"), (b"<scxml", "expected XML"), (b"<scxml/>", "expected scxml of the namespace"),
+            (bomb, "without a document type"), (b'<?xml version="1.0" encoding="no"?><a/>', "expected XML"),
+            (b"\xff\xfe\x00", "expected XML"),
+        ):
+            with self.subTest(content), self.assertRaises(FileProblem) as caught:
+                chart_from(content, "it.scxml")
+            self.assertIn(wanted, str(caught.exception)) if caught.exception else None
+        deep = f"{HEAD}>" + "<state>" * 3000 + "</state>" * 3000 + "</scxml>"
+        made = chart_from(deep.encode(), "it.scxml")
+        self.assertEqual(len(made.puppet.groups), 40)
+        self.assertTrue(any("nested" in each for each in made.unread))
+        text = f"""{HEAD}><state id="and"><transition target="nowhere" cond="1 +"/><transition/></state>
+            <state id="and"/><datamodel><data id="x"/><data/><data id="not" expr="1e999"/></datamodel></scxml>"""
+        odd = chart_from(text.encode(), "it.scxml")
+        self.assertEqual(puppet_from(puppet_bytes(odd.puppet)), odd.puppet)
+        self.assertEqual(len(odd.unread), 6)
+        empty = chart_from(f"{HEAD}/>".encode(), "it.scxml")
+        self.assertEqual((empty.puppet.states, empty.puppet.name), ((), "it"))
+
+    def test_bytes_that_were_changed_are_read_or_said_and_never_raise(self) -> None:
+        dice = random.Random(5)
+        texts = [DOOR.encode(), state_chart(compile_puppet(demo_puppet())).content]
+        read = 0
+        for _ in range(200):
+            content = bytearray(dice.choice(texts))
+            for _ in range(dice.randrange(1, 4)):
+                content[dice.randrange(len(content))] = dice.choice(b"abx 019()=!'\".\xc3\x00")
+            try:
+                made = chart_from(bytes(content), "it.scxml").puppet
+            except FileProblem:
+                continue
+            read += 1
+            self.assertEqual(puppet_from(puppet_bytes(made)), made)
+        self.assertGreater(read, 20)

@@ -1,0 +1,263 @@
+"""State Chart XML as the skeleton of a puppet: states, nesting, layers, transitions, conditions that can be read."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+from typing import Any, NamedTuple
+from xml.etree.ElementTree import Element, ParseError
+
+from defusedxml import DefusedXmlException
+from defusedxml.ElementTree import fromstring
+
+from ...formats.errors import LARGEST_FILE, FileProblem
+from ...model.events import Deed
+from ...model.graph import BODY, Group, Layer, State, Transition
+from ...model.puppet import Puppet
+from ...model.words import LONGEST_CONDITION
+from ...rules.parse import parse
+from ...rules.scope import ConditionError, scope_by_id
+from .conditions import read_condition
+from .words import Words
+from .writing import OURS, SCXML
+
+DEEPEST = 40
+"""Nodes within nodes that are read."""
+NODES = ("state", "parallel", "final")
+KNOWN = frozenset(("datamodel", "data", "initial", "transition", "onentry", "onexit", "history", "assign", *NODES))
+
+
+class Skeleton(NamedTuple):
+    """What was made of a chart, and a sentence for each thing in it that was not."""
+
+    puppet: Puppet
+    unread: tuple[str, ...]
+
+
+def read_chart(path: Path) -> Skeleton:
+    """The chart in a file. Raises FileProblem."""
+    try:
+        if path.stat().st_size > LARGEST_FILE:
+            raise FileProblem(path, "", f"expected at most {LARGEST_FILE >> 20} MiB")
+        content = path.read_bytes()
+    except OSError as error:
+        raise FileProblem(path, "", f"cannot be read ({error.strerror or error})") from None
+    return chart_from(content, path)
+
+
+def chart_from(content: bytes, path: Path | str) -> Skeleton:
+    """The chart in a text of XML; `path` is for the error. Raises FileProblem."""
+    try:
+        root = fromstring(content, forbid_dtd=True)
+    except ParseError as error:
+        line, column = error.position
+        raise FileProblem(path, f"line {line}, column {column + 1}", "expected XML") from None
+    except (DefusedXmlException, ValueError, LookupError):
+        raise FileProblem(path, "", "expected XML in an encoding that is known, without a document type") from None
+    if root.tag != f"{{{SCXML}}}scxml":
+        raise FileProblem(path, "the outermost element", f"expected scxml of the namespace {SCXML}")
+    name = root.get(f"{{{OURS}}}name") or root.get("name") or Path(path).stem
+    return _Reader(root, name[:120] or "puppet").skeleton()
+
+
+def _kind(element: Element) -> str:
+    """The name of an element of the standard; empty for one of another namespace."""
+    return element.tag.removeprefix(f"{{{SCXML}}}") if str(element.tag).startswith(f"{{{SCXML}}}") else ""
+
+
+def _of(element: Element, kind: str) -> list[Element]:
+    return element.findall(f"{{{SCXML}}}{kind}")
+
+
+class _Reader:
+    def __init__(self, root: Element, name: str) -> None:
+        self.root, self.name = root, name
+        self.unread: list[str] = []
+        self.ids: dict[str, str] = {}
+        """Ids of nodes here, by what the chart calls them."""
+        self.around: dict[str, str | None] = {}
+        """The group right around a node."""
+        self.histories: dict[str, str] = {}
+        self.said = Words(root, self.unread)
+        self.states: list[State] = []
+        self.groups: list[Group] = []
+        self.transitions: list[tuple[Transition, str, str]] = []
+        self.deeds: list[tuple[str, str, list[tuple[str, str]]]] = []
+        self.layers: list[Layer] = []
+
+    def skeleton(self) -> Skeleton:
+        """The puppet, and what was not read."""
+        self.said.read_data()
+        children = [each for each in self.root if _kind(each) in NODES]
+        whole = children[0] if len(children) == 1 and _kind(children[0]) == "parallel" else None
+        parts = [each for each in whole if _kind(each) in NODES] if whole is not None else []
+        if whole is not None and parts and not _of(whole, "transition"):
+            for place, part in enumerate(parts):
+                layer = BODY if not place else self.said.id(part.get("id") or "layer")
+                inside = [each for each in part if _kind(each) in NODES]
+                # A part with nothing inside is the one state of its layer, but for a layer of ours that has none.
+                inside = inside if inside or part.get(f"{{{OURS}}}means") == "layer" else [part]
+                self._nodes(inside, layer, None, 1)
+                start = self._start(part, inside)
+                self.layers.append(Layer(layer, (part.get(f"{{{OURS}}}name") or part.get("id") or layer)[:120], start))
+                if part not in inside and _of(part, "transition"):
+                    self.unread.append(f"transitions of {part.get('id') or 'a part'}, which is a layer now")
+        else:
+            self._nodes(children, BODY, None, 0)
+            self.layers.append(Layer(BODY, BODY, self._start(self.root, children)))
+        self._others()
+        return self._puppet()
+
+    # Nodes ------------------------------------------------------------------------------------------------------
+
+    def _nodes(self, elements: list[Element], layer: str, group: str | None, depth: int) -> None:
+        for element in elements:
+            word = element.get("id") or ""
+            name = element.get(f"{{{OURS}}}name") or word or "unnamed"
+            if word in self.ids:
+                self.unread.append(f"a second node with the id {word}")
+                continue
+            id = self.said.id(word or name)
+            if word:
+                self.ids[word] = id
+            self.around[id] = group
+            inside = [each for each in element if _kind(each) in NODES]
+            if inside and depth >= DEEPEST:
+                self.unread.append(f"what is inside {name}, which is nested {depth} deep")
+                inside = []
+            if _kind(element) == "parallel" and inside:
+                self.unread.append(f"{name} runs its parts side by side; it is a group now, of which one is active")
+            if inside or element.get(f"{{{OURS}}}means") == "group":
+                remembers = bool(_of(element, "history"))
+                self._nodes(inside, layer, id, depth + 1)
+                self.groups.append(Group(id, name[:120], layer, group, self._start(element, inside), remembers))
+                for each in _of(element, "history"):
+                    self.histories[each.get("id") or ""] = word
+            else:
+                self.states.append(State(id, name[:120], layer, group))
+            for number, each in enumerate(_of(element, "transition")):
+                self._transition(each, id, name, number)
+            for kind in ("onentry", "onexit"):
+                settings = [(each.get("location") or "", each.get("expr") or "") for block in _of(element, kind)
+                            for each in _of(block, "assign")]
+                if settings:
+                    self.deeds.append((id, kind, settings))
+
+    def _start(self, element: Element, inside: list[Element]) -> str | None:
+        words = (element.get("initial") or "").split()
+        for initial in _of(element, "initial"):
+            words += [word for each in _of(initial, "transition") for word in (each.get("target") or "").split()]
+        ids = [self.ids[word] for word in words if word in self.ids]
+        firsts = [self.ids[word] for each in inside if (word := each.get("id") or "") in self.ids]
+        return next(iter([*ids, *firsts]), None)
+
+    def _transition(self, element: Element, source: str, name: str, number: int) -> None:
+        targets = (element.get("target") or "").split()
+        if not targets:
+            self.unread.append(f"a transition of {name} that goes nowhere")
+            return
+        if len(targets) > 1:
+            self.unread.append(f"further targets of a transition of {name}: {' '.join(targets[1:])}")
+        events = [each for each in (element.get("event") or "").split() if each not in ("tick", "*")]
+        for each in events:
+            if each not in self.said.words:
+                self.said.event(each)
+        said = element.get("cond") or ""
+        id = self.said.id(f"{source}_{number + 1}")
+        self.transitions.append((Transition(id, source, targets[0]), said, " or ".join(
+            self.said.words[each] for each in dict.fromkeys(events))))
+
+    # The puppet -------------------------------------------------------------------------------------------------
+
+    def _others(self) -> None:
+        """What the chart has beside all that."""
+        counted: dict[str, int] = {}
+        for element in self.root.iter():
+            kind = _kind(element)
+            if kind and kind not in KNOWN and kind != "scxml":
+                counted[kind] = counted.get(kind, 0) + 1
+        self.unread += [f"{count} × {kind}" for kind, count in sorted(counted.items())]
+
+    def _puppet(self) -> Skeleton:
+        ours = {action.id: action for action, _ in self.said.intents}
+        bare = Puppet(
+            name=self.name, actions=tuple(ours.values()), intents=tuple([each for _, each in self.said.intents]),
+            senses=tuple(self.said.senses.values()), memos=tuple(self.said.memos.values()), layers=tuple(self.layers),
+            states=tuple(self.states), groups=tuple(self.groups))
+        scope = scope_by_id(bare)
+        made = []
+        for transition, said, events in self.transitions:
+            word = self.histories.get(transition.target, transition.target)
+            if word not in self.ids:
+                self.unread.append(f"a transition to {transition.target}, which is no state")
+                continue
+            target = self.ids[word]
+            when, reenters = self._when(said, transition.source, target, scope)
+            both = [each for each in (events, when) if each]
+            when = " and ".join(f"({each})" if " or " in each and len(both) > 1 else each for each in both)
+            made.append(Transition(transition.id, transition.source, target, when[:LONGEST_CONDITION],
+                                   reenters=reenters))
+        deeds = self._deeds(scope)
+        states = [State(each.id, each.name, each.layer, each.group, on_enter=deeds.get((each.id, "onentry"), ()),
+                        on_leave=deeds.get((each.id, "onexit"), ())) for each in self.states]
+        groups = {each.id for each in self.groups}
+        for id, _ in deeds:
+            if id in groups:
+                self.unread.append(f"what {id} does on the way in or out: it is a group")
+        return Skeleton(Puppet(
+            name=bare.name, rate=self._rate(), actions=bare.actions, intents=bare.intents, senses=bare.senses,
+            memos=bare.memos, layers=bare.layers, states=tuple(states), groups=bare.groups,
+            transitions=tuple(made)), tuple(dict.fromkeys(self.unread)))
+
+    def _rate(self) -> int:
+        said = self.root.get(f"{{{OURS}}}rate") or ""
+        return int(said) if re.fullmatch("[0-9]{2,3}", said) and 30 <= int(said) <= 240 else 60
+
+    def _when(self, said: str, source: str, target: str, scope: Any) -> tuple[str, bool]:
+        """A condition, and whether the transition may enter the state that it is in."""
+        reenters = source == target
+        if self.root.get(f"{{{OURS}}}rate"):
+            # What we wrote says so itself.
+            own = re.search(r"(?:^| && )!In\('(\w+)'\)$", said)
+            reenters = own is None or target not in self._around(self.ids.get(own[1], ""))
+            said = said[: own.start()] if own is not None and not reenters else said
+        if not said.strip():
+            return "", reenters
+        read = read_condition(said, self.said.words.get, self.ids.get)
+        if read is not None and len(read) <= LONGEST_CONDITION:
+            try:
+                parse(read, scope)
+                return read, reenters
+            except ConditionError:
+                pass
+        # It stays as it was written: it never holds, and the checks say so where it can be mended.
+        self.unread.append(f"the condition {said[:200]}")
+        return said[:LONGEST_CONDITION], reenters
+
+    def _around(self, id: str) -> list[str]:
+        """A node and the groups around it, inside out."""
+        found = [id]
+        while self.around.get(found[-1]):
+            found.append(str(self.around[found[-1]]))
+        return found
+
+    def _deeds(self, scope: Any) -> dict[tuple[str, str], tuple[Deed, ...]]:
+        found: dict[tuple[str, str], tuple[Deed, ...]] = {}
+        intents = {intent.id for _, intent in self.said.intents}
+        types = {each.id: each.type for each in self.said.memos.values()}
+        for owner, kind, settings in self.deeds:
+            made = []
+            for location, value in settings:
+                id, read = self.said.words.get(location, ""), read_condition(value, self.said.words.get, self.ids.get)
+                if id in intents and read in ("true", "false"):
+                    made.append(Deed(kind="arm" if read == "true" else "drop", intent=id))
+                    continue
+                try:
+                    if id not in types or read is None:
+                        raise ConditionError(0, "")
+                    parse(read, scope, types[id])
+                    made.append(Deed(id, read))
+                except ConditionError:
+                    self.unread.append(f"{location} set to {value[:200]}")
+            found[owner, kind] = tuple(made)
+        return found
