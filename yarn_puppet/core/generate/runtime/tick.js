@@ -144,11 +144,18 @@ function sequenceDone(p, intent, hands, tick) {
   return false;
 }
 
+// What the hands did in this tick, by action. Filled anew each time, so that no tick makes them.
+const HANDS = ACTIONS.map(() => ({begins: false, ends: false, down: false, used: false, first: -1, age: 0}));
+
 function advanceControls(p, down) {
-  const hands = [], twice = new Set(), arming = [];
-  let begun = false;
+  const hands = HANDS, twice = [], arming = [];
+  let begun = false, busy = false;
   for (let place = 0; place < p.actions.length; place++) {
-    const action = p.actions[place];
+    const action = p.actions[place], hand = hands[place];
+    if (!down[place] && !action.down) {
+      hand.begins = hand.ends = hand.down = false;
+      continue;
+    }
     const begins = down[place] && !action.down, ends = action.down && !down[place], used = action.spent;
     const first = action.first >= 0 ? p.tick - action.first : -1;
     if (begins) {
@@ -157,8 +164,16 @@ function advanceControls(p, down) {
       begun = true;
     }
     action.down = down[place];
-    hands.push({begins, ends, down: down[place], used, first, age: p.tick - action.since});
+    hand.begins = begins;
+    hand.ends = ends;
+    hand.down = down[place];
+    hand.used = used;
+    hand.first = first;
+    hand.age = p.tick - action.since;
+    busy = busy || ends || down[place];
   }
+  // Hands that hold nothing and let nothing go complete nothing.
+  if (!busy) return;
   for (let place = 0; place < INTENTS.length; place++) {
     const intent = INTENTS[place];
     let complete;
@@ -176,11 +191,11 @@ function advanceControls(p, down) {
     }
     if (!used || intent.even_if_used) {
       arming.push(place);
-      if (intent.gesture === DOUBLE_TAP) twice.add(intent.action);
+      if (intent.gesture === DOUBLE_TAP) twice.push(intent.action);
     }
   }
   for (let place = 0; place < hands.length; place++) {
-    if (hands[place].begins) p.actions[place].first = twice.has(place) ? -1 : p.tick;
+    if (hands[place].begins) p.actions[place].first = twice.includes(place) ? -1 : p.tick;
   }
   for (const place of arming) {
     for (let at = 0; at < INTENTS[place].touch_count; at++) {
@@ -340,7 +355,7 @@ function firstOf(p, senses, l, first, count, used) {
     const transition = TRANSITIONS[at];
     if (state.deaf_count && DEAF.slice(state.deaf, state.deaf + state.deaf_count).includes(at)) continue;
     if (!mayLeave(layer, transition)) continue;
-    used.length = 0;
+    if (used.length) used.length = 0;
     if (transition.condition >= 0 && !CONDITIONS[transition.condition](p, senses, l, used)) continue;
     if (!transition.reenters && destination(p, transition.target) === layer.state) continue;
     return at;
@@ -812,10 +827,9 @@ function sensed(sense, value) {
   return sense.type === AN_INT ? bound(rounded(bound(number))) : bound(number);
 }
 
+@INPUTS@
+
 /** One tick of 1 / RATE seconds: the puppet goes on, and what happened is given. */
 export function tick(puppet, inputs = {}) {
-  const down = [], senses = [];
-  for (const name of ACTION_NAMES) down.push(Boolean(inputs[name]));
-  for (let place = 0; place < SENSES.length; place++) senses.push(sensed(SENSES[place], inputs[SENSE_NAMES[place]]));
-  return run(puppet, down, senses, inputs.landed || [], Boolean(inputs.stopped));
+  return run(puppet, downOf(inputs), sensesOf(inputs), inputs.landed || [], Boolean(inputs.stopped));
 }

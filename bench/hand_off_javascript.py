@@ -1,0 +1,97 @@
+"""The JavaScript that a game gets beside JavaScript written by hand: `python -m bench.hand_off_javascript`.
+
+Both are given the inputs of the demo's takes, and must see the same in every tick before they are timed, in turns, in
+one process of Node; the ratio of the medians is the figure.
+"""
+
+from __future__ import annotations
+
+import json
+import subprocess
+import tempfile
+from pathlib import Path
+from statistics import median
+
+from bench.ticks import inputs_of_takes
+from yarn_puppet.core.formats.booth_file import load_booth
+from yarn_puppet.core.formats.puppet_file import load_puppet
+from yarn_puppet.core.generate.javascript.source import javascript_source
+from yarn_puppet.core.takes.run import set_up
+from yarn_puppet.demo import DEMO_BOOTH, DEMO_FOLDER, FIRST_STEPS
+
+HERE = Path(__file__).parent
+MAIN = """import {readFileSync} from "node:fs";
+import {Character} from "./hand.mjs";
+import * as pell from "./pell.mjs";
+const rows = JSON.parse(readFileSync("rows.json", "utf8"));
+const clips = @CLIPS@;
+const same = (one, other) => JSON.stringify(one) === JSON.stringify(other);
+let character, hand;
+rows.forEach((row, at) => {
+  if (row.first) { character = pell.start(); hand = new Character(); }
+  const out = pell.tick(character, row.made), seen = hand.step(row.hand);
+  const told = [clips[out.layers[0].clip], out.layers[0].frame, out.facing === 0, out.moveSpeed, out.lockMovement,
+    out.moments.map(each => pell.MOMENT_NAMES[each.moment]), out.windows.map(each => pell.WINDOW_NAMES[each.window])];
+  const by = [seen.state, seen.frame, seen.right, seen.moveSpeed, seen.locked, seen.moments, seen.open];
+  if (!same(told, by)) { console.log(`differs ${at} ${JSON.stringify(told)} ${JSON.stringify(by)}`); process.exit(1); }
+});
+console.log(`same ${rows.length}`);
+let kept = 0;
+for (let round = 0; round < 25; round++) {
+  let began = process.hrtime.bigint();
+  for (let repeat = 0; repeat < 10; repeat++) {
+    for (const row of rows) {
+      if (row.first) character = pell.start();
+      kept += pell.tick(character, row.made).facing;
+    }
+  }
+  console.log(`made ${Number(process.hrtime.bigint() - began) / rows.length / 10}`);
+  began = process.hrtime.bigint();
+  for (let repeat = 0; repeat < 10; repeat++) {
+    for (const row of rows) {
+      if (row.first) hand = new Character();
+      kept += hand.step(row.hand).frame;
+    }
+  }
+  console.log(`hand ${Number(process.hrtime.bigint() - began) / rows.length / 10}`);
+}
+console.log(`kept ${kept}`);
+"""
+
+
+def main() -> None:
+    """Measure and print."""
+    setup = set_up(load_puppet(FIRST_STEPS), load_booth(DEMO_FOLDER / DEMO_BOOTH))
+    program = setup.program
+    rows = []
+    for take in inputs_of_takes(setup):
+        for number, each in enumerate(take):
+            down = dict(zip(program.actions, each.down, strict=True))
+            senses = {sense.id: value for sense, value in zip(program.senses, each.senses, strict=True)}
+            landed = [{"layer": news.layer, "visit": news.visit, "pass": news.loops} for news in each.landed]
+            made = down | senses | {"stopped": each.stopped} | ({"landed": landed} if landed else {})
+            by_hand = {"attack": down["attack"], "jump": down["jump"], "guard": down["guard"], "crouch": down["down"],
+                       "grounded": senses["grounded"], "speed": senses["speed"], "vy": senses["vy"],
+                       "moveX": senses["move_x"], "landed": bool(landed), "stopped": each.stopped}
+            rows.append({"first": not number, "made": made, "hand": by_hand})
+    order = ["idle", "walk", "rise", "fall", "light_swing", "heavy_slam", "guard", "crouch"]
+    with tempfile.TemporaryDirectory() as name:
+        folder = Path(name)
+        (folder / "pell.mjs").write_text(javascript_source(program).module)
+        (folder / "hand.mjs").write_text((HERE / "hand_written.mjs").read_text())
+        (folder / "rows.json").write_text(json.dumps(rows))
+        (folder / "main.mjs").write_text(MAIN.replace("@CLIPS@", json.dumps([order.index(id) for id in program.clips])))
+        done = subprocess.run(["node", "main.mjs"], cwd=folder, capture_output=True, text=True, check=False)
+    told = done.stdout.splitlines()
+    assert told and told[0].startswith("same"), (told[:1], done.stderr)
+    found: dict[str, list[float]] = {}
+    for line in told[1:]:
+        key, value = line.split()
+        found.setdefault(key, []).append(float(value))
+    made_time, hand_time = median(found["made"]), median(found["hand"])
+    print(f"{told[0].split()[1]} ticks seen the same")
+    print(f"a tick in JavaScript: {made_time:.0f} ns, by hand {hand_time:.0f} ns: {made_time / hand_time:.2f} times")
+
+
+if __name__ == "__main__":
+    main()
