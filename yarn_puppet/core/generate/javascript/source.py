@@ -89,7 +89,8 @@ class _JavaScript:
 
     def source(self) -> JavaScriptSource:
         """Both files."""
-        runtime = (RUNTIME / "tick.js").read_text(encoding="utf-8").replace("@CONDITIONS@", self._conditions()).replace("@INPUTS@", self._inputs())
+        runtime = (RUNTIME / "tick.js").read_text(encoding="utf-8").replace("@CONDITIONS@", self._conditions())
+        runtime = runtime.replace("@INPUTS@", self._inputs())
         module = "\n".join((
             "// Made by Yarn Puppet. What is written here by hand is gone when it is made anew.", "", self._words(),
             self._tables(), self._names(), self._places(), runtime,
