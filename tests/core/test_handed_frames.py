@@ -18,6 +18,7 @@ from tests.c_engine import FLAGS
 from tests.helpers import Case as TestCase
 from tests.helpers import clip, demo_puppet, puppet_of
 from yarn_puppet.core.engine.compiling.puppets import compile_puppet
+from yarn_puppet.core.formats.errors import FileProblem
 from yarn_puppet.core.generate.flat import flat
 from yarn_puppet.core.handoff.art import art_files
 from yarn_puppet.core.handoff.files import HandOff, hand_off
@@ -197,6 +198,10 @@ class HandedFrames(TestCase):
         self.assertIn(b"Made by Yarn Puppet", made.files["it.c"])
         self.assertEqual({name: made.files[name] for name in ("files/it.c", "puff/b.png", "lamp.png")},
                          {"files/it.c": b"it.c", "puff/b.png": b"b", "lamp.png": b"lamp.png"})
+        for file in ("/dev/zero", "nowhere.wav"):
+            spoilt = replace(puppet, clips=(replace(named[0], moments=(Moment("a", 0, "sound", "a", file=file),)),))
+            with self.assertRaisesRegex(FileProblem, "expected a file|cannot be read"):
+                art_files(spoilt, self.folder, "it")
         self.assertIn("it.c", art_files(puppet, self.folder, "it"))
 
 

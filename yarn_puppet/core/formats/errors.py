@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from pathlib import Path
+from stat import S_ISDIR, S_ISREG
 from typing import Any, TypeVar
 
 import msgspec
@@ -26,17 +27,25 @@ class FileProblem(Exception):
         super().__init__(f"{self.path}: {place}: {expected}" if place else f"{self.path}: {expected}")
 
 
-def read_json(path: Path, kind: type[Value]) -> Value:
-    """A JSON file as a value of the model. Raises FileProblem."""
+def read_whole(path: Path) -> bytes:
+    """The bytes of a file that is not too large. Raises FileProblem."""
     try:
-        if path.stat().st_size > LARGEST_FILE:
+        found = path.stat()
+        # A device or a pipe has no end that could be known.
+        if not (S_ISREG(found.st_mode) or S_ISDIR(found.st_mode)):
+            raise FileProblem(path, "", "expected a file")
+        if found.st_size > LARGEST_FILE:
             raise FileProblem(path, "", f"expected at most {LARGEST_FILE // 2**20} MiB")
-        raw = path.read_bytes()
+        return path.read_bytes()
     except OSError as error:
         raise FileProblem(path, "", f"cannot be read ({error.strerror or error})") from None
     except ValueError as error:
         raise FileProblem(path, "", f"cannot be read ({error})") from None
-    return decode(raw, path, kind)
+
+
+def read_json(path: Path, kind: type[Value]) -> Value:
+    """A JSON file as a value of the model. Raises FileProblem."""
+    return decode(read_whole(path), path, kind)
 
 
 def decode(raw: bytes, path: Path | str, kind: type[Value]) -> Value:

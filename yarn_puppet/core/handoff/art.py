@@ -9,7 +9,7 @@ from pathlib import Path
 import numpy as np
 from numpy.typing import NDArray
 
-from ..formats.errors import FileProblem
+from ..formats.errors import FileProblem, read_whole
 from ..formats.pictures.packed_sheet import packed_files
 from ..formats.pictures.pages import HARDEST_PIXELS, Page, PictureProblem
 from ..formats.pictures.reading import read_pages
@@ -17,9 +17,6 @@ from ..model.clips import Frame
 from ..model.events import Window
 from ..model.graph import Group, State
 from ..model.puppet import Puppet
-
-LARGEST_FILE = 64 * 1024 * 1024
-"""Bytes of a sound that is copied."""
 
 
 def art_files(puppet: Puppet, folder: Path, name: str, taken: Container[str] = ()) -> dict[str, bytes]:
@@ -38,7 +35,7 @@ def art_files(puppet: Puppet, folder: Path, name: str, taken: Container[str] = (
              for clip in puppet.clips if clip.frames]
     files = packed_files(name, clips, puppet.rate) if clips else {}
     for file in _beside(puppet):
-        files[_place(file, lambda place: place in taken or place in files)] = _read(folder / file)
+        files[_place(file, lambda place: place in taken or place in files)] = read_whole(folder / file)
     return files
 
 
@@ -72,12 +69,3 @@ def _pixels(frame: Frame, pages: tuple[Page, ...]) -> NDArray[np.uint8]:
         piece = whole[cell.y: cell.y + cell.height, cell.x: cell.x + cell.width]
         made[: piece.shape[0], : piece.shape[1]] = piece
     return made[:, ::-1] if frame.mirrored else made
-
-
-def _read(path: Path) -> bytes:
-    try:
-        if path.stat().st_size > LARGEST_FILE:
-            raise FileProblem(path, "", f"expected at most {LARGEST_FILE >> 20} MiB")
-        return path.read_bytes()
-    except OSError as error:
-        raise FileProblem(path, "", f"cannot be read ({error.strerror or error})") from None

@@ -10,7 +10,7 @@ from xml.etree.ElementTree import Element, ParseError
 from defusedxml import DefusedXmlException
 from defusedxml.ElementTree import fromstring
 
-from ...formats.errors import LARGEST_FILE, FileProblem
+from ...formats.errors import FileProblem, read_whole
 from ...model.events import Deed
 from ...model.graph import BODY, Group, Layer, State, Transition
 from ...model.puppet import Puppet
@@ -36,13 +36,7 @@ class Skeleton(NamedTuple):
 
 def read_chart(path: Path) -> Skeleton:
     """The chart in a file. Raises FileProblem."""
-    try:
-        if path.stat().st_size > LARGEST_FILE:
-            raise FileProblem(path, "", f"expected at most {LARGEST_FILE >> 20} MiB")
-        content = path.read_bytes()
-    except OSError as error:
-        raise FileProblem(path, "", f"cannot be read ({error.strerror or error})") from None
-    return chart_from(content, path)
+    return chart_from(read_whole(path), path)
 
 
 def chart_from(content: bytes, path: Path | str) -> Skeleton:
