@@ -38,7 +38,7 @@ from yarn_puppet.core.takes.sampling import Sampler
 from yarn_puppet.demo import DEMO_FOLDER
 
 SANITIZED = ("-fsanitize=address,undefined", "-fno-sanitize-recover=all")
-RANDOM = 16
+RANDOM = 10
 
 
 def random_case(seed: int, ticks: int = 60) -> Case:
