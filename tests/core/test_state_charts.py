@@ -190,13 +190,18 @@ class Read(Case):
                 self.assertEqual(puppet_from(puppet_bytes(made.puppet)), made.puppet)
                 self.assertEqual(len(made.puppet.states), sum(each.layer >= 0 for each in program.states))
                 compile_puppet(made.puppet)
+                # A state in no layer is not in the chart.
+                self.assertEqual([each for each in made.unread if "In(" not in each], [])
 
     def test_a_condition_is_read_or_it_is_not(self) -> None:
         words = {"a": "a", "b.c": "b_c"}.get
         for text, wanted in (
             ("a&&!b.c", "a and not b_c"), ("a === 'it\\'s'", 'a == "it\'s"'), ("Math.sign(a)>=.5", "sign ( a ) >= .5"),
             ("a = 1", None), ("a; b", None), ("eval('x')", None), ("In(a)", None), ("In('nowhere')", None),
-            ("a ? 1 : 2", None), ("`a`", None), ("__proto__", None), ("a[0]", None), ("Math.random()", None),
+            ("(b.c === 0 ? 0 : a / b.c)", "( a / b_c )"), ("(b.c + 1 === 0 ? 0 : a / b.c + 1)", None),
+            ("((a - 1) === 0 ? 0 : (a * 2) / (a - 1)) > 1", "( ( a * 2 ) / ( a - 1 ) ) > 1"),
+            ("(a === 0 ? 0 : 1 + b.c / a)", None), ("(a === 0 ? 1 : b.c / a)", None), ("a ? 1 : 2", None),
+            ("`a`", None), ("__proto__", None), ("a[0]", None), ("Math.random()", None),
         ):
             with self.subTest(text):
                 self.assertEqual(read_condition(text, words, {}.get), wanted)

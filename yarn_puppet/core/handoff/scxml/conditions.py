@@ -17,7 +17,7 @@ WORDS = frozenset([each for line in (
 """What no data can be called."""
 TEXT = re.compile(r'"(?:[^"\\]|\\.)*"|\'(?:[^\'\\]|\\.)*\'')
 TOKEN = re.compile(
-    rf'({TEXT.pattern}|\d+(?:\.\d*)?(?:[eE][+-]?\d+)?|\.\d+|===|!==|==|!=|<=|>=|&&|\|\||[!<>()+\-*/,]|[A-Za-z_$][\w$.]*)')
+    rf'({TEXT.pattern}|\d+(?:\.\d*)?(?:[eE][+-]?\d+)?|\.\d+|===|!==|==|!=|<=|>=|&&|\|\||[!<>()+\-*/,?:]|[A-Za-z_$][\w$.]*)')
 OURS = {"true": "true", "false": "false", "&&": "and", "||": "or", "!": "not", "===": "==", "!==": "!="}
 FUNCTIONS = {f"Math.{each}": each for each in ("min", "max", "abs", "sign")}
 SIGNS = {"and": "&&", "or": "||", "==": "===", "!=": "!=="}
@@ -72,8 +72,10 @@ def read_condition(text: str, words: Callable[[str], str | None], nodes: Callabl
     """An ECMAScript condition as one of ours over ids; None where it is more than names, numbers, texts, comparisons,
     reckoning, `In` and the least of `Math`. `words` gives what a name is, `nodes` the id of a state; None for none."""
     made: list[str] = []
-    tokens = TOKEN.findall(text)
     if TOKEN.sub("", text).strip():
+        return None
+    tokens = _divisions(TOKEN.findall(text))
+    if "?" in tokens or ":" in tokens:
         return None
     place = 0
     while place < len(tokens):
@@ -97,6 +99,41 @@ def read_condition(text: str, words: Callable[[str], str | None], nodes: Callabl
         else:
             made.append(token)
     return " ".join(made)
+
+
+def _divisions(tokens: list[str]) -> list[str]:
+    """The tokens with each `(b === 0 ? 0 : a / b)` as what it says, `(a / b)`: by nought gives nought here."""
+    made: list[str] = []
+    opened: list[int] = []
+    for token in tokens:
+        made.append(token)
+        if token == "(":
+            opened.append(len(made) - 1)
+        elif token == ")" and opened:
+            start = opened.pop()
+            inside = made[start + 1: -1]
+            if "?" in inside:
+                by = inside[: inside.index("?") - 2]
+                rest = inside[len(by) + 5:]
+                fits = inside[len(by): len(by) + 5] == ["===", "0", "?", "0", ":"] and rest[-len(by) - 1:] == ["/", *by]
+                # Of more than one thing on either side, the bar would divide but the nearest.
+                if fits and _is_one(by) and _is_one(rest[: -len(by) - 1]):
+                    made[start + 1:] = [*rest, ")"]
+    return made
+
+
+def _is_one(tokens: list[str]) -> bool:
+    """Whether tokens are one name, number, call or bracket."""
+    tokens = tokens[1:] if tokens[:1] == ["-"] else tokens
+    if len(tokens) == 1:
+        return True
+    tokens = tokens[1:] if tokens[:1] != ["("] else tokens
+    depth = 0
+    for place, token in enumerate(tokens):
+        depth += (token == "(") - (token == ")")
+        if depth <= 0:
+            return token == ")" and place == len(tokens) - 1
+    return False
 
 
 def unquoted(token: str) -> str:

@@ -179,6 +179,8 @@ class _Reader:
             senses=tuple(self.said.senses.values()), memos=tuple(self.said.memos.values()), layers=tuple(self.layers),
             states=tuple(self.states), groups=tuple(self.groups))
         scope = scope_by_id(bare)
+        # Clips, which come later, bring the windows that conditions ask for.
+        scope.windows.update({name: name for name in self.said.windows})
         made = []
         for transition, said, events in self.transitions:
             word = self.histories.get(transition.target, transition.target)

@@ -24,6 +24,7 @@ class Words:
         self.taken: set[str] = {*BUILT_IN, *WORDS, "and", "or", "not", "true", "false", "window", "in_state", "min",
                                 "max", "abs", "sign", "clamp"}
         self.words: dict[str, str] = {}
+        self.windows: list[str] = []
         self.senses: dict[str, Sense] = {}
         self.memos: dict[str, Memo] = {}
         self.intents: list[tuple[Action, Intent]] = []
@@ -40,6 +41,7 @@ class Words:
                 self.words[id] = str(means)
             elif means == "window":
                 self.words[id] = f"window({json.dumps(name)})"
+                self.windows.append(name)
             elif means == "intent":
                 own = self.id(id)
                 action = Action(self.id(f"{id}_key"), name[:120])
