@@ -27,6 +27,7 @@ from yarn_puppet.core.handoff.scxml.conditions import Data, read_condition
 from yarn_puppet.core.handoff.scxml.reading import chart_from
 from yarn_puppet.core.handoff.scxml.writing import state_chart
 from yarn_puppet.core.model.puppet import Puppet
+from yarn_puppet.core.model.starter import new_puppet
 from yarn_puppet.core.rules.bind import Tree, leaves
 from yarn_puppet.demo import DEMO_FOLDER
 
@@ -174,9 +175,10 @@ class Read(Case):
             ("ajar", "wide", 'in_state("closed") or abs ( count ) >= 2', False),
             ("wide", "open", "window.open()", False),
             ("open", "closed", "pull", False)])
-        self.assertEqual([(each.id, each.event) for each in puppet.senses],
+        started = {each.id for each in new_puppet().senses}
+        self.assertEqual([(each.id, each.event) for each in puppet.senses if each.id not in started],
                          [("locked", False), ("mood", False), ("push", True), ("knock_twice", True), ("pull", True)])
-        self.assertEqual(puppet.senses[1].choices, ("calm", "cross"))
+        self.assertEqual(next(each.choices for each in puppet.senses if each.id == "mood"), ("calm", "cross"))
         self.assertEqual([(each.id, each.type) for each in puppet.memos], [("count", "int")])
         self.assertEqual(puppet.states[2].on_leave[0].value, "min ( count * 2 , 9 )")
         self.assertEqual(made.unread, ("1 × log", "the condition window.open()",

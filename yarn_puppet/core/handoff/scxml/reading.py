@@ -173,11 +173,12 @@ class _Reader:
         self.unread += [f"{count} × {kind}" for kind, count in sorted(counted.items())]
 
     def _puppet(self) -> Skeleton:
-        ours = {action.id: action for action, _ in self.said.intents}
+        base = self.said.base
         bare = Puppet(
-            name=self.name, actions=tuple(ours.values()), intents=tuple([each for _, each in self.said.intents]),
-            senses=tuple(self.said.senses.values()), memos=tuple(self.said.memos.values()), layers=tuple(self.layers),
-            states=tuple(self.states), groups=tuple(self.groups))
+            name=self.name, actions=(*base.actions, *(action for action, _ in self.said.intents)),
+            intents=(*base.intents, *(each for _, each in self.said.intents)),
+            senses=(*base.senses, *self.said.senses.values()), memos=tuple(self.said.memos.values()),
+            layers=tuple(self.layers), states=tuple(self.states), groups=tuple(self.groups))
         scope = scope_by_id(bare)
         # Clips, which come later, bring the windows that conditions ask for.
         scope.windows.update({name: name for name in self.said.windows})
@@ -239,7 +240,7 @@ class _Reader:
 
     def _deeds(self, scope: Any) -> dict[tuple[str, str], tuple[Deed, ...]]:
         found: dict[tuple[str, str], tuple[Deed, ...]] = {}
-        intents = {intent.id for _, intent in self.said.intents}
+        intents = {each.id for each in (*self.said.base.intents, *(intent for _, intent in self.said.intents))}
         types = {each.id: each.type for each in self.said.memos.values()}
         for owner, kind, settings in self.deeds:
             made = []

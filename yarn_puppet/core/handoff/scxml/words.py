@@ -8,7 +8,10 @@ from typing import Any
 from xml.etree.ElementTree import Element
 
 from ...generate.names import identifier
+from ...model.base import LONGEST_NAME
+from ...model.starter import new_puppet
 from ...model.wiring import Action, Intent, Memo, Sense
+from ...model.words import is_word
 from .conditions import TEXT, WORDS, unquoted
 from .writing import OURS, SCXML
 
@@ -20,9 +23,14 @@ class Words:
 
     def __init__(self, root: Element, unread: list[str]) -> None:
         self.root, self.unread = root, unread
+        self.base = new_puppet()
+        """The wiring that any puppet begins with: what the chart names alike is that."""
         self.conditions = [each.get("cond") or "" for each in root.iter(f"{{{SCXML}}}transition")]
         self.taken: set[str] = {*BUILT_IN, *WORDS, "and", "or", "not", "true", "false", "window", "in_state", "min",
-                                "max", "abs", "sign", "clamp"}
+                                "max", "abs", "sign", "clamp", *(each.id for each in self.base.actions),
+                                *(each.id for each in self.base.named_values)}
+        self.names = {*(each.name for each in self.base.actions), *(each.name for each in self.base.intents),
+                      *(each.name for each in self.base.senses)}
         self.words: dict[str, str] = {}
         self.windows: list[str] = []
         self.senses: dict[str, Sense] = {}
@@ -43,25 +51,35 @@ class Words:
                 self.words[id] = f"window({json.dumps(name)})"
                 self.windows.append(name)
             elif means == "intent":
-                own = self.id(id)
-                action = Action(self.id(f"{id}_key"), name[:120])
-                self.intents.append((action, Intent(own, name[:120], action.id)))
-                self.words[id] = own
+                known = [each.id for each in self.base.intents if each.name == name]
+                self.words[id] = known[0] if known else self._intent(id, name)
             else:
                 start = _value(element.get("expr"))
                 if start is None:
                     self.unread.append(f"where {id} starts: {element.get('expr') or 'nothing is said'}")
                     start = False
-                self._named(id, name, start, id in assigned)
+                self._named(id, name, start, id in assigned or means == "memo")
+
+    def _intent(self, word: str, name: str) -> str:
+        own = self.id(word)
+        action = Action(self.id(f"{word}_key"), self.name(f"{name}_key", f"{own}_key"))
+        self.intents.append((action, Intent(own, self.name(name, own), action.id)))
+        return own
 
     def _named(self, word: str, name: str, start: Any, memo: bool) -> None:
-        own = self.id(word)
         type = {bool: "bool", int: "int", float: "float", str: "choice"}[start.__class__]
+        known = [each.id for each in self.base.senses if each.id == word and not memo
+                 and (each.type == type or (each.type, type) == ("float", "int"))]
+        if known:
+            self.words[word] = known[0]
+            return
+        own = self.id(word)
+        name = self.name(name, own)
         values = {"choices": tuple(dict.fromkeys([start, *self._choices(word)]))} if type == "choice" else {}
         if memo:
-            self.memos[word] = Memo(own, name[:120], type, start, **values)  # type: ignore[arg-type]
+            self.memos[word] = Memo(own, name, type, start, **values)  # type: ignore[arg-type]
         else:
-            self.senses[word] = Sense(own, name[:120], type, start, **values)  # type: ignore[arg-type]
+            self.senses[word] = Sense(own, name, type, start, **values)  # type: ignore[arg-type]
         self.words[word] = own
 
     def _choices(self, word: str) -> list[str]:
@@ -78,10 +96,16 @@ class Words:
         self.taken.add(made)
         return made
 
+    def name(self, name: str, id: str) -> str:
+        """A name that conditions can use and nothing else has: the one asked for, or else an id."""
+        made = name if len(name) <= LONGEST_NAME and is_word(name) and name not in self.names else id
+        self.names.add(made)
+        return made
+
     def event(self, word: str) -> None:
         """A sense for an event of the chart: true in the tick in which it comes."""
         own = self.id(word)
-        self.senses[word] = Sense(own, word[:120], "bool", False, event=True)
+        self.senses[word] = Sense(own, self.name(word, own), "bool", False, event=True)
         self.words[word] = own
 
 
