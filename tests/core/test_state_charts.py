@@ -45,7 +45,7 @@ DOOR = f"""{HEAD} datamodel="ecmascript" initial="closed">
     <state id="ajar"><transition cond="In('closed') || Math.abs(count) >= 2" target="wide"/></state>
     <state id="wide"><onexit><assign location="count" expr="Math.min(count * 2, 9)"/></onexit>
       <transition cond="window.open()" target="before"/></state>
-    <transition event="pull" target="closed"/>
+    <transition event="pull" target="closed"><assign location="locked" expr="true"/></transition>
   </state>
 </scxml>"""
 
@@ -177,11 +177,11 @@ class Read(Case):
             ("open", "closed", "pull", False)])
         started = {each.id for each in new_puppet().senses}
         self.assertEqual([(each.id, each.event) for each in puppet.senses if each.id not in started],
-                         [("locked", False), ("mood", False), ("push", True), ("knock_twice", True), ("pull", True)])
+                         [("mood", False), ("push", True), ("knock_twice", True), ("pull", True)])
         self.assertEqual(next(each.choices for each in puppet.senses if each.id == "mood"), ("calm", "cross"))
-        self.assertEqual([(each.id, each.type) for each in puppet.memos], [("count", "int")])
+        self.assertEqual([(each.id, each.type) for each in puppet.memos], [("locked", "bool"), ("count", "int")])
         self.assertEqual(puppet.states[2].on_leave[0].value, "min ( count * 2 , 9 )")
-        self.assertEqual(made.unread, ("1 × log", "the condition window.open()",
+        self.assertEqual(made.unread, ("locked set by a transition of open", "1 × log", "the condition window.open()",
                                        "what open does on the way in or out: it is a group"))
 
     def test_charts_of_random_puppets_are_read_and_can_be_saved(self) -> None:

@@ -157,6 +157,8 @@ class _Reader:
             if each not in self.said.words:
                 self.said.event(each)
         said = element.get("cond") or ""
+        for setting in () if self.root.get(f"{{{OURS}}}rate") else _of(element, "assign"):
+            self.unread.append(f"{setting.get('location')} set by a transition of {name}")
         id = self.said.id(f"{source}_{number + 1}")
         self.transitions.append((Transition(id, source, targets[0]), said, " or ".join(
             self.said.words[each] for each in dict.fromkeys(events))))
