@@ -9,7 +9,7 @@ from typing import NamedTuple
 
 from yarn_puppet.core.engine.program import Program
 from yarn_puppet.core.engine.state import Inputs, Report
-from yarn_puppet.core.generate.c.source import c_source
+from yarn_puppet.core.generate.c.source import c_source, input_names
 from yarn_puppet.core.generate.flat import Flat, flat
 from yarn_puppet.core.handoff.report_numbers import ReportNumbers
 
@@ -139,10 +139,10 @@ def differing(cases: Sequence[Case], folder: Path, optimise: str = "-O1", more: 
         source = c_source(case.program, f"p{number}")
         (folder / f"{source.name}.h").write_text(source.header)
         reads = []
-        for action in _fields(source.header, "bool", len(case.program.actions)):
+        actions, names = input_names(case.program)
+        for action in actions:
             reads.append(f'        if (fscanf(from, "%d", &number) != 1) return;\n        in.{action} = number != 0;')
-        names = _names(source.header)[len(case.program.actions):]
-        for sense, name in zip(case.program.senses, names, strict=False):
+        for sense, name in zip(case.program.senses, names, strict=True):
             form, variable, text = READS[sense.type]
             reads.append(f'        if (fscanf(from, "{form}", &{variable}) != 1) return;\n        in.{name} = {text};')
         driver = DRIVER.replace("@READ@", "\n".join(reads)).replace("@UPPER@", source.name.upper()).replace(
@@ -156,26 +156,23 @@ def differing(cases: Sequence[Case], folder: Path, optimise: str = "-O1", more: 
     subprocess.run(["gcc", *FLAGS, optimise, *more, "-o", "all", "main.c", *files, "-lm"], cwd=folder, check=True,
                    capture_output=True, text=True)
     done = subprocess.run([folder / "all"], input="\n".join(lines) + "\n", capture_output=True, text=True, check=True)
-    told = done.stdout.splitlines()
+    return unlike(cases, done.stdout.splitlines())
+
+
+def unlike(cases: Sequence[Case], lines: Sequence[str]) -> list[str]:
+    """Where the numbers of these lines, one a tick, are not those of our own reports: the first tick of each case."""
     wrong, at = [], 0
-    for number, (case, made) in enumerate(zip(cases, tables, strict=True)):
-        numbers = ReportNumbers(made)
+    for number, case in enumerate(cases):
+        numbers = ReportNumbers(flat(case.program))
         for tick, report in enumerate(case.reports):
-            found = [int(each) for each in told[at].split()] if at < len(told) else []
+            found = [int(each) for each in lines[at].split()] if at < len(lines) else []
             wanted = numbers_of(numbers, report)
             if found != wanted and not any(each.startswith(f"case {number},") for each in wrong):
                 first = next((place for place, (one, two) in enumerate(zip(found, wanted, strict=False)) if one != two),
                              min(len(found), len(wanted)))
                 wrong.append(f"case {number}, tick {tick}: at {first} {found[first:first + 6]} is not "
-                             f"{wanted[first:first + 6]}\n  {found}\n  {wanted}\n  {report}")
+                             f"{wanted[first:first + 6]}\n  {report}")
             at += 1
+    if at != len(lines):
+        wrong.append(f"{len(lines)} ticks were told of {at}")
     return wrong
-
-
-def _names(header: str) -> list[str]:
-    inputs = header[header.index("/* What the game tells"):header.index("    const ")]
-    return [line.split()[-1].rstrip(";") for line in inputs.splitlines() if line.startswith("    ")]
-
-
-def _fields(header: str, kind: str, count: int) -> list[str]:
-    return _names(header)[:count]

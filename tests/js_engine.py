@@ -7,10 +7,8 @@ import subprocess
 from collections.abc import Sequence
 from pathlib import Path
 
-from tests.c_engine import Case, numbers_of
-from yarn_puppet.core.generate.flat import flat
-from yarn_puppet.core.generate.javascript.source import javascript_source
-from yarn_puppet.core.handoff.report_numbers import ReportNumbers
+from tests.c_engine import Case, unlike
+from yarn_puppet.core.generate.javascript.source import input_names, javascript_source
 
 MAIN = """import {readFileSync} from "node:fs";
 const view = new DataView(new ArrayBuffer(8));
@@ -62,14 +60,10 @@ def differing(cases: Sequence[Case], folder: Path) -> list[str]:
     for number, case in enumerate(cases):
         source = javascript_source(case.program)
         (folder / f"p{number}.mjs").write_text(source.module)
-        names = {}
-        for line in source.module.splitlines():
-            for key in ("ACTION_NAMES", "SENSE_NAMES"):
-                if line.startswith(f"export const {key} = "):
-                    names[key] = json.loads(line.partition(" = ")[2].rstrip(";"))
+        actions, senses = input_names(case.program)
         told.append([
-            dict(zip(names["ACTION_NAMES"], each.down, strict=True))
-            | dict(zip(names["SENSE_NAMES"], each.senses, strict=True))
+            dict(zip(actions, each.down, strict=True))
+            | dict(zip(senses, each.senses, strict=True))
             | {"landed": [{"layer": news.layer, "visit": news.visit, "pass": news.loops} for news in each.landed],
                "stopped": each.stopped}
             for each in case.inputs])
@@ -79,16 +73,4 @@ def differing(cases: Sequence[Case], folder: Path) -> list[str]:
     lines = done.stdout.splitlines()
     if done.returncode:
         return [f"after {len(lines)} ticks: {done.stderr[-2000:]}"]
-    wrong, at = [], 0
-    for number, case in enumerate(cases):
-        numbers = ReportNumbers(flat(case.program))
-        for tick, report in enumerate(case.reports):
-            found = [int(each) for each in lines[at].split()] if at < len(lines) else []
-            wanted = numbers_of(numbers, report)
-            if found != wanted and not any(each.startswith(f"case {number},") for each in wrong):
-                first = next((place for place, (one, two) in enumerate(zip(found, wanted, strict=False)) if one != two),
-                             min(len(found), len(wanted)))
-                wrong.append(f"case {number}, tick {tick}: at {first} {found[first:first + 6]} is not "
-                             f"{wanted[first:first + 6]}\n  {report}")
-            at += 1
-    return wrong
+    return unlike(cases, lines)

@@ -7,6 +7,8 @@ import unicodedata
 from collections.abc import Container, Iterable
 from typing import NamedTuple
 
+from ..engine.program import Program
+
 LONGEST = 60
 
 
@@ -53,3 +55,8 @@ class Identifiers:
             if made != re.sub(r"[ -]+", "_", name.strip().lower()):
                 self.mended.append(Mended(kind, name, made))
         return found
+
+    def inputs(self, program: Program) -> tuple[list[str], list[str]]:
+        """What the inputs of a tick call the actions and the senses of a program."""
+        actions = self.of("action", program.actions)
+        return actions, self.of("sense", [each.name for each in program.senses], actions)

@@ -41,7 +41,8 @@ class WholeGraph:
         self.art.show(self.document.puppet, self.document.folder)
         self.picture = WeavePicture(self.document, self.player, self.art, SnagList(self.document, self.player))
         puppet = self.document.puppet
-        self.layers = [layer for layer in puppet.layers if any(state.layer == layer.id for state in puppet.states)]
+        lived_in = {state.layer for state in puppet.states}
+        self.layers = [layer for layer in puppet.layers if layer.id in lived_in]
         self.layouts = [lay_out(puppet, WIDTH - 2 * EDGE, float("inf"), CARDS, layer.id) for layer in self.layers]
         self.legends = [self._legend(layer) for layer in self.layers]
 

@@ -53,9 +53,7 @@ def c_source(
 
 def input_names(program: Program) -> tuple[list[str], list[str]]:
     """What the inputs call the actions and the senses of a program."""
-    of = Identifiers(WORDS).of
-    actions = of("action", program.actions)
-    return actions, of("sense", [each.name for each in program.senses], actions)
+    return Identifiers(WORDS).inputs(program)
 
 
 class _C:
@@ -65,8 +63,7 @@ class _C:
         self.name = f"{name}_" if name in WORDS else name
         self.identifiers = Identifiers(WORDS)
         program, of = self.program, self.identifiers.of
-        self.actions = of("action", program.actions)
-        self.senses = of("sense", [each.name for each in program.senses], self.actions)
+        self.actions, self.senses = self.identifiers.inputs(program)
         self.states = of("state", [each.name for each in program.states])
         self.groups = of("group", [each.name for each in program.groups])
         self.clips = of("clip", [each.id for each in made.clips])

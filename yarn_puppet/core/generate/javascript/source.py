@@ -59,9 +59,7 @@ def javascript_source(
 
 def input_names(program: Program) -> tuple[list[str], list[str]]:
     """What the inputs call the actions and the senses of a program."""
-    of = Identifiers(WORDS).of
-    actions = of("action", program.actions)
-    return actions, of("sense", [each.name for each in program.senses], actions)
+    return Identifiers(WORDS).inputs(program)
 
 
 class _JavaScript:
@@ -70,8 +68,7 @@ class _JavaScript:
         self.geometry, self.faces_left = geometry, faces_left
         self.identifiers = Identifiers(WORDS)
         of = self.identifiers.of
-        self.actions = of("action", self.program.actions)
-        self.senses = of("sense", [each.name for each in self.program.senses], self.actions)
+        self.actions, self.senses = self.identifiers.inputs(self.program)
         program, clips = self.program, made.clips
         self.places = {
             "State": of("state", [each.name for each in program.states]),
