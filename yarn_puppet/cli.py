@@ -72,7 +72,8 @@ def _parser() -> argparse.ArgumentParser:
                          help="of c, javascript, python and scxml, parted by commas; the first three where not given")
     handing.add_argument("--out", type=Path, required=True, metavar="DIR")
     handing.add_argument("--name", metavar="NAME", help="what the code is called; the puppet's name where not given")
-    handing.add_argument("--art", action="store_true", help="the frames as one packed sheet, and the sounds and pictures that are named")
+    handing.add_argument("--art", action="store_true",
+                         help="the frames as one packed sheet, and the sounds and pictures that are named")
     handing.add_argument("--tests", action="store_true",
                          help="golden traces of the takes beside FILE, and what runs them in each language")
     handing.set_defaults(command=_hand_off)
