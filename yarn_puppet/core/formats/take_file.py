@@ -13,6 +13,8 @@ from .errors import FileProblem, read_json
 from .writing import laid_out, write_safely
 
 SUFFIX = ".take.json"
+CHANGES = ("controls", "senses", "axes", "landed", "stopped", "places")
+"""The fields of a take that list ticks."""
 
 
 def load_take(path: Path, puppet: Puppet | None = None) -> Take:
@@ -23,8 +25,8 @@ def load_take(path: Path, puppet: Puppet | None = None) -> Take:
         _check_for(take, puppet, path)
     if take.first and take.first >= take.ticks:
         raise FileProblem(path, "first", f"expected a tick before {take.ticks}, found {take.first}")
-    for place, changes in (("controls", take.controls), ("senses", take.senses), ("axes", take.axes)):
-        for number, change in enumerate(changes):
+    for place in CHANGES:
+        for number, change in enumerate(getattr(take, place)):
             if change[0] >= take.ticks:
                 raise FileProblem(path, f"{place}[{number}]", f"expected a tick before {take.ticks}, found {change[0]}")
     return take
@@ -55,8 +57,8 @@ def take_bytes(take: Take) -> bytes:
         "format": take.format, "booth": take.booth, "rate": take.rate, "ticks": take.ticks,
         "controls": take.controls, "senses": take.senses,
     }
-    fields |= {name: value for name in ("first", "axes", "promises", "puppet") if (value := getattr(take, name))}
-    return laid_out(fields, frozenset(("controls", "senses", "axes", "promises")))
+    fields |= {name: value for name in (*CHANGES[2:], "first", "promises", "puppet") if (value := getattr(take, name))}
+    return laid_out(fields, frozenset((*CHANGES, "promises")))
 
 
 def takes_of(puppet_file: Path) -> list[Path]:

@@ -12,8 +12,10 @@ from pathlib import Path
 from typing import Any
 
 from ..engine.program import Program
+from .flat import flat
 
 CORE = Path(__file__).parent.parent
+RUNTIME = Path(__file__).parent / "runtime"
 FILES = (
     "rules/numbers.py", "rules/tree.py", "rules/bind.py", "rules/evaluate.py", "engine/program_clips.py",
     "engine/program.py", "engine/state.py", "engine/sequences.py", "engine/play.py", "engine/blending.py",
@@ -57,18 +59,20 @@ def step(state, down=(), senses=None, landed=(), stopped=False):
 '''
 
 
-def python_module(program: Program) -> str:
-    """The source of the module. The same program gives the same text."""
+def python_module(program: Program, made_of: str = "") -> str:
+    """The source of the module. The same program gives the same text; `made_of` says of which puppet it is."""
     writer = _Values()
     whole = writer.text(program._replace(kept=None, problems=()))
     values = "".join(f"{line}\n" for line in writer.lines)
-    return f"{HEAD}{_engine()}\n\n{values}PROGRAM = {whole}\n{TAIL}"
+    telling = (RUNTIME / "telling.py.txt").read_text(encoding="utf-8").replace("@MADE_OF@", repr(made_of)).replace(
+        "@TEXTS@", repr(flat(program).texts))
+    return f"{HEAD}{_engine()}\n\n{values}PROGRAM = {whole}\n{TAIL}{telling}"
 
 
 @cache
 def _engine() -> str:
     """The engine's files as one: imports of the standard library once, those of each other left out."""
-    imports: dict[str, None] = {}
+    imports: dict[str, None] = dict.fromkeys(("from functools import lru_cache", "from struct import pack"))
     bodies = []
     for name in FILES:
         source = (CORE / name).read_text(encoding="utf-8")

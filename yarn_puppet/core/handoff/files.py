@@ -75,7 +75,7 @@ def hand_off(
     for language in dict.fromkeys(languages):
         if language not in WRITERS:
             continue
-        made, more = WRITERS[language](puppet, program, name)
+        made, more = WRITERS[language](puppet, program, name, made_of(puppet))
         files |= {each: text.encode() for each, text in made.items()}
         mended += more
     traced = [(title, [(each.inputs, each.report) for each in replay(setup, take)]) for title, setup, take in takes]
@@ -88,7 +88,7 @@ def hand_off(
         files |= art_files(puppet, art, name, {*files, f"{name}{MANIFEST}"})
     manifest = {
         "format": 1, "puppet": puppet.name, "rate": puppet.rate, "languages": list(dict.fromkeys(languages)),
-        "made_of": _digest(puppet_bytes(puppet)),
+        "made_of": made_of(puppet),
         "files": {each: {"size": len(content), "sha256": _digest(content)} for each, content in sorted(files.items())},
         "renamed": [{"kind": each.kind, "name": each.name, "instead": each.instead} for each in dict.fromkeys(mended)],
         **({"unsaid": list(unsaid)} if unsaid else {}),
@@ -111,8 +111,8 @@ def _as_of(
     return found
 
 
-def _c(puppet: Puppet, program: Program, name: str) -> tuple[dict[str, str], tuple[Mended, ...]]:
-    source = c_source(program, name, geometry(puppet, program), _faces_left(puppet, program))
+def _c(puppet: Puppet, program: Program, name: str, of: str) -> tuple[dict[str, str], tuple[Mended, ...]]:
+    source = c_source(program, name, geometry(puppet, program), _faces_left(puppet, program), of)
     return {f"{name}.h": source.header, f"{name}.c": source.code}, source.mended
 
 
@@ -120,16 +120,16 @@ def _faces_left(puppet: Puppet, program: Program) -> list[bool]:
     return [clip is not None and clip.faces == "left" for clip in map(puppet.clip, program.clips)]
 
 
-def _javascript(puppet: Puppet, program: Program, name: str) -> tuple[dict[str, str], tuple[Mended, ...]]:
-    source = javascript_source(program, geometry(puppet, program), _faces_left(puppet, program))
+def _javascript(puppet: Puppet, program: Program, name: str, of: str) -> tuple[dict[str, str], tuple[Mended, ...]]:
+    source = javascript_source(program, geometry(puppet, program), _faces_left(puppet, program), of)
     return {f"{name}.js": source.module, f"{name}.d.ts": source.types}, source.mended
 
 
-def _python(puppet: Puppet, program: Program, name: str) -> tuple[dict[str, str], tuple[Mended, ...]]:
-    return {f"{name}.py": python_module(program)}, ()
+def _python(puppet: Puppet, program: Program, name: str, of: str) -> tuple[dict[str, str], tuple[Mended, ...]]:
+    return {f"{name}.py": python_module(program, of)}, ()
 
 
-WRITERS: Mapping[str, Callable[[Puppet, Program, str], tuple[dict[str, str], tuple[Mended, ...]]]] = {
+WRITERS: Mapping[str, Callable[[Puppet, Program, str, str], tuple[dict[str, str], tuple[Mended, ...]]]] = {
     "c": _c, "javascript": _javascript, "python": _python,
 }
 """By language: its files, and what had to be called otherwise."""
@@ -153,6 +153,11 @@ def write_changed(folder: Path, files: Mapping[str, bytes]) -> tuple[Handed, ...
             write_safely(path, content)
         handed.append(Handed(name, len(content), not same))
     return tuple(handed)
+
+
+def made_of(puppet: Puppet) -> str:
+    """What tells one puppet from another: a digest of its file."""
+    return _digest(puppet_bytes(puppet))
 
 
 def _digest(content: bytes) -> str:

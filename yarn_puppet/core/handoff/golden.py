@@ -78,8 +78,7 @@ def javascript_runner(program: Program, name: str) -> dict[str, str]:
 def python_runner(program: Program, name: str) -> dict[str, str]:
     """`NAME_test.py`."""
     text = (RUNTIME / "test.py.txt").read_text(encoding="utf-8")
-    return {f"{name}_test.py": text.replace("@TEXTS@", repr(list(flat(program).texts))).replace(
-        "@PARTS@", repr(list(PARTS))).replace("@NAME@", name)}
+    return {f"{name}_test.py": text.replace("@PARTS@", repr(list(PARTS))).replace("@NAME@", name)}
 
 
 RUNNERS = {"c": c_runner, "javascript": javascript_runner, "python": python_runner}

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import struct
 from collections.abc import Iterable
+from functools import lru_cache
 from typing import Any
 
 from ..engine.state import LayerReport, Report
@@ -20,15 +21,20 @@ START, TIMES = 0x811C9DC5, 0x01000193
 
 def bits(value: float) -> int:
     """A float as the whole number that its bits make."""
-    return int(struct.unpack("<q", struct.pack("<d", float(value)))[0])
+    return int.from_bytes(struct.pack("<d", value), "little", signed=True)
 
 
 def digest(numbers: Iterable[int]) -> int:
     """A digest of numbers."""
+    return _digest(tuple(numbers))
+
+
+@lru_cache(4096)
+def _digest(numbers: tuple[int, ...]) -> int:
+    # Most parts of a report are as they were in some tick before.
     found = START
-    for each in numbers:
-        for byte in struct.pack("<q", each):
-            found = (found ^ byte) * TIMES & 0xFFFFFFFF
+    for byte in struct.pack(f"<{len(numbers)}q", *numbers):
+        found = (found ^ byte) * TIMES & 0xFFFFFFFF
     return found
 
 

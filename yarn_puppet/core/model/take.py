@@ -11,6 +11,7 @@ from .promise import Promise
 from .wiring import Rate
 
 Tick = Annotated[int, Meta(ge=0, le=100_000_000)]
+Count = Annotated[int, Meta(ge=0, le=2**53)]
 
 
 class Take(Value, frozen=True):
@@ -20,6 +21,10 @@ class Take(Value, frozen=True):
     all that changes; with a booth they are those forced by hand, and a value of None lets one go again. `axes` holds
     (tick, axis id, step) at each change of a stick, in whole steps of a hundredth. `promises` must hold on its run.
     The ticks before `first` only lead up to it, as for a piece that was cut out of a longer run.
+
+    The rest is what a game tells in which the puppet runs, and no booth: hits that `landed` as (tick, layer id, visit,
+    pass), `stopped` (tick, 1 or 0) at each change of whether it holds everything, `places` (tick, x, y) where the
+    puppet stands from then on, in pixels.
     """
 
     booth: str | None
@@ -33,3 +38,6 @@ class Take(Value, frozen=True):
     """The file name of the puppet it is kept for; empty for every puppet of its folder."""
     axes: tuple[tuple[Tick, str, Annotated[int, Meta(ge=-100, le=100)]], ...] = ()
     first: Annotated[int, Meta(ge=0, le=1_000_000)] = 0
+    landed: tuple[tuple[Tick, str, Count, Count], ...] = ()
+    stopped: tuple[tuple[Tick, Literal[0, 1]], ...] = ()
+    places: tuple[tuple[Tick, float, float], ...] = ()

@@ -12,7 +12,7 @@ from ..model.world import World
 from .memory import SET_ASIDE, set_aside
 from .migrate import migrate
 from .records import Records
-from .run import NO_CONTROLS, Controls, Record, RunState, Setup, advance, set_up, start
+from .run import NO_CONTROLS, Controls, Record, RunState, Setup, Told, advance, set_up, start
 
 
 class Recording:
@@ -138,6 +138,9 @@ def take_of(controls: Sequence[Controls], booth: str | None, rate: int) -> Take:
     changes: list[tuple[int, str, int]] = []
     senses: list[tuple[int, str, Scalar | None]] = []
     axes: list[tuple[int, str, int]] = []
+    landed: list[tuple[int, str, int, int]] = []
+    stopped: list[tuple[int, int]] = []
+    places: list[tuple[int, float, float]] = []
     before = NO_CONTROLS
     for number, now in enumerate(controls):
         if now != before:
@@ -149,7 +152,14 @@ def take_of(controls: Sequence[Controls], booth: str | None, rate: int) -> Take:
             was, steps = dict(before.axes), dict(now.axes)
             axes += [(number, id, 0) for id in was if id not in steps]
             axes += [(number, id, each) for id, each in steps.items() if was.get(id, 0) != each]
+            told, was_told = now.told or Told(), before.told or Told()
+            landed += [(number, *hit) for hit in told.landed]
+            stopped += [(number, int(told.stopped))] if told.stopped != was_told.stopped else []
+            places += [(number, *told.at)] if told.at != was_told.at else []
+        elif now.told is not None:
+            landed += [(number, *hit) for hit in now.told.landed]
         before = now
     return Take(
         booth, rate, len(controls), tuple(changes), tuple(senses), axes=tuple(axes),  # type: ignore[arg-type]
+        landed=tuple(landed), stopped=tuple(stopped), places=tuple(places),  # type: ignore[arg-type]
     )

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from math import ceil
 from typing import NamedTuple
 
@@ -42,13 +42,23 @@ class RunState(NamedTuple):
     booth: BoothState | None
 
 
+class Told(NamedTuple):
+    """What a game tells of a tick beside controls and senses: the hits that landed since the one before, as (layer id,
+    visit, pass); whether it holds everything, as in a hit stop; and where the puppet stands, in pixels."""
+
+    landed: tuple[tuple[str, int, int], ...] = ()
+    stopped: bool = False
+    at: tuple[float, float] = (0.0, 0.0)
+
+
 class Controls(NamedTuple):
     """One tick's controls: the actions that are down, the senses forced by hand, as (sense id, value), and the sticks
-    that are pushed, as (axis id, whole steps)."""
+    that are pushed, as (axis id, whole steps); and what a game tells besides, where the puppet runs in one."""
 
     down: frozenset[str]
     forced: tuple[tuple[str, Scalar], ...] = ()
     axes: tuple[tuple[str, int], ...] = ()
+    told: Told | None = None
 
 
 class Record(NamedTuple):
@@ -107,6 +117,9 @@ def at_rate(take: Take, rate: int) -> Take:
         controls=tuple([(moved(tick), *rest) for tick, *rest in take.controls]),
         senses=tuple([(moved(tick), *rest) for tick, *rest in take.senses]),
         axes=tuple([(moved(tick), *rest) for tick, *rest in take.axes]),
+        landed=tuple([(moved(tick), *rest) for tick, *rest in take.landed]),
+        stopped=tuple([(moved(tick), *rest) for tick, *rest in take.stopped]),
+        places=tuple([(moved(tick), *rest) for tick, *rest in take.places]),
     )
 
 
@@ -125,17 +138,23 @@ def inputs_of(setup: Setup, state: RunState, controls: Controls, hands: Hands) -
     held = controls.down
     down = tuple([action in held for action in program.actions])
     if booth is None:
-        return Inputs(down, setup.sampler.alone(controls.forced))
+        told = controls.told
+        if told is None:
+            return Inputs(down, setup.sampler.alone(controls.forced))
+        return Inputs(down, setup.sampler.alone(controls.forced), _landed(program, told.landed), told.stopped)
     senses = setup.sampler.reported(booth_senses(booth, hands), controls.forced)
     return Inputs(down, senses, news_of(program, booth) if booth.hits else (), booth.stop > 0)
 
 
 def news_of(program: Program, booth: BoothState) -> tuple[Landed, ...]:
     """The hits of the last tick as the engine is told of them."""
+    return _landed(program, [(hit.layer, hit.visit, hit.loops) for hit in booth.hits])
+
+
+def _landed(program: Program, hits: Iterable[tuple[str, int, int]]) -> tuple[Landed, ...]:
+    """Hits of layers by id; each is told once, and those of layers that are gone are left."""
     layers = {layer.id: place for place, layer in enumerate(program.layers)}
-    return tuple(dict.fromkeys(
-        Landed(layers[hit.layer], hit.visit, hit.loops) for hit in booth.hits if hit.layer in layers
-    ))
+    return tuple(dict.fromkeys(Landed(layers[layer], visit, loops) for layer, visit, loops in hits if layer in layers))
 
 
 def advance(setup: Setup, state: RunState, controls: Controls) -> Record:
@@ -153,35 +172,49 @@ def controls_of(take: Take) -> Iterator[Controls]:
     """The controls of each tick of a take."""
     down: frozenset[str] = frozenset()
     forced: dict[str, Scalar] = {}
-    controls = sorted(take.controls, key=lambda change: change[0])
-    senses = sorted(take.senses, key=lambda change: change[0])
     pushed: dict[str, int] = {}
-    axes = sorted(take.axes, key=lambda change: change[0])
-    next_control = next_sense = next_axis = 0
+    told = _told_of(take)
+    changes = sorted(
+        [(tick, place, kind, *rest) for place, (kind, listed) in enumerate((
+            ("control", take.controls), ("sense", take.senses), ("axis", take.axes))) for tick, *rest in listed],
+        key=lambda change: change[:2])
+    at = 0
     now = NO_CONTROLS
     for number in range(take.ticks):
         changed = False
-        while next_control < len(controls) and controls[next_control][0] <= number:
-            _, action, state = controls[next_control]
-            down = down | {action} if state else down - {action}
-            next_control += 1
-            changed = True
-        while next_sense < len(senses) and senses[next_sense][0] <= number:
-            _, sense, value = senses[next_sense]
-            if value is None:
-                forced.pop(sense, None)
+        while at < len(changes) and changes[at][0] <= number:
+            _, _, kind, id, value = changes[at]
+            if kind == "control":
+                down = down | {id} if value else down - {id}
+            elif kind == "axis":
+                pushed[id] = value
+            elif value is None:
+                forced.pop(id, None)
             else:
-                forced[sense] = value
-            next_sense += 1
-            changed = True
-        while next_axis < len(axes) and axes[next_axis][0] <= number:
-            _, axis, steps = axes[next_axis]
-            pushed[axis] = steps
-            next_axis += 1
+                forced[id] = value
+            at += 1
             changed = True
         if changed:
             now = Controls(down, tuple(forced.items()), tuple((id, steps) for id, steps in pushed.items() if steps))
-        yield now
+        yield now._replace(told=next(told)) if told is not None else now
+
+
+def _told_of(take: Take) -> Iterator[Told] | None:
+    """What a game told in each tick of a take; None where it ran in none."""
+    if not (take.landed or take.stopped or take.places):
+        return None
+    landed: dict[int, list[tuple[str, int, int]]] = {}
+    for tick, *hit in take.landed:
+        landed.setdefault(tick, []).append(tuple(hit))  # type: ignore[arg-type]
+    stops, places = dict(take.stopped), {tick: (x, y) for tick, x, y in take.places}
+
+    def ticks() -> Iterator[Told]:
+        now = Told()
+        for number in range(take.ticks):
+            now = Told(tuple(landed.get(number, ())), bool(stops.get(number, now.stopped)), places.get(number, now.at))
+            yield now
+
+    return ticks()
 
 
 def replay(setup: Setup, take: Take) -> Iterator[Record]:

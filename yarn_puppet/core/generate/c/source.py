@@ -6,6 +6,7 @@ nothing but letters, digits and spaces is left of it.
 
 from __future__ import annotations
 
+import json
 import re
 from collections.abc import Sequence
 from pathlib import Path
@@ -44,11 +45,12 @@ class CSource(NamedTuple):
 
 
 def c_source(
-    program: Program, name: str | None = None, geometry: Geometry | None = None, faces_left: Sequence[bool] = ()
+    program: Program, name: str | None = None, geometry: Geometry | None = None, faces_left: Sequence[bool] = (),
+    made_of: str = "",
 ) -> CSource:
     """The C of a program under a name, the puppet's own where none is given; with what hangs on its frames, where that
-    is given, and which of its clips' art faces left."""
-    return _C(flat(program), identifier(name or program.name), geometry, faces_left).source()
+    is given, and which of its clips' art faces left. `made_of` says of which puppet it is."""
+    return _C(flat(program), identifier(name or program.name), geometry, faces_left, made_of).source()
 
 
 def input_names(program: Program) -> tuple[list[str], list[str]]:
@@ -57,8 +59,10 @@ def input_names(program: Program) -> tuple[list[str], list[str]]:
 
 
 class _C:
-    def __init__(self, made: Flat, name: str, geometry: Geometry | None, faces_left: Sequence[bool]) -> None:
-        self.made, self.program = made, made.program
+    def __init__(
+        self, made: Flat, name: str, geometry: Geometry | None, faces_left: Sequence[bool], made_of: str
+    ) -> None:
+        self.made, self.program, self.made_of = made, made.program, made_of
         self.geometry, self.faces_left = geometry, faces_left
         self.name = f"{name}_" if name in WORDS else name
         self.identifiers = Identifiers(WORDS)
@@ -136,7 +140,7 @@ class _C:
             "@UPPER@", self.name.upper())
         return "\n".join((
             (RUNTIME / "head.c").read_text(encoding="utf-8"), self._defines(), structs(), arrays(self.made), runtime,
-            self._entry(), frames))
+            self._entry(), self._telling(), frames))
 
     def _defines(self) -> str:
         program, sizes, made = self.program, self.made.sizes, self.made
@@ -176,6 +180,14 @@ class _C:
             for place, name in enumerate(self.senses))
         return (RUNTIME / "entry.c").read_text(encoding="utf-8").replace("@BODY@", body).replace("@DEFAULTS@", defaults)
 
+    def _telling(self) -> str:
+        """What the live wire is told: digests of reports, and inputs as JSON by their ids."""
+        program = self.program
+        tables = (
+            _texts("TOLD_ACTIONS", program.actions), _texts("TOLD_SENSES", [each.id for each in program.senses]),
+            _texts("TOLD_TEXTS", self.made.texts), f"const char *const @_made_of = {_literal(self.made_of)};\n")
+        return "\n".join((*tables, (RUNTIME / "telling.c").read_text(encoding="utf-8")))
+
     def _start(self, sense: int) -> float:
         return float(self.made.tables["senses"][sense][1])
 
@@ -185,3 +197,12 @@ class _C:
                 "choice": f"(@_choice){int(start)}"}[kind]
 
 
+def _texts(name: str, texts: Sequence[str]) -> str:
+    """A table of texts as JSON has them."""
+    body = ", ".join(_literal(json.dumps(each)) for each in texts) or "0"
+    return f"static const char *const {name}[] = {{{body}}};"
+
+
+def _literal(text: str) -> str:
+    """A text of ASCII as C writes it. Two question marks side by side would be read as another sign."""
+    return '"' + text.replace("\\", "\\\\").replace('"', '\\"').replace("?", "\\?") + '"'

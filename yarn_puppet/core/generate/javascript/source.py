@@ -50,11 +50,11 @@ class JavaScriptSource(NamedTuple):
 
 
 def javascript_source(
-    program: Program, geometry: Geometry | None = None, faces_left: Sequence[bool] = ()
+    program: Program, geometry: Geometry | None = None, faces_left: Sequence[bool] = (), made_of: str = ""
 ) -> JavaScriptSource:
     """The JavaScript of a program; with what hangs on its frames, where that is given, and which of its clips' art
-    faces left."""
-    return _JavaScript(flat(program), geometry, faces_left).source()
+    faces left. `made_of` says of which puppet it is."""
+    return _JavaScript(flat(program), geometry, faces_left, made_of).source()
 
 
 def input_names(program: Program) -> tuple[list[str], list[str]]:
@@ -63,8 +63,8 @@ def input_names(program: Program) -> tuple[list[str], list[str]]:
 
 
 class _JavaScript:
-    def __init__(self, made: Flat, geometry: Geometry | None, faces_left: Sequence[bool]) -> None:
-        self.made, self.program = made, made.program
+    def __init__(self, made: Flat, geometry: Geometry | None, faces_left: Sequence[bool], made_of: str) -> None:
+        self.made, self.program, self.made_of = made, made.program, made_of
         self.geometry, self.faces_left = geometry, faces_left
         self.identifiers = Identifiers(WORDS)
         of = self.identifiers.of
@@ -91,6 +91,7 @@ class _JavaScript:
         module = "\n".join((
             "// Made by Yarn Puppet. What is written here by hand is gone when it is made anew.", "", self._words(),
             self._tables(), self._names(), self._places(), runtime,
+            (RUNTIME / "telling.js").read_text(encoding="utf-8"),
             frames_code(self.made, self.geometry, self.faces_left) if self.geometry is not None else ""))
         types = self._types() + (frames_types() if self.geometry is not None else "")
         return JavaScriptSource(module, types, tuple(self.identifiers.mended))
@@ -146,7 +147,10 @@ class _JavaScript:
             "MOMENT_NAMES": [each.name for clip in self.made.clips for each in clip.moments],
             "WINDOW_NAMES": [each.name for clip in self.made.clips for each in clip.windows],
         }
-        return "\n".join([*(f"export const {key} = {json.dumps(value)};" for key, value in names.items()),
+        told = {"ACTION_IDS": program.actions, "SENSE_IDS": [each.id for each in program.senses]}
+        names["MADE_OF"] = self.made_of
+        return "\n".join([*(f"const {key} = {json.dumps(value)};" for key, value in told.items()),
+                          *(f"export const {key} = {json.dumps(value)};" for key, value in names.items()),
                           "export {RATE};", ""])
 
     def _conditions(self) -> str:

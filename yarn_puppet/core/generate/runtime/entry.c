@@ -18,11 +18,19 @@ static double choice_in(int sense, int32_t value) {
     return SENSES[sense].start;
 }
 
+/* Inputs by the places of actions and senses, each of its own type. */
+static void inputs_in(const @_inputs *in, bool *down, double *senses) {
+    (void)whole_in;
+    (void)choice_in;
+    (void)in;
+    (void)down;
+    (void)senses;
+@BODY@
+}
+
 void @_tick(@ *puppet, const @_inputs *in, @_report *out) {
     bool down[ACTION_SPACE] = {false};
     double senses[SENSE_SPACE] = {0.0};
-    (void)whole_in;
-    (void)choice_in;
-@BODY@
+    inputs_in(in, down, senses);
     run(puppet, down, senses, in, out);
 }

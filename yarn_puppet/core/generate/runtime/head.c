@@ -3,6 +3,7 @@
 
 #include <float.h>
 #include <math.h>
+#include <stdio.h>
 #include <string.h>
 
 /* Products and sums are rounded each by itself, so that every machine gives the same. */

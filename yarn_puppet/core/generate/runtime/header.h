@@ -140,6 +140,16 @@ void @_nothing(@_inputs *in);
 /* One tick. Allocates nothing, keeps nothing elsewhere, and is the same everywhere. */
 void @_tick(@ *puppet, const @_inputs *in, @_report *out);
 
+/* A digest of each part of a report: layers, values, intents, moments, windows, rules, transitions, together. */
+void @_digests(const @_report *out, uint32_t digests[8]);
+
+/* Of which puppet this was made, as the live wire is told. */
+extern const char *const @_made_of;
+
+/* Inputs as the live wire is told of them: members of a JSON object, with a nought at the end. Gives their length, 0
+   where there is too little room. */
+int32_t @_told(const @_inputs *in, char *text, int32_t room);
+
 @FRAMES@#ifdef __cplusplus
 }
 #endif

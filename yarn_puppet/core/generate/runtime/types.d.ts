@@ -63,3 +63,15 @@ export function copied(puppet: Puppet): Puppet;
 
 /** One tick of 1 / RATE seconds: the puppet goes on, and what happened is given. */
 export function tick(puppet: Puppet, inputs?: Inputs): Report;
+
+/** Of which puppet this was made, as the live wire is told. */
+export const MADE_OF: string;
+
+/** A digest of each part of a report: layers, values, intents, moments, windows, rules, transitions, together. */
+export function digests(report: Report): number[];
+
+/** Inputs as the live wire is told of them. */
+export function told(inputs?: Inputs): {
+  down: string[]; senses: Record<string, boolean | number | string>; landed: [number, number, number][];
+  stopped: boolean;
+};
