@@ -16,7 +16,7 @@ ROOT = Path(__file__).parents[2]
 PACKAGE_OF = {
     "PyQt6": "PyQt6", "numpy": "numpy", "PIL": "pillow", "msgspec": "msgspec", "platformdirs": "platformdirs",
     "scipy": "scipy", "font_source_sans_pro": "font-source-sans-pro", "hypothesis": "hypothesis",
-    "defusedxml": "defusedxml", "xmlschema": "xmlschema",
+    "defusedxml": "defusedxml", "xmlschema": "xmlschema", "websockets": "websockets",
 }
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
 from math import ceil
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 from msgspec.structs import replace
 
@@ -174,16 +174,16 @@ def controls_of(take: Take) -> Iterator[Controls]:
     forced: dict[str, Scalar] = {}
     pushed: dict[str, int] = {}
     told = _told_of(take)
-    changes = sorted(
-        [(tick, place, kind, *rest) for place, (kind, listed) in enumerate((
-            ("control", take.controls), ("sense", take.senses), ("axis", take.axes))) for tick, *rest in listed],
-        key=lambda change: change[:2])
+    listed: tuple[tuple[str, tuple[tuple[int, str, Any], ...]], ...] = (
+        ("control", take.controls), ("sense", take.senses), ("axis", take.axes))
+    changes = sorted([(tick, kind, id, value) for kind, rows in listed for tick, id, value in rows],
+                     key=lambda change: change[0])
     at = 0
     now = NO_CONTROLS
     for number in range(take.ticks):
         changed = False
         while at < len(changes) and changes[at][0] <= number:
-            _, _, kind, id, value = changes[at]
+            _, kind, id, value = changes[at]
             if kind == "control":
                 down = down | {id} if value else down - {id}
             elif kind == "axis":

@@ -1,0 +1,1 @@
+"""The live wire: a running game and the desk."""

@@ -1,0 +1,208 @@
+"""The live wire for a game in Python: one file, the standard library and the package `websockets`.
+
+    wire = Wire("skyline", "follow", code="python", made_of=lamplighter.MADE_OF)
+    ...
+    if wire.begins():                      # the desk has just come: begin anew together
+        state = lamplighter.START
+    state, report = lamplighter.step(state, down, senses)
+    wire.follow(lamplighter.told(down, senses), lamplighter.digests(report), at=(x, y))
+
+or, without generated code, `report = wire.drive({"down": [...], "senses": {...}})`, which is None while there is no
+desk. Nothing here waits for a desk that is not there.
+"""
+
+from __future__ import annotations
+
+import json
+import os
+import time
+from pathlib import Path
+from typing import Any
+
+from websockets.exceptions import WebSocketException
+from websockets.sync.client import ClientConnection, connect
+
+PROTOCOL = 1
+AGAIN_AFTER = 2.0
+"""Seconds between looking for the desk."""
+ANSWER_WITHIN = 0.25
+SILENT_AFTER = 2.0
+ASK_EVERY = 30
+"""Every so many ticks that are told an answer is asked for, so that a desk that stands still is noticed."""
+GONE = (OSError, WebSocketException, TimeoutError, ValueError, EOFError)
+
+
+def default_key() -> str:
+    """The key that the desk keeps for its user; YARN_PUPPET_KEY where that is set. Empty where there is none."""
+    found = os.environ.get("YARN_PUPPET_KEY", "")
+    folder = Path(os.environ.get("XDG_CONFIG_HOME") or Path.home() / ".config")
+    try:
+        return found or (folder / "yarn-puppet" / "wire.key").read_text(encoding="ascii").strip()
+    except (OSError, ValueError):
+        return ""
+
+
+class Wire:
+    """One puppet of a game. `mode` is "drive" or "follow"; `welcome` is what the desk said of its puppet, None while
+    there is no desk; `trouble` what was wrong last."""
+
+    def __init__(
+        self, game: str, mode: str, code: str = "", made_of: str = "", address: str = "127.0.0.1:47800",
+        key: str | None = None,
+    ) -> None:
+        self.game, self.mode, self.code, self.made_of = game, mode, code, made_of
+        self.address = os.environ.get("YARN_PUPPET_WIRE", address)
+        self.key = key
+        self.welcome: dict[str, Any] | None = None
+        self.differs: dict[str, Any] | None = None
+        """Follow: the first tick whose report is another at the desk."""
+        self.edited: dict[str, Any] | None = None
+        """Drive: the last edit that took effect."""
+        self.trouble = ""
+        self.tick = 0
+        self._socket: ClientConnection | None = None
+        self._again = 0.0
+        self._asked = 0
+        self._asked_at = 0.0
+        self._number = 0
+        self._new = False
+
+    @property
+    def here(self) -> bool:
+        """Whether the desk is there."""
+        return self.welcome is not None
+
+    def begins(self) -> bool:
+        """Whether the desk has just come: true once. The puppet begins anew then, here as there."""
+        if self._socket is None:
+            self._look()
+        new, self._new = self._new, False
+        return new
+
+    def begin(self) -> None:
+        """The puppet is before its first tick again, as when a character comes back to life."""
+        self.tick = 0
+        self.differs = None
+        if self.here:
+            self._tell({"method": "begin"})
+
+    def drive(self, inputs: dict[str, Any], at: tuple[float, float] = (0.0, 0.0)) -> dict[str, Any] | None:
+        """One tick: what happened in it; None where there is no desk, or it did not answer in time."""
+        self.begins()
+        if not self.here:
+            return None
+        found = self._ask("tick", {**inputs, "tick": self.tick, "at": at}, ANSWER_WITHIN)
+        if found is None:
+            self._leave("the desk did not answer")
+            return None
+        if "error" in found:
+            self.trouble = str(found["error"].get("message", ""))
+            if found["error"].get("code") == -32004:
+                self.begin()
+            return None
+        self.tick += 1
+        return dict(found["result"])
+
+    def follow(
+        self, inputs: dict[str, Any], digests: list[int], at: tuple[float, float] = (0.0, 0.0)
+    ) -> None:
+        """Tell of one tick that was run here: what went in, and the digests of what came out."""
+        if not self.here:
+            return
+        params = {**inputs, "tick": self.tick, "at": at, "digests": digests}
+        if self._asked and time.monotonic() - self._asked_at > SILENT_AFTER:
+            self._leave("the desk stands still")
+            return
+        message: dict[str, Any] = {"method": "tick", "params": params}
+        if self.tick % ASK_EVERY == 0 and not self._asked:
+            self._number += 1
+            self._asked, self._asked_at = self._number, time.monotonic()
+            message["id"] = self._number
+        self._tell(message)
+        self.tick += 1
+        self._read(0)
+
+    def close(self) -> None:
+        """Leave."""
+        self._leave("")
+
+    # The connection ---------------------------------------------------------------------------------------------
+
+    def _look(self) -> None:
+        if time.monotonic() < self._again:
+            return
+        self._again = time.monotonic() + AGAIN_AFTER
+        key = default_key() if self.key is None else self.key
+        try:
+            self._socket = connect(f"ws://{self.address}/", compression=None, open_timeout=1, close_timeout=0.2,
+                                   max_size=1 << 20, proxy=None)
+        except GONE as error:
+            self._leave(str(error))
+            return
+        said = {"protocol": PROTOCOL, "key": key, "game": self.game, "mode": self.mode, "code": self.code,
+                "made_of": self.made_of}
+        found = self._ask("hello", said, 2.0)
+        if found is None or "error" in found:
+            self._leave(str(found["error"].get("message", "")) if found else "the desk did not answer")
+            return
+        self.welcome, self.tick, self.trouble = found["result"], 0, ""
+        self.differs, self._asked, self._new = None, 0, True
+
+    def _leave(self, why: str) -> None:
+        socket, self._socket, self.welcome, self.trouble = self._socket, None, None, why
+        self._again = time.monotonic() + AGAIN_AFTER
+        if socket is not None:
+            try:
+                socket.close()
+            except GONE:
+                pass
+
+    def _tell(self, message: dict[str, Any]) -> None:
+        if self._socket is not None:
+            try:
+                self._socket.send(json.dumps({"jsonrpc": "2.0", **message}))
+            except GONE as error:
+                self._leave(str(error))
+
+    def _ask(self, method: str, params: dict[str, Any], within: float) -> dict[str, Any] | None:
+        self._number += 1
+        number = self._number
+        self._tell({"method": method, "params": params, "id": number})
+        until = time.monotonic() + within
+        while self._socket is not None:
+            found = self._read(max(0.0, until - time.monotonic()), number)
+            if found is not None or time.monotonic() >= until:
+                return found
+        return None
+
+    def _read(self, within: float, wanted: int = 0) -> dict[str, Any] | None:
+        """Read what has come, or comes within so many seconds; gives the answer that is wanted."""
+        while self._socket is not None:
+            try:
+                told = json.loads(self._socket.recv(timeout=within))
+            except TimeoutError:
+                return None
+            except GONE as error:
+                self._leave(str(error))
+                return None
+            if not isinstance(told, dict):
+                continue
+            if told.get("id") == self._asked:
+                self._asked = 0
+            if wanted and told.get("id") == wanted:
+                return told
+            if "method" in told:
+                self._told(told["method"], told.get("params"))
+        return None
+
+    def _told(self, method: str, params: Any) -> None:
+        if method == "differs":
+            self.differs = params
+        elif method == "edited":
+            self.edited = params
+        elif method == "trouble" and isinstance(params, dict):
+            self.trouble = str(params.get("message", ""))
+            if params.get("code") == -32004:
+                # Out of step: begin anew together.
+                self._new = True
+                self.begin()

@@ -1,0 +1,101 @@
+"""What a game told, tick after tick, kept small: each tick as what is other than in the one before."""
+
+from __future__ import annotations
+
+from array import array
+from collections.abc import Iterator, Sequence
+from typing import Any
+
+import msgspec
+
+from ..model.take import Take
+from ..takes.recording import take_of
+from ..takes.run import NO_CONTROLS, Controls, Told
+
+WHOLE_EVERY = 256
+"""Each so many ticks are kept whole, so that reading may begin there."""
+MOST_TICKS, MOST_BYTES = 1_000_000, 64 << 20
+
+
+class History:
+    """The controls of a run from its first tick on. `full` once it holds as much as it may: nothing more is kept."""
+
+    def __init__(self) -> None:
+        self._text = bytearray()
+        self._firsts: array[int] = array("Q")
+        self._last = NO_CONTROLS
+        self.full = False
+
+    def __len__(self) -> int:
+        return len(self._firsts)
+
+    def append(self, controls: Controls) -> None:
+        """Keep one more tick."""
+        if self.full or len(self) >= MOST_TICKS or len(self._text) >= MOST_BYTES:
+            self.full = True
+            return
+        before = self._last if len(self) % WHOLE_EVERY else None
+        self._firsts.append(len(self._text))
+        self._text += msgspec.msgpack.encode(_packed(controls, before))
+        self._last = controls
+
+    def cut(self, tick: int) -> None:
+        """Forget what was told from a tick on."""
+        if tick >= len(self):
+            return
+        del self._text[self._firsts[tick]:]
+        del self._firsts[tick:]
+        self._last = list(self.controls(tick - 1))[-1] if tick else NO_CONTROLS
+        self.full = False
+
+    def controls(self, first: int = 0) -> Iterator[Controls]:
+        """The controls from a tick on."""
+        begin = first - first % WHOLE_EVERY
+        now = NO_CONTROLS
+        for tick in range(begin, len(self)):
+            end = self._firsts[tick + 1] if tick + 1 < len(self) else len(self._text)
+            now = _unpacked(msgspec.msgpack.decode(self._text[self._firsts[tick]:end]), now)
+            if tick >= first:
+                yield now
+
+    def take(self, rate: int, last_seconds: float) -> Take:
+        """All of it as a take, of which only the last so many seconds are looked at."""
+        first = max(0, len(self) - round(last_seconds * rate))
+        return msgspec.structs.replace(take_of(list(self.controls()), None, rate), first=first)
+
+
+def _packed(controls: Controls, before: Controls | None) -> list[Any]:
+    """What is other than before; all of it after none. What is the same is nothing."""
+    told = controls.told or Told()
+    if before is None:
+        return [list(controls.down), list(controls.forced), told]
+    down = None if controls.down == before.down else list(controls.down)
+    return [down, _others(controls.forced, before.forced), None if controls.told == before.told else told]
+
+
+def _others(now: Sequence[tuple[str, Any]], before: Sequence[tuple[str, Any]]) -> Any:
+    if now == before:
+        return None
+    if len(now) == len(before) and all([one[0] == other[0] for one, other in zip(now, before, strict=True)]):
+        # By place: the names need not be said again.
+        return {place: each[1] for place, each in enumerate(now) if each != before[place]
+                or type(each[1]) is not type(before[place][1])}
+    return list(now)
+
+
+def _unpacked(row: list[Any], before: Controls) -> Controls:
+    down, forced, told = row
+    held = before.down if down is None else frozenset(down)
+    values = before.forced
+    if isinstance(forced, dict):
+        found = list(values)
+        for place, value in forced.items():
+            found[place] = (found[place][0], value)
+        values = tuple(found)
+    elif forced is not None:
+        values = tuple([(id, value) for id, value in forced])
+    news = before.told
+    if told is not None:
+        landed, stopped, at = told
+        news = Told(tuple([(layer, visit, loops) for layer, visit, loops in landed]), stopped, tuple(at))
+    return Controls(held, values, (), news)

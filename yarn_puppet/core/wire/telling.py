@@ -1,0 +1,106 @@
+"""A tick's report as a game that is driven is told of it: by names, with what it shows and where that is.
+
+States are called by their names, clips by their ids, as generated code calls them. All places are pixels beside the
+puppet's own, y downwards, turned by the facing.
+"""
+
+from __future__ import annotations
+
+from ..engine.state import Fired, InForce, LayerReport, Open, Report
+from ..pose.figure import Standing, place_of, standing
+from ..pose.place import Placed, Rectangle, placed
+from ..pose.ruled import HeldProp, body_boxes, held_props, tint_of
+from ..takes.run import Setup
+from .messages import FadingTold, LayerTold, MomentTold, Picture, PropTold, ReportTold, RuleTold, WindowTold
+
+
+class Teller:
+    """Tells of reports of one setup."""
+
+    def __init__(self, setup: Setup) -> None:
+        self.puppet, program = setup.puppet, setup.program
+        self.layers = {layer.id: layer.name for layer in program.layers}
+        self.layer_ids = [layer.id for layer in program.layers]
+        self.nodes = {state.id: state.name for state in program.states}
+        self.nodes |= {group.id: group.name for group in program.groups}
+        self.around = {state.id: frozenset(program.groups[each].name for each in state.groups)
+                       for state in program.states}
+        self.intents = {intent.id: intent.name for intent in program.intents}
+        self.memos = [memo.name for memo in program.memos]
+        self.anchors = {anchor.id: anchor.name for anchor in self.puppet.anchors}
+        self.sheets = {sheet.id: sheet.path for sheet in self.puppet.sheets}
+
+    def told(self, report: Report) -> ReportTold:
+        """All of a report."""
+        stands = standing(self.puppet, report, 0.0, 0.0)
+        entered, left = self._crossed(report)
+        return ReportTold(
+            report.tick, report.facing, tuple([self._layer(each, report, stands) for each in report.layers]),
+            tuple([self._moment(each, report, stands) for each in report.moments]),
+            tuple([self._window(each, report, stands) for each in report.windows]),
+            tuple([self._rule(each) for each in report.rules]),
+            tuple([_sides(each) for _, each in body_boxes(report, stands)]),
+            tuple([_prop(each) for each in held_props(report, stands)]), tint_of(report), entered, left,
+            dict(zip(self.memos, report.memos, strict=True)), tuple([self.intents[each] for each in report.armed]),
+            tuple([self.intents[each] for each in report.used]), report.move_speed, report.gravity, report.jump_height,
+            report.lock_movement, report.lock_facing, report.safe)
+
+    def _crossed(self, report: Report) -> tuple[tuple[str, ...], tuple[str, ...]]:
+        """The states and groups that were entered and left, in order."""
+        entered: list[str] = []
+        left: list[str] = []
+        for taken in report.taken:
+            source, target = self.around.get(taken.source, frozenset()), self.around.get(taken.target, frozenset())
+            left += [self.nodes.get(taken.source, ""), *sorted(source - target)]
+            entered += [*sorted(target - source), self.nodes.get(taken.target, "")]
+        return tuple(entered), tuple(left)
+
+    def _layer(self, layer: LayerReport, report: Report, stands: Standing) -> LayerTold:
+        at = place_of(self.puppet, stands, layer.layer, 0.0, 0.0)
+        fading = tuple([FadingTold(
+            each.clip, each.frame, each.clip_time, each.weight,
+            self._picture(placed(self.puppet, each.clip, each.frame, report.facing, *at))) for each in layer.fading])
+        return LayerTold(
+            self.layers[layer.layer], self.nodes[layer.state], tuple([self.nodes[each] for each in layer.groups]),
+            layer.clip, layer.frame, layer.clip_time, layer.elapsed, layer.weight, layer.blend, layer.done,
+            layer.serial, layer.loops, fading, self._picture(stands.get(layer.layer)))
+
+    def _picture(self, shown: Placed | None) -> Picture | None:
+        if shown is None:
+            return None
+        cell = shown.frame.cell
+        rectangle, flipped = shown.picture()
+        return Picture(self.sheets.get(cell.sheet, ""), cell.page, (cell.x, cell.y, cell.width, cell.height),
+                       (rectangle.x, rectangle.y), flipped)
+
+    def _moment(self, fired: Fired, report: Report, stands: Standing) -> MomentTold:
+        moment = fired.moment
+        shown = placed(self.puppet, fired.clip, fired.frame, report.facing,
+                       *place_of(self.puppet, stands, fired.layer, 0.0, 0.0))
+        at = shown.anchor(moment.anchor) if shown is not None else None
+        return MomentTold(
+            moment.name, moment.kind, self.layers[fired.layer], fired.clip, fired.frame,
+            self.anchors.get(moment.anchor or ""), at, moment.file, dict(moment.arguments))
+
+    def _window(self, opened: Open, report: Report, stands: Standing) -> WindowTold:
+        window = opened.window
+        shown = placed(self.puppet, opened.clip, opened.frame, report.facing,
+                       *place_of(self.puppet, stands, opened.layer, 0.0, 0.0))
+        boxes = shown.hit_boxes(window.name) if shown is not None and window.kind == "hit" else ()
+        layer = next(each for each in report.layers if each.layer == opened.layer)
+        return WindowTold(
+            window.name, window.kind, self.layers[opened.layer], opened.clip, layer.serial,
+            layer.loops - opened.late, window.damage, window.push, window.hit_stop,
+            tuple([_sides(each) for each in boxes]))
+
+    def _rule(self, each: InForce) -> RuleTold:
+        rule = each.rule
+        return RuleTold(rule.kind, self.layers[self.layer_ids[each.layer]], each.share, rule.value, rule.text)
+
+
+def _sides(box: Rectangle) -> tuple[float, float, float, float]:
+    return box.x, box.y, box.width, box.height
+
+
+def _prop(held: HeldProp) -> PropTold:
+    return PropTold(held.shows, held.clip, held.seconds, (held.x, held.y), held.flipped, held.under)
