@@ -76,6 +76,7 @@ def _parser() -> argparse.ArgumentParser:
                          help="the frames as one packed sheet, and the sounds and pictures that are named")
     handing.add_argument("--tests", action="store_true",
                          help="golden traces of the takes beside FILE, and what runs them in each language")
+    handing.add_argument("--wire", action="store_true", help="what speaks to the live wire in each language")
     handing.set_defaults(command=_hand_off)
 
     charting = commands.add_parser("read-chart", help="the skeleton of a puppet from a state chart: SCXML")
@@ -88,7 +89,17 @@ def _parser() -> argparse.ArgumentParser:
     picturing.add_argument("--out", type=Path, required=True, metavar="NAME", help="a .svg or .png file")
     picturing.set_defaults(command=_picture)
 
-    schema = commands.add_parser("schema", help="print the JSON Schema of the puppet file")
+    gaming = commands.add_parser("game", help="a stand-in game: the puppet on a rooftop, in a window of its own")
+    gaming.add_argument("file", type=Path, nargs="?", default=DEMO_PUPPET, metavar="FILE",
+                        help="a puppet; the demo's where none is given")
+    gaming.add_argument("--mode", choices=("alone", "follow", "drive"), default="follow",
+                        help="its own code alone; its own code, compared by the desk; or driven by the desk")
+    gaming.add_argument("--wire", default="127.0.0.1:47800", metavar="ADDRESS", help="where the desk listens")
+    gaming.add_argument("--name", default="stand-in", metavar="NAME", help="what the desk calls it")
+    gaming.set_defaults(command=_game)
+
+    schema = commands.add_parser("schema", help="print the JSON Schema of the puppet file, or what describes the live wire")
+    schema.add_argument("--of", choices=("puppet", "wire"), default="puppet")
     schema.set_defaults(command=_schema)
 
     tour = commands.add_parser("tour", help="drive the real window without a monitor and save its main views")
@@ -98,8 +109,7 @@ def _parser() -> argparse.ArgumentParser:
 
 
 def _open(options: argparse.Namespace) -> int:
-    windowless = os.environ.get("QT_QPA_PLATFORM", "").startswith(("offscreen", "minimal", "vnc", "linuxfb", "eglfs"))
-    if not (os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY") or windowless):
+    if not _has_display():
         print(
             "yarn-puppet: there is no display; `yarn-puppet tour --out DIR` draws the desk without one",
             file=sys.stderr,
@@ -108,6 +118,11 @@ def _open(options: argparse.Namespace) -> int:
     from .desk.shell.application import run_desk
 
     return run_desk(options.file)
+
+
+def _has_display() -> bool:
+    windowless = os.environ.get("QT_QPA_PLATFORM", "").startswith(("offscreen", "minimal", "vnc", "linuxfb", "eglfs"))
+    return bool(os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY")) or windowless
 
 
 def _play(options: argparse.Namespace) -> int:
@@ -148,7 +163,8 @@ def _hand_off(options: argparse.Namespace) -> int:
         take = load_take(path, puppet)
         setup = set_up(puppet, world_for(take.booth, path.parent, options.file.parent))
         takes.append((path.name.removesuffix(SUFFIX).replace("_", " "), setup, take))
-    made = hand_off(puppet, languages, options.name, takes, options.file.parent if options.art else None)
+    made = hand_off(puppet, languages, options.name, takes, options.file.parent if options.art else None,
+                    options.wire)
     for each in write_changed(options.out, made.files):
         print(f"{'changed' if each.changed else 'same':8}{each.size:>9}  {each.name}")
     for mended in made.mended:
@@ -275,7 +291,21 @@ def _promises(file: Path, puppet: Puppet) -> Iterator[tuple[str, str, str]]:
             yield name, promise_words(promise, puppet), "" if verdict.kept else f"{at}{verdict.words}"
 
 
+def _game(options: argparse.Namespace) -> int:
+    if not _has_display():
+        print("yarn-puppet: there is no display to show a game on", file=sys.stderr)
+        return BAD_INPUT
+    from .game.run import run_game
+
+    return run_game(options.file, options.mode, options.wire, options.name)
+
+
 def _schema(options: argparse.Namespace) -> int:
+    if options.of == "wire":
+        from .core.wire.openrpc import document_bytes
+
+        print(document_bytes().decode(), end="")
+        return OK
     from .core.formats.puppet_file import puppet_schema
 
     print(puppet_schema().decode())

@@ -23,13 +23,14 @@ MAY_IMPORT = {
     "takes": {"model", "rules", "engine", "generate", "pose", "booth", "art"},
     "snags": {"model", "rules", "engine", "generate", "pose", "booth", "takes"},
     "handoff": {"model", "rules", "engine", "generate", "pose", "booth", "takes", "snags", "formats"},
+    "wire": {"model", "rules", "engine", "generate", "pose", "booth", "takes", "handoff", "formats"},
     "art": {"model"},
     "formats": {"model"},
 }
 DESK = ROOT / "yarn_puppet" / "desk"
 FLOORS = (
     ("widgets", "pads"), ("pictures",), ("session",),
-    ("trace", "booth", "weave", "snags", "takes"), ("wiring", "clips"), ("shell",),
+    ("trace", "booth", "weave", "snags", "takes", "handoff"), ("wiring", "clips"), ("shell",),
     ("tour",),
 )
 """The rooms of the desk from the ground up; nothing points back up, nor across a floor."""

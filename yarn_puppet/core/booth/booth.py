@@ -62,6 +62,15 @@ def initial_booth(world: World, puppet: Puppet) -> BoothState:
     )
 
 
+def told_place(
+    puppet: Puppet, at: tuple[float, float], velocity: tuple[float, float] = (0.0, 0.0)
+) -> BoothState:
+    """No world but a place in it, as a game tells of it: for what is drawn around a puppet."""
+    body = Body(*at, *velocity, True, False, 0.0)
+    return BoothState(body, (), (), (), (), NOTHING_STRUCK, (), (), NO_NEWS, None, 0, puppet.mover.health,
+                      puppet.facing.start, ())
+
+
 def booth_senses(state: BoothState, hands: Hands) -> tuple[Any, ...]:
     """What the world reports, in the order of `SENSES`; docs/world.md lists it."""
     return (sign(hands.across), sign(hands.up), *state.told)

@@ -31,6 +31,9 @@ from .scxml.writing import state_chart
 
 LANGUAGES = ("c", "javascript", "python", "scxml")
 MANIFEST = ".hand-off.json"
+CLIENTS = Path(__file__).parent / "clients"
+WIRE_FILES = {"c": "yarn_wire.h", "javascript": "yarn_wire.js", "python": "yarn_wire.py"}
+"""By language what speaks to the live wire."""
 
 
 class Handed(NamedTuple):
@@ -53,11 +56,12 @@ class HandOff(NamedTuple):
 
 def hand_off(
     puppet: Puppet, languages: Sequence[str], name: str | None = None, takes: Iterable[tuple[str, Setup, Take]] = (),
-    art: Path | None = None,
+    art: Path | None = None, wire: bool = False,
 ) -> HandOff:
     """All files for these languages. The same puppet gives the same bytes. Raises FileProblem.
 
-    `art` is the folder of the puppet's file, where its art and sounds are to be handed off as well.
+    `art` is the folder of the puppet's file, where its art and sounds are to be handed off as well; with `wire` so is
+    what speaks to the live wire in each language.
 
     Where there are `takes`, given with their names and what they run in, golden traces of them too, and what runs these
     in each language.
@@ -84,6 +88,8 @@ def hand_off(
         for language in languages:
             if language in RUNNERS:
                 files |= {each: text.encode() for each, text in RUNNERS[language](program, name).items()}
+    if wire:
+        files |= {each: (CLIENTS / each).read_bytes() for language, each in WIRE_FILES.items() if language in languages}
     if art is not None:
         files |= art_files(puppet, art, name, {*files, f"{name}{MANIFEST}"})
     manifest = {

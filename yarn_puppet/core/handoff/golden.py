@@ -53,15 +53,15 @@ def _told(made: Flat, inputs: Inputs) -> Iterator[str]:
 def c_runner(program: Program, name: str) -> dict[str, str]:
     """`NAME_test.c`."""
     actions, senses = c_inputs(program)
-    reads = [f'        if (fscanf(from, "%d", &number) != 1) return broken(take);\n        in.{each} = number != 0;'
+    reads = [f'    if (fscanf(from, "%d", &number) != 1) return broken(take);\n    in.{each} = number != 0;'
              for each in actions]
     for sense, each in zip(program.senses, senses, strict=True):
         form, variable, value = {
             "bool": ("%d", "number", "number != 0"), "int": ("%lld", "wide", "wide"),
             "float": ("%lf", "value", "value"), "choice": ("%d", "number", f"({name}_choice)number"),
         }[sense.type]
-        reads.append(f'        if (fscanf(from, "{form}", &{variable}) != 1) return broken(take);\n'
-                     f"        in.{each} = {value};")
+        reads.append(f'    if (fscanf(from, "{form}", &{variable}) != 1) return broken(take);\n'
+                     f"    in.{each} = {value};")
     text = (RUNTIME / "test.c").read_text(encoding="utf-8").replace("@READ@", "\n".join(reads))
     return {f"{name}_test.c": text.replace("@UPPER@", name.upper()).replace("@", name)}
 

@@ -8,7 +8,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPainterPath
 from PyQt6.QtWidgets import QWidget
 
-from ...core.booth.booth import BoothState
+from ...core.booth.booth import BoothState, told_place
 from ...core.booth.hitting.replaying import played_at
 from ...core.model.world import World
 from ...core.pose.figure import ShownLayer, figure, standing
@@ -26,13 +26,14 @@ from ..widgets.view import DrawnView
 from .figure import draw_figure
 from .happenings import draw_happenings, draw_props, shaken
 from .over import Over
-from .scenery import Dummies, draw_sky, draw_tiles, draw_world_props, draw_zones
+from .scenery import Dummies, draw_bare_ground, draw_sky, draw_tiles, draw_world_props, draw_zones
 from .switches import Switches
 
 SLIDE_TICKS = 90
 """How long it is drawn where feet slid."""
 SOUND_TICKS = 30
 """How long a sound's name stands in the booth."""
+GAME = QColor("#BFEAE4")
 GHOSTS = (12, 8, 4)
 """How many ticks back the ghosts of the puppet are drawn."""
 
@@ -47,6 +48,8 @@ class BoothView(DrawnView):
         super().__init__(parent)
         self.document, self.player, self.art, self.settings = document, player, art, settings
         self.feet = FeetOfClips(art)
+        self.game_note = ""
+        """What is said of the game that is watched."""
         self.bare = False
         """Whether only the world is drawn, without what is there to be clicked or read."""
         self.dummies = Dummies(folder)
@@ -125,6 +128,8 @@ class BoothView(DrawnView):
         # A tick is shown in the world in which it was run.
         world = (record.setup if record is not None else self.player.recording.setup).world
         booth = record.after.booth if record else self.player.recording.state.booth
+        if booth is None and record is not None and record.controls.told is not None:
+            booth = self._told_place(record, record.controls.told.at)
         scale = self._scale()
         body = booth.body if booth else None
         seen = QRectF(0, 0, self.width() / scale, self.height() / scale)
@@ -137,6 +142,8 @@ class BoothView(DrawnView):
         painter.scale(scale, scale)
         painter.translate(-seen.topLeft())
         tick = record.report.tick if record else 0
+        if world is None and booth is not None:
+            draw_bare_ground(painter, seen, booth.body.y)
         if world is not None:
             draw_tiles(painter, world, seen, tick)
             draw_world_props(painter, world, False, self.dummies.picture)
@@ -165,6 +172,13 @@ class BoothView(DrawnView):
         rounded.addRoundedRect(whole, 10, 10)
         painter.fillPath(corners - rounded, theme.LINEN)
         self._draw_notes(painter, whole)
+
+    def _told_place(self, record: Record, at: tuple[float, float]) -> BoothState:
+        """Where a game says that the puppet stands, and how fast that changed."""
+        tick, rate = self.player.tick, self.document.puppet.rate
+        before = self.player.records[tick - 1].controls.told if 0 < tick < len(self.player.records) else None
+        was = before.at if before is not None else at
+        return told_place(self.document.puppet, at, ((at[0] - was[0]) * rate, (at[1] - was[1]) * rate))
 
     def _draw_replaying(
         self, painter: QPainter, record: Record | None, world: World, booth: BoothState | None
@@ -220,10 +234,16 @@ class BoothView(DrawnView):
     def _draw_notes(self, painter: QPainter, whole: QRectF) -> None:
         if self.bare:
             return
-        world = self.player.recording.setup.world
+        world, game = self.player.recording.setup.world, self.player.game
+        past = self.player.head is not None
+        if game:
+            theme.draw_text(painter, 12, 22, self.game_note or game, theme.font(12.5, strong=True), GAME)
+            if past:
+                self._banner(painter, "a past tick")
+            self._draw_sounds(painter)
+            return
         end = theme.draw_text(painter, 12, 22, world.name if world else "No booth", theme.font(13.5, strong=True),
                               theme.MOONLIGHT)
-        past = self.player.head is not None
         note = "a past tick" if past else world.seen if world is not None else "alone"
         theme.draw_text(painter, end + 12, 22, note, theme.font(13), theme.DUSK)
         self._draw_sounds(painter)

@@ -28,6 +28,15 @@ MORTAR, LEDGE, WATER = QColor("#3A2B33"), QColor("#A98A78"), QColor("#2D4C70")
 PLANK_WOOD, RUNGS, FLAGS = QColor("#8A5A32"), QColor("#C79A4B"), QColor("#39424A")
 
 
+KNOTS = 32.0
+"""Pixels of the world from knot to knot, where there is no booth."""
+
+
+def with_dusk(alpha: int) -> QColor:
+    """The colour of writing on the sky, seen through."""
+    return theme.with_alpha(theme.DUSK, alpha)
+
+
 def draw_sky(painter: QPainter, rect: QRectF, camera_x: float) -> None:
     """Night, stars, and two rows of houses that lag behind the camera. Screen pixels."""
     painter.drawPixmap(rect.topLeft(), _night(int(rect.width()), int(rect.height())))
@@ -63,6 +72,18 @@ def _houses(stretch: int, width: int, height: int, row: int) -> QPixmap:
                 painter.drawRect(QRectF(x + 9 + column * 20, y + 14 + dice.randrange(3) * 16, 8, 10))
     painter.end()
     return pixmap
+
+
+def draw_bare_ground(painter: QPainter, seen: QRectF, y: float) -> None:
+    """Where nothing is known of the world: a thread the puppet stands on, with a knot every few paces, by which one
+    sees it move. World pixels."""
+    painter.setPen(theme.pen(with_dusk(90), 0.8, (4, 3)))
+    painter.drawLine(QPointF(seen.left(), y), QPointF(seen.right(), y))
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(with_dusk(120))
+    first = floor(seen.left() / KNOTS) * KNOTS
+    for number in range(int(seen.width() / KNOTS) + 2):
+        painter.drawEllipse(QPointF(first + number * KNOTS, y), 1.3, 1.3)
 
 
 def draw_tiles(painter: QPainter, world: World, seen: QRectF, tick: int) -> None:

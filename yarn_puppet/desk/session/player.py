@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from time import perf_counter
 
 from msgspec.structs import replace
@@ -42,6 +43,8 @@ class Player(QObject):
     """It was played on from a past tick: the take whose future was left, and the tick."""
     run_replaced = pyqtSignal()
     """Another run is on show: a new one, an opened take, or the same take run again."""
+    game_left = pyqtSignal()
+    """The game that is watched is not to be watched any more: a run of one's own is wanted."""
     state_changed = pyqtSignal()
     """Playing, speed or progress changed."""
 
@@ -56,6 +59,8 @@ class Player(QObject):
         self.looping = False
         """Whether playing what was recorded begins again at its end."""
         self.backwards = False
+        self.game = ""
+        """The game whose run is on show, as it tells of it: no tick is run here meanwhile."""
         self._marked: tuple[int, int] | None = None
         self.before: tuple[Take, str, World | None] | None = None
         """The take that recording anew put aside."""
@@ -101,7 +106,7 @@ class Player(QObject):
         """Go on from the present, whatever the head looks at."""
         self.replaying = self.backwards = False
         self.seek(None)
-        self._set_playing(True)
+        self._set_playing(not self.game)
 
     def replay(self, backwards: bool = False) -> None:
         """Play what was recorded, from the head to the present, or back to the beginning, and stop there."""
@@ -197,7 +202,7 @@ class Player(QObject):
         return self.recording.weight >= MOST_BYTES and not self.recording.thin(MOST_BYTES)
 
     def _run_tick(self) -> None:
-        if self.full or self._opening is not None:
+        if self.full or self._opening is not None or self.game:
             return
         self.ran.emit(self.recording.step(self.holding.controls(self.recording.ticks)))
 
@@ -282,6 +287,9 @@ class Player(QObject):
 
     def restart(self) -> None:
         """Record a new run from the beginning. The one so far can be had back with `go_back`."""
+        if self.game:
+            self.game_left.emit()
+            return
         self._cancel()
         if self.records:
             self.before = (self.recording.take(), self.take_name, self.recording.setup.world)
@@ -301,6 +309,7 @@ class Player(QObject):
         self.head = None
         self.holding.begin_anew()
         self.take_name, self.take_file, self.begins, self._marked = take_name, "", 0, None
+        self.game = ""
         self.run_replaced.emit()
         self._show()
         self.state_changed.emit()
@@ -310,10 +319,34 @@ class Player(QObject):
         if self.recording.setup is self._rerun.base:
             self._rerun.base_ticks = len(self.records)
         self.recording.edit(puppet, world)
+        if self.game:
+            return
         if self.records or self._opening is not None:
             # What a thread works on now would be of the puppet before.
             self._rerun.cancel()
             self._settle.start()
+
+    def watch(self, game: str, puppet: Puppet) -> None:
+        """Show what a game does from its first tick on, which `hear` tells. The run so far can be had back."""
+        self.pause()
+        if self.records and not self.game and not self.take_file and self.recording.ticks > 1:
+            self.before = (self.recording.take(), self.take_name, self.recording.setup.world)
+        self.load(puppet, None, None)
+        self.game = game
+        self.state_changed.emit()
+
+    def hear(self, puppet: Puppet, first: int, controls: Sequence[Controls]) -> None:
+        """Ticks of the game that is watched, from the tick `first` on, in which this puppet ran."""
+        recording = self.recording
+        if first < recording.ticks:
+            recording.cut_off(first)
+            if self.head is not None and self.head >= first:
+                self.head = None
+        if puppet is not recording.setup.puppet:
+            recording.edit(puppet)
+        for each in controls if not self.full else ():
+            self.ran.emit(recording.step(each))
+        self._show()
 
     def go_back(self) -> None:
         """Show the take that was there before the present one, which takes its place."""

@@ -12,6 +12,17 @@ from ...core.formats.errors import FileProblem
 from ...core.formats.writing import write_safely
 
 
+class HandOffChoice(msgspec.Struct, frozen=True, omit_defaults=True):
+    """What is handed off, where, and when. A folder is whole; empty while none was chosen."""
+
+    languages: tuple[str, ...] = ("c", "javascript", "python")
+    folder: str = ""
+    on_save: bool = False
+    art: bool = True
+    tests: bool = False
+    wire: bool = False
+
+
 class Settings(msgspec.Struct, omit_defaults=True):
     """All of it has a default, so that a file that cannot be read costs nothing but the memory of it."""
 
@@ -26,6 +37,10 @@ class Settings(msgspec.Struct, omit_defaults=True):
     """The ids of the senses and memos written beside it."""
     zoom: int = 0
     """Screen pixels to a pixel of the booth; nought for as large as there is room."""
+    hand_offs: dict[str, HandOffChoice] = msgspec.field(default_factory=dict)
+    """By a puppet's file how it was handed off last."""
+    wire: str = "127.0.0.1:47800"
+    """Where the live wire listens when it is switched on."""
 
 
 def settings_path() -> Path:

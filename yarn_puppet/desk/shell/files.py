@@ -28,6 +28,8 @@ class Files(QObject):
 
     begun = pyqtSignal()
     closable = pyqtSignal()
+    saved = pyqtSignal()
+    """The puppet was written to its file."""
 
     def __init__(
         self, window: QWidget, document: Document, booths: Booths, kept: KeptTakes, player: Player, settings: Settings
@@ -89,6 +91,7 @@ class Files(QObject):
             self.complain("This puppet cannot be saved", problem)
             return
         self.settings.folder = str(path.parent)
+        self.saved.emit()
         if then is not None:
             then()
 

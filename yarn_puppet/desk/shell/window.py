@@ -17,6 +17,8 @@ from ...demo import DEMO_FOLDER
 from ..booth.booth_view import BoothView
 from ..booth.sounds import Sounds
 from ..booth.ways_out import WaysOut
+from ..handoff.desk import HandOffDesk
+from ..handoff.wire_desk import WireDesk
 from ..pads.pads import Pads
 from ..pictures.art import Art
 from ..session.booths import Booths
@@ -36,7 +38,7 @@ from .exporting import Exporting
 from .files import Files
 from .header import Header
 
-PAGES = ("Clips", "Weave", "Wiring", "Booth", "Takes", "Snags")
+PAGES = ("Clips", "Weave", "Wiring", "Booth", "Takes", "Snags", "Hand-off")
 LEAST_SIZE = (1100, 700)
 
 
@@ -59,6 +61,8 @@ class Window(QMainWindow):
         self.sources = Sources(self.document, self.art)
         self.sounds = Sounds()
         self.files = Files(self, self.document, self.booths, self.kept, self.player, self.settings)
+        self.hand_off = HandOffDesk(self.document, self.kept, self.settings)
+        self.wire = WireDesk(self.document, self.booths, self.kept, self.player, self.settings)
         self.header = Header(self.document, self.player, PAGES)
         self.booth = BoothView(self.document, self.player, self.art, DEMO_FOLDER, self.settings)
         self.exporting = Exporting(self, self.booth, self.player, self.settings)
@@ -75,6 +79,8 @@ class Window(QMainWindow):
         self.document.replaced.connect(self._puppet_replaced)
         self.document.takes_changed.connect(self._takes_changed)
         self.kept.changed.connect(self._show_broken)
+        self.files.saved.connect(self.hand_off.saved)
+        self.wire.changed.connect(self._show_game)
         self.player.left.connect(self._future_left)
         self.snags.changed.connect(self._show_snags)
         self.sources.told.connect(self.update_pictures)
@@ -153,6 +159,10 @@ class Window(QMainWindow):
             from ..takes.page import TakesPage
 
             return TakesPage(self.document, self.kept, self.player, self.booth.feet)
+        if name == "Hand-off":
+            from ..handoff.page import HandOffPage
+
+            return HandOffPage(self.hand_off, self.wire)
         if name == "Booth":
             from ..booth.painting.page import BoothPage
 
@@ -252,6 +262,13 @@ class Window(QMainWindow):
             each.setHidden(fills)
         self.booth.setFocus()
 
+    def _show_game(self) -> None:
+        """What is said of a game that is watched stands in the booth."""
+        row = self.wire.row(self.wire.watched)
+        self.booth.game_note = self.wire.note(row) if row is not None else ""
+        self.booth.update()
+        self.trace.update()
+
     def _puppet_menu(self) -> list[QAction | None]:
         by_name = self.actions_by_name
         self._refresh_actions()
@@ -296,7 +313,9 @@ class Window(QMainWindow):
         self.kept.keep(replace(take, first=tick), f"left at {tick}")
 
     def _verdicts(self) -> Sequence[Verdict]:
-        """How the promises of the take on show stand."""
+        """How the promises of the take on show stand, or where a game that is watched differs."""
+        if self.player.game:
+            return self.wire.verdicts()
         outcome = self.kept.outcomes.get(self.player.take_file) if self.player.take_file else None
         return outcome.verdicts if outcome is not None else ()
 
@@ -308,6 +327,8 @@ class Window(QMainWindow):
     def _follow(self) -> None:
         """Play on with the puppet and the booth as they are now; in another booth a new run begins."""
         puppet, recording = self.document.puppet, self.player.recording
+        if self.player.game:
+            return
         world, file = self.booths.world, self.booths.file
         if puppet.booth != recording.setup.puppet.booth:
             playing = self.player.playing
@@ -350,6 +371,8 @@ class Window(QMainWindow):
         self.player.pause()
         self.pads.close()
         self.kept.process.close()
+        self.hand_off.stop_comparing()
+        self.wire.close()
         self.settings.width, self.settings.height = self.width(), self.height()
         for name, splitter in self.splitters.items():
             if any(splitter.sizes()):

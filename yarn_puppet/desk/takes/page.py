@@ -132,10 +132,10 @@ class TakesPage(QWidget):
         desk, kept, player = self.desk, self.kept, self.player
         file, take = desk.current, desk.take
         self._deeds_shown = (player.span, player.head, kept.differs, bool(player.records))
-        _show(self.all, kept_sentence(kept))
-        _show(self.deeds, deeds_sentence(self.desk))
+        self.all.tell(kept_sentence(kept))
+        self.deeds.tell(deeds_sentence(self.desk))
         self.deeds.setVisible(bool(self.deeds.parts))
-        _show(self.chosen, chosen_sentence(desk))
+        self.chosen.tell(chosen_sentence(desk))
         outcome = kept.outcomes.get(file)
         promises = take.promises if take is not None and desk.shows == SHOWS[0] else ()
         while len(self.lines) < len(promises):
@@ -146,7 +146,7 @@ class TakesPage(QWidget):
         for number, line in enumerate(self.lines):
             line.setVisible(number < len(promises))
             if number < len(promises):
-                _show(line.sentence, promise_parts(
+                line.sentence.tell(promise_parts(
                     promises[number], self.document.puppet, world, partial(desk.put, file, number),
                     partial(desk.take_back, file, number)))
                 done = outcome is not None and len(outcome.verdicts) == len(promises)
@@ -174,7 +174,7 @@ class TakesPage(QWidget):
         else:
             edit = self.desk.since == "the last edit"
             difference = (outcome.since_edit if edit else outcome.since_reference) if outcome is not None else None
-            _show(self.findings_title, [
+            self.findings_title.tell([
                 Word("What", strong=True),
                 Token(self.desk.since, theme.INK, name="since", field=choice_field(
                     self.desk.since, [(each, each) for each in get_args(Since)],
@@ -188,7 +188,7 @@ class TakesPage(QWidget):
         now = (self.player.span, self.player.head, self.kept.differs, bool(self.player.records))
         if self.isVisible() and not self.player.playing and now != self._deeds_shown:
             self._deeds_shown = now
-            _show(self.deeds, deeds_sentence(self.desk))
+            self.deeds.tell(deeds_sentence(self.desk))
             self.deeds.setVisible(bool(self.deeds.parts))
 
     def showEvent(self, event: object) -> None:
@@ -201,16 +201,3 @@ class TakesPage(QWidget):
             row = self.view.row(rows.index(self.desk.current))
             self._strips.ensureVisible(0, int(row.center().y()), 0, int(ROW))
         self._below.verticalScrollBar().setValue(0)
-
-
-def _show(sentence: Sentence, parts: list) -> None:  # type: ignore[type-arg]
-    """Show a sentence where it is another: tokens that are being pressed stay."""
-    if [_said(each) for each in sentence.parts] != [_said(each) for each in parts] or not sentence.parts:
-        sentence.show_parts(parts)
-    else:
-        sentence.renew(parts)
-
-
-def _said(part: object) -> tuple[object, ...]:
-    return (type(part), getattr(part, "text", ""), getattr(part, "filled", None), getattr(part, "color", None) and
-            part.color.name(), getattr(part, "quiet", None), getattr(part, "name", None))  # type: ignore[attr-defined]

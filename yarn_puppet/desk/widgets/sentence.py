@@ -210,6 +210,13 @@ class Sentence(QWidget):
         for widget, token in zip(self.tokens(), tokens, strict=True):
             widget.token = token
 
+    def tell(self, parts: Sequence[Part]) -> None:
+        """Show a sentence where it is another: tokens that are being pressed stay."""
+        if [_said(each) for each in self._parts] != [_said(each) for each in parts] or not self._parts:
+            self.show_parts(parts)
+        else:
+            self.renew(parts)
+
     def resizeEvent(self, event: object) -> None:
         self.setMinimumHeight(self._flow.heightForWidth(max(120, self.width())))
 
@@ -246,3 +253,10 @@ class Sentence(QWidget):
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(theme.LINEN)
         painter.drawRoundedRect(QRectF(self.rect()), 8, 8)
+
+
+def _said(part: Part) -> tuple[object, ...]:
+    """What of a part is seen."""
+    color = part.color.name() if part.color is not None else None
+    rest = (part.filled, part.quiet, part.name) if isinstance(part, Token) else (part.strong,)
+    return (type(part), part.text, color, *rest)

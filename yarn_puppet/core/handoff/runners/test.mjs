@@ -9,15 +9,8 @@ const made = await import(`data:text/javascript;base64,${Buffer.from(code).toStr
 const ACTIONS = @ACTIONS@, SENSES = @SENSES@, KINDS = @KINDS@, PARTS = @PARTS@;
 
 const READ = {bool: text => text === "1", int: Number, float: Number, choice: text => made.TEXTS[Number(text)]};
-const lines = readFileSync(process.argv[2] || here("./@NAME@.golden.txt"), "utf8").split("\n");
-let at = 1, puppet = null, take = "", ticks = 0, tick = 0;
-for (; lines[at]; at++) {
-  const words = lines[at].split(" ");
-  if (words[0] === "take") {
-    if (take) console.log(`${take}: ${tick} ticks, all equal`);
-    [ticks, take, tick, puppet] = [Number(words[1]), words.slice(2).join(" "), 0, made.start()];
-    continue;
-  }
+
+function inputsOf(words) {
   const inputs = {landed: []};
   for (const name of ACTIONS) inputs[name] = words.shift() === "1";
   SENSES.forEach((name, place) => { inputs[name] = READ[KINDS[place]](words.shift()); });
@@ -26,17 +19,46 @@ for (; lines[at]; at++) {
     const [layer, visit, pass] = words.splice(0, 3).map(Number);
     inputs.landed.push({layer, visit, pass});
   }
-  const out = made.tick(puppet, inputs);
-  for (const [place, digest] of made.digests(out).entries()) {
-    if (digest !== parseInt(words[place], 16)) {
+  return inputs;
+}
+
+function run(take, ticks) {
+  const puppet = made.start();
+  ticks.forEach(({inputs, wanted}, tick) => made.digests(made.tick(puppet, inputs)).forEach((digest, place) => {
+    if (digest !== wanted[place]) {
       console.log(`${take}: tick ${tick}: the ${PARTS[place]} are others`);
       process.exit(1);
     }
-  }
-  tick++;
+  }));
+  console.log(`${take}: ${ticks.length} ticks, all equal`);
 }
-if (take) console.log(`${take}: ${tick} ticks, all equal`);
-if (tick !== ticks) {
-  console.error("the file of golden traces is cut off");
-  process.exit(2);
+
+/** How long a tick takes: the take again and again, a fifth of a second to warm up and one that counts. */
+function time(ticks) {
+  let done = 0, begun = performance.now(), counts = false;
+  for (;;) {
+    const puppet = made.start();
+    for (const {inputs} of ticks) made.tick(puppet, inputs);
+    done += ticks.length;
+    const spent = performance.now() - begun;
+    if (spent > 200 && counts) return console.log(`time ${(spent / done * 1e6).toFixed(1)} ns`);
+    if (spent > 200) [done, begun, counts] = [0, performance.now(), true];
+  }
+}
+
+const lines = readFileSync(process.argv[2] || here("./@NAME@.golden.txt"), "utf8").split("\n");
+for (let at = 1; lines[at];) {
+  const [, count, ...take] = lines[at].split(" ");
+  const told = lines.slice(at + 1, at + 1 + Number(count)).filter(Boolean);
+  if (told.length !== Number(count)) {
+    console.error("the file of golden traces is cut off");
+    process.exit(2);
+  }
+  const ticks = told.map(line => {
+    const words = line.split(" ");
+    return {inputs: inputsOf(words), wanted: words.map(word => parseInt(word, 16))};
+  });
+  run(take.join(" "), ticks);
+  if (ticks.length && process.argv[3] === "--time") time(ticks);
+  at += 1 + Number(count);
 }

@@ -16,6 +16,7 @@ from __future__ import annotations
 import json
 import os
 import time
+from contextlib import suppress
 from pathlib import Path
 from typing import Any
 
@@ -29,7 +30,7 @@ ANSWER_WITHIN = 0.25
 SILENT_AFTER = 2.0
 ASK_EVERY = 30
 """Every so many ticks that are told an answer is asked for, so that a desk that stands still is noticed."""
-GONE = (OSError, WebSocketException, TimeoutError, ValueError, EOFError)
+GONE: tuple[type[Exception], ...] = (OSError, WebSocketException, ValueError, EOFError)
 
 
 def default_key() -> str:
@@ -152,10 +153,8 @@ class Wire:
         socket, self._socket, self.welcome, self.trouble = self._socket, None, None, why
         self._again = time.monotonic() + AGAIN_AFTER
         if socket is not None:
-            try:
+            with suppress(*GONE):
                 socket.close()
-            except GONE:
-                pass
 
     def _tell(self, message: dict[str, Any]) -> None:
         if self._socket is not None:

@@ -1,0 +1,140 @@
+"""Is it the same in all languages, and what does it cost: `python -m yarn_puppet.core.handoff.comparing`.
+
+Reads an `Ask` as JSON from its input. Hands the puppet off into a folder of its own, with the kept takes and a random
+one as golden traces, builds and runs them with what this machine has, and writes a line of JSON, a `Found`, for each
+language. The traces are those of the plain engine; the fast one, which the desk plays with, is compared beside it.
+"""
+
+from __future__ import annotations
+
+import re
+import subprocess
+import sys
+import tempfile
+from collections.abc import Callable, Iterator
+from pathlib import Path
+from shutil import which
+
+import msgspec
+
+from ..engine.tick import initial_state, tick
+from ..generate.fast_tick import fast_tick
+from ..model.puppet import Puppet
+from ..model.take import Take
+from ..model.world import World
+from ..takes.run import Setup, replay, set_up
+from .files import hand_off
+from .random_take import random_take
+
+RANDOM_TICKS, SEED = 10_000, 1
+TIMEOUT = 300
+NAME = "puppet"
+Run = Callable[[Path], str]
+
+
+class Ask(msgspec.Struct, frozen=True):
+    """A puppet, its kept takes by name, and their booths by file name."""
+
+    puppet: Puppet
+    takes: dict[str, Take]
+    worlds: dict[str, World]
+    random_ticks: int = RANDOM_TICKS
+
+
+class Found(msgspec.Struct, frozen=True):
+    """Of one language: how many takes and ticks were equal, and those of random input; how long a tick took in
+    nanoseconds, and how many bytes a character is, nought where that is not known. `words` say what differs, or why it
+    could not be run."""
+
+    language: str
+    takes: int = 0
+    ticks: int = 0
+    random_ticks: int = 0
+    nanoseconds: float = 0.0
+    size: int = 0
+    words: str = ""
+
+
+def compared(ask: Ask) -> Iterator[Found]:
+    """What is found of each language, one after the other."""
+    setups = {name: set_up(ask.puppet, ask.worlds.get(take.booth or "")) for name, take in ask.takes.items()}
+    alone = set_up(ask.puppet, None)
+    random = random_take(ask.puppet, ask.random_ticks, SEED)
+    takes = [(name, setups[name], take) for name, take in ask.takes.items()] + [("random input", alone, random)]
+    yield _engines(takes)
+    with tempfile.TemporaryDirectory() as folder:
+        for name, content in hand_off(ask.puppet, tuple(RUNS), NAME, takes).files.items():
+            (Path(folder) / name).write_bytes(content)
+        for language, run in RUNS.items():
+            yield _read(language, run(Path(folder)))
+
+
+def _engines(takes: list[tuple[str, Setup, Take]]) -> Found:
+    """The fast engine beside the plain one."""
+    kept_ticks = random_ticks = 0
+    for number, (name, setup, take) in enumerate(takes):
+        plain = initial_state(setup.program)
+        fast = fast_tick(setup.program)
+        quick = plain
+        for record in replay(setup, take):
+            plain, report = tick(setup.program, plain, record.inputs)
+            quick, other = fast(quick, record.inputs)
+            if (plain, report) != (quick, other):
+                return Found("desk", words=f"{name}: tick {report.tick}: the desk's own engines differ")
+            if number == len(takes) - 1:
+                random_ticks += 1
+            else:
+                kept_ticks += 1
+    return Found("desk", len(takes) - 1, kept_ticks, random_ticks)
+
+
+def _done(*command: str, folder: Path) -> tuple[int, str]:
+    try:
+        done = subprocess.run(command, cwd=folder, capture_output=True, text=True, timeout=TIMEOUT, check=False)
+    except (OSError, subprocess.TimeoutExpired) as error:
+        return 1, f"cannot be run: {error}"
+    return done.returncode, done.stdout + done.stderr
+
+
+def _c(folder: Path) -> str:
+    compiler = which("cc") or which("gcc") or which("clang")
+    if compiler is None:
+        return "no C compiler is on this machine"
+    code, said = _done(compiler, "-std=c99", "-O2", "-o", "runner", f"{NAME}_test.c", f"{NAME}.c", "-lm", folder=folder)
+    return f"does not compile: {said[:200]}" if code else _done("./runner", f"{NAME}.golden.txt", "--time",
+                                                                 folder=folder)[1]
+
+
+def _javascript(folder: Path) -> str:
+    node = which("node") or which("nodejs")
+    if node is None:
+        return "Node is not on this machine"
+    return _done(node, f"{NAME}_test.mjs", f"{NAME}.golden.txt", "--time", folder=folder)[1]
+
+
+def _python(folder: Path) -> str:
+    return _done(sys.executable, f"{NAME}_test.py", f"{NAME}.golden.txt", "--time", folder=folder)[1]
+
+
+RUNS: dict[str, Run] = {"c": _c, "javascript": _javascript, "python": _python}
+"""By language what runs the traces, and gives what that said."""
+
+
+def _read(language: str, said: str) -> Found:
+    """What a runner said, as figures."""
+    equal = [(found[1], int(found[2])) for found in re.finditer(r"^(.*): (\d+) ticks, all equal$", said, re.MULTILINE)]
+    times = [(float(found[1]), int(found[2] or 0))
+             for found in re.finditer(r"^time ([\d.]+) ns(?:, (\d+) bytes)?$", said, re.MULTILINE)]
+    rest = [line for line in said.splitlines() if not re.search(r"all equal$|^time ", line)]
+    random = sum(ticks for name, ticks in equal if name == "random input")
+    kept = [ticks for name, ticks in equal if name != "random input"]
+    # The takes are played as the game would be; random input keeps a puppet busier than any player does.
+    played = times[:-1] or times
+    return Found(language, len(kept), sum(kept), random, sum(each for each, _ in played) / max(1, len(played)),
+                 max((size for _, size in times), default=0), rest[0][:200] if rest else "")
+
+
+if __name__ == "__main__":
+    for _found in compared(msgspec.json.decode(sys.stdin.buffer.read(), type=Ask)):
+        sys.stdout.buffer.write(msgspec.json.encode(_found) + b"\n")
+        sys.stdout.buffer.flush()

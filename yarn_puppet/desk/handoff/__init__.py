@@ -1,0 +1,1 @@
+"""The Hand-off page: what a game gets, whether it is the same in all, and the live wire."""

@@ -1,0 +1,84 @@
+"""A file of the hand-off, to be read: code as text, what is no text in words."""
+
+from __future__ import annotations
+
+import re
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QColor, QFont, QSyntaxHighlighter, QTextCharFormat
+from PyQt6.QtWidgets import QLabel, QPlainTextEdit, QVBoxLayout, QWidget
+
+from ..widgets import theme
+
+FAMILIES = ["DejaVu Sans Mono", "Liberation Mono", "Noto Sans Mono", "monospace"]
+COMMENT, WORD, TEXT = QColor("#8FD0C6"), QColor("#E8C48B"), QColor("#E6DFF0")
+WORDS = re.compile(
+    r"\b(typedef|enum|struct|const|static|void|bool|double|int32_t|int64_t|uint32_t|extern|if|for|while|return|def|"
+    r"class|import|from|export|function|interface|readonly|boolean|number|string|type|let|new)\b")
+COMMENTS = re.compile(r"/\*.*?\*/|//.*$|^\s*#.*$|^\s*\*.*$|<!--.*?-->")
+MOST_SHOWN = 400_000
+"""Characters of a file that are shown; the folder has all of it."""
+
+
+class Colours(QSyntaxHighlighter):
+    """Comments and words of the languages, line by line."""
+
+    def highlightBlock(self, text: str | None) -> None:
+        """Colour a line."""
+        for pattern, color in ((WORDS, WORD), (COMMENTS, COMMENT)):
+            form = QTextCharFormat()
+            form.setForeground(color)
+            for found in pattern.finditer(text or ""):
+                self.setFormat(found.start(), found.end() - found.start(), form)
+
+
+class CodeView(QWidget):
+    """Night, as in the booth: it is looked at, not worked on."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.title = QLabel()
+        self.title.setStyleSheet(f"color: {theme.DUSK.name()}; font-size: 12.5px; font-weight: 600; background: none;")
+        self.text = QPlainTextEdit()
+        self.text.setReadOnly(True)
+        self.text.setLineWrapMode(QPlainTextEdit.LineWrapMode.NoWrap)
+        self.text.setFrameShape(QPlainTextEdit.Shape.NoFrame)
+        font = QFont()
+        font.setFamilies(FAMILIES)
+        font.setPixelSize(12)
+        self.text.setFont(font)
+        self.text.setTextInteractionFlags(
+            Qt.TextInteractionFlag.TextSelectableByMouse | Qt.TextInteractionFlag.TextSelectableByKeyboard)
+        self.text.setStyleSheet(
+            f"QPlainTextEdit {{ font-family: '{FAMILIES[0]}', '{FAMILIES[1]}', monospace; font-size: 12px; "
+            f"background: {theme.NIGHT.name()}; color: {TEXT.name()}; border: none; "
+            "selection-background-color: #4A5580; }")
+        self.colours = Colours(self.text.document())
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setObjectName("code")
+        self.setStyleSheet(f"QWidget#code {{ background: {theme.NIGHT.name()}; border-radius: 8px; }}")
+        column = QVBoxLayout(self)
+        column.setContentsMargins(11, 7, 4, 6)
+        column.setSpacing(3)
+        column.addWidget(self.title)
+        column.addWidget(self.text, 1)
+        self._shown = ("", b"")
+
+    def show_file(self, name: str, content: bytes) -> None:
+        """Show a file; the place that was read stays where it is the same file made anew."""
+        if (name, content) == self._shown:
+            return
+        same = name == self._shown[0]
+        self._shown = (name, content)
+        self.title.setText(name)
+        self.text.setAccessibleName(f"{name}, read only")
+        bar = self.text.verticalScrollBar()
+        place = bar.value() if same else 0
+        try:
+            text = content.decode()
+        except UnicodeDecodeError:
+            text = f"{len(content):,} bytes that are no text"
+        if len(text) > MOST_SHOWN:
+            text = f"{text[:MOST_SHOWN]}\n… {len(text) - MOST_SHOWN:,} characters more"
+        self.text.setPlainText(text)
+        bar.setValue(place)

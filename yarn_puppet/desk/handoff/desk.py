@@ -1,0 +1,241 @@
+"""What is handed off: in which languages, where to and when; made beside the window's work, and written on demand."""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+from time import monotonic
+from typing import NamedTuple
+
+import msgspec
+from msgspec.structs import replace
+from PyQt6.QtCore import QObject, QProcess, QProcessEnvironment, QTimer, pyqtSignal
+
+from ...core.formats.errors import FileProblem
+from ...core.handoff.comparing import Ask, Found
+from ...core.handoff.files import Handed, HandOff, hand_off, write_changed
+from ...core.model.puppet import Puppet
+from ...core.model.take import Take
+from ...core.model.world import World
+from ...core.takes.run import set_up
+from ..session.document import Document
+from ..session.job import Job
+from ..session.kept_takes import KeptTakes, title_of
+from ..session.settings import HandOffChoice, Settings
+from .wire_process import ROOT
+
+SETTLE_MS = 300
+FOUND = msgspec.json.Decoder(Found)
+
+
+class Wanted(NamedTuple):
+    """All that a hand-off is made of."""
+
+    puppet: Puppet
+    choice: HandOffChoice
+    art: Path | None
+    takes: dict[str, Take]
+    worlds: dict[str, World]
+
+
+class Made(NamedTuple):
+    """A hand-off, and of each file whether the folder has another; or why there is none."""
+
+    wanted: Wanted
+    handed: HandOff | None
+    files: tuple[Handed, ...]
+    problem: str = ""
+    written: bool = False
+
+
+class HandOffDesk(QObject):
+    """`made` is the hand-off of the present puppet; `written` is when it was written last, in seconds of the clock that
+    only goes forward, and `changed_then` how many files that changed."""
+
+    changed = pyqtSignal()
+
+    def __init__(self, document: Document, kept: KeptTakes, settings: Settings) -> None:
+        super().__init__()
+        self.document, self.kept, self.settings = document, kept, settings
+        self.made: Made | None = None
+        self.written: float | None = None
+        self.changed_then = 0
+        self.problem = ""
+        self.looked_at = False
+        """Whether anything shows it: only then is it made after every edit."""
+        self.found: dict[str, Found] = {}
+        """What the last comparison found, by language."""
+        self.found_for: tuple[object, ...] = ()
+        self.comparing = False
+        self._unsaved_choice = HandOffChoice()
+        self._job = Job(self)
+        self._process: QProcess | None = None
+        self._rest = b""
+        self._settle = QTimer(self, interval=SETTLE_MS, singleShot=True)
+        self._settle.timeout.connect(self.make)
+        for signal in (document.puppet_changed, document.takes_changed, kept.changed):
+            signal.connect(self._edited)
+        document.replaced.connect(self._another)
+
+    # What is chosen ---------------------------------------------------------------------------------------------
+
+    @property
+    def choice(self) -> HandOffChoice:
+        """How this puppet is handed off."""
+        path = self.document.path
+        return self._unsaved_choice if path is None else self.settings.hand_offs.get(str(path), HandOffChoice())
+
+    def choose(self, **values: object) -> None:
+        """Hand off otherwise from now on."""
+        choice, path = replace(self.choice, **values), self.document.path
+        if path is None:
+            self._unsaved_choice = choice
+        else:
+            self.settings.hand_offs[str(path)] = choice
+        self.make()
+        self.changed.emit()
+
+    def toggle(self, language: str, known: tuple[str, ...]) -> None:
+        """Hand off in a language, or not; one at least stays."""
+        languages = set(self.choice.languages) ^ {language}
+        if languages:
+            self.choose(languages=tuple([each for each in known if each in languages]))
+
+    # Making and writing -----------------------------------------------------------------------------------------
+
+    def _another(self) -> None:
+        self.made, self.written, self.problem, self.found, self.found_for = None, None, "", {}, ()
+        self.stop_comparing()
+        self._edited()
+
+    def _edited(self) -> None:
+        if self.looked_at:
+            self._settle.start()
+
+    def look(self, on: bool) -> None:
+        """It is shown now, or no more."""
+        self.looked_at = on
+        if on and (self.made is None or self.made.wanted != self._wanted()):
+            self.make()
+
+    def _wanted(self) -> Wanted:
+        choice, path = self.choice, self.document.path
+        takes = {name: take for name, take in self.kept.takes.items() if take.rate == self.document.puppet.rate}
+        return Wanted(self.document.puppet, choice, path.parent if choice.art and path is not None else None,
+                      takes if choice.tests else {}, self._worlds(takes) if choice.tests else {})
+
+    def _worlds(self, takes: dict[str, Take]) -> dict[str, World]:
+        worlds = {}
+        for take in takes.values():
+            if take.booth is not None and take.booth not in worlds:
+                try:
+                    worlds[take.booth] = self.kept.booths.get(take.booth)
+                except FileProblem:
+                    continue
+        return worlds
+
+    def make(self, write: bool = False) -> None:
+        """Make it in a thread; then write it, or say what the folder has that is another."""
+        wanted = self._wanted()
+        self._job.start([wanted], lambda each: make(each, write), self._done)
+        self.changed.emit()
+
+    @property
+    def busy(self) -> bool:
+        """Whether it is being made."""
+        return bool(self._job.total)
+
+    def write(self) -> None:
+        """Write it where it goes."""
+        self.make(write=True)
+
+    def saved(self) -> None:
+        """The puppet was saved."""
+        if self.choice.on_save and self.choice.folder:
+            self.write()
+
+    def _done(self, results: list[Made]) -> None:
+        made = results[0]
+        if made.handed is not None or self.made is None:
+            self.made = made
+        self.problem = made.problem
+        if made.written:
+            self.written, self.changed_then = monotonic(), sum(each.changed for each in made.files)
+        self.changed.emit()
+
+    # The same in all --------------------------------------------------------------------------------------------
+
+    @property
+    def found_is_old(self) -> bool:
+        """Whether what was found is of another puppet, or of other takes."""
+        return bool(self.found) and self.found_for != (self.document.puppet, self.kept.takes)
+
+    def compare(self) -> None:
+        """Run every language beside the engine, in a process of its own."""
+        self.stop_comparing()
+        takes = {title_of(name): take for name, take in self.kept.takes.items()
+                 if take.rate == self.document.puppet.rate}
+        self.found, self.found_for = {}, (self.document.puppet, self.kept.takes)
+        process = self._process = QProcess(self)
+        environment = QProcessEnvironment.systemEnvironment()
+        environment.insert("PYTHONPATH", str(ROOT))
+        process.setProcessEnvironment(environment)
+        self._rest, self.comparing = b"", True
+        process.readyReadStandardOutput.connect(self._read)
+        process.finished.connect(self._compared)
+        process.start(sys.executable, ["-m", "yarn_puppet.core.handoff.comparing"])
+        process.write(msgspec.json.encode(Ask(self.document.puppet, takes, self._worlds(takes))))
+        process.closeWriteChannel()
+        self.changed.emit()
+
+    def stop_comparing(self) -> None:
+        """Leave the comparison that goes on."""
+        process, self._process, self.comparing = self._process, None, False
+        if process is not None:
+            process.finished.disconnect()
+            process.kill()
+            process.waitForFinished(2000)
+            self.changed.emit()
+
+    def _read(self) -> None:
+        if self._process is not None:
+            *lines, self._rest = (self._rest + self._process.readAllStandardOutput().data()).split(b"\n")
+            for line in lines:
+                found = FOUND.decode(line)
+                self.found[found.language] = found
+            self.changed.emit()
+
+    def _compared(self) -> None:
+        process, self._process, self.comparing = self._process, None, False
+        said = process.readAllStandardError().data().decode(errors="replace").strip() if process is not None else ""
+        if said:
+            self.problem = f"they could not be compared: {said.splitlines()[-1]}"
+        self.changed.emit()
+
+
+def make(wanted: Wanted, write: bool) -> Made:
+    """Make a hand-off; write it where it is to be written. What is wrong is told in it."""
+    try:
+        takes = [(title_of(name), set_up(wanted.puppet, wanted.worlds.get(take.booth or "")), take)
+                 for name, take in wanted.takes.items()]
+        choice = wanted.choice
+        handed = hand_off(wanted.puppet, choice.languages, None, takes, wanted.art, choice.wire)
+        folder = Path(choice.folder) if choice.folder else None
+        if write and folder is not None:
+            return Made(wanted, handed, write_changed(folder, handed.files), written=True)
+        return Made(wanted, handed, tuple([_beside(folder, name, content)
+                                           for name, content in sorted(handed.files.items())]))
+    except FileProblem as problem:
+        return Made(wanted, None, (), str(problem))
+
+
+def _beside(folder: Path | None, name: str, content: bytes) -> Handed:
+    """A file that is not written yet, beside what the folder has."""
+    same = False
+    if folder is not None:
+        try:
+            path = folder / name
+            same = path.stat().st_size == len(content) and path.read_bytes() == content
+        except OSError:
+            same = False
+    return Handed(name, len(content), not same)

@@ -1,0 +1,259 @@
+"""The live wire as the window knows it: whether it is on, which games are there, and which of them is watched."""
+
+from __future__ import annotations
+
+import sys
+from collections import deque
+from pathlib import Path
+
+from PyQt6.QtCore import QObject, QProcess, QProcessEnvironment, QTimer, pyqtSignal
+
+from ...core.formats.errors import FileProblem
+from ...core.model.puppet import Puppet
+from ...core.takes.promising.promises import Mark, Verdict
+from ...core.wire.hub import Row
+from ...core.wire.key import new_key, the_key
+from ...core.wire.lines import Dismiss, Edit, Failed, Keep, Kept, Listen, Listening, NewKey, Rows, Ticks, Watch
+from ..session.booths import Booths
+from ..session.document import Document
+from ..session.kept_takes import KeptTakes
+from ..session.player import Player
+from ..session.settings import Settings
+from .wire_process import ROOT, WireProcess
+
+EDIT_MS = 25
+"""How long edits must pause before games get them: a drag sends a few a second, not one for every pixel."""
+HEAR_MS = 8
+AT_ONCE = 240
+"""Ticks of a game that are run at once: what was told before it was watched is caught up with in between."""
+PUPPETS_KEPT = 256
+
+
+class WireDesk(QObject):
+    """Switched on and off by hand. `rows` are the games; `watched` the number of the one that is on show, nought for
+    none."""
+
+    changed = pyqtSignal()
+    kept_one = pyqtSignal(str)
+    """A take was kept of a game: its file."""
+
+    def __init__(
+        self, document: Document, booths: Booths, kept: KeptTakes, player: Player, settings: Settings
+    ) -> None:
+        super().__init__()
+        self.document, self.booths, self.kept, self.player, self.settings = document, booths, kept, player, settings
+        self.process = WireProcess(self)
+        self.process.told.connect(self._told)
+        self.process.ended.connect(self._ended)
+        self.on = False
+        self.address = ""
+        """Where it listens, empty until it does."""
+        self.key = ""
+        self.trouble = ""
+        self.rows: tuple[Row, ...] = ()
+        self.watched = 0
+        self._number = 0
+        self._puppets: dict[int, Puppet] = {}
+        self._waiting: deque[Ticks] = deque()
+        self._settle = QTimer(self, interval=EDIT_MS, singleShot=True)
+        self._settle.timeout.connect(self._send_edit)
+        self._hearing = QTimer(self, interval=HEAR_MS)
+        self._hearing.timeout.connect(self._hear_some)
+        self._stand_ins: list[QProcess] = []
+        document.puppet_changed.connect(self._edited)
+        player.game_left.connect(self._leave_for_own_run)
+        player.run_replaced.connect(self._run_replaced)
+
+    # On and off -------------------------------------------------------------------------------------------------
+
+    def switch(self, on: bool) -> None:
+        """Listen, or listen no more."""
+        if on == self.on:
+            return
+        if on:
+            self._begin()
+        else:
+            self._stop("")
+        self.changed.emit()
+
+    def _begin(self) -> None:
+        host, port = split_address(self.settings.wire)
+        try:
+            self.key = the_key()
+        except FileProblem as problem:
+            self.trouble = str(problem)
+            return
+        self.on, self.trouble, self._number = True, "", 1
+        self._puppets = {1: self.document.puppet}
+        self.process.listen(Listen(host, port, self.key, self.document.puppet, 1))
+
+    def _stop(self, why: str) -> None:
+        self.process.close()
+        watched = self.watched
+        self.on, self.address, self.trouble, self.rows, self.watched = False, "", why, (), 0
+        self._waiting.clear()
+        self._hearing.stop()
+        if watched and self.player.game:
+            self._leave_for_own_run()
+
+    def listen_at(self, address: str) -> None:
+        """Listen somewhere else, from now on."""
+        self.settings.wire = address
+        if self.on:
+            self._stop("")
+            self._begin()
+        self.changed.emit()
+
+    def change_key(self) -> None:
+        """Make another key; games that are there stay."""
+        try:
+            self.key = new_key()
+        except FileProblem as problem:
+            self.trouble = str(problem)
+        self.process.tell(NewKey(self.key))
+        self.changed.emit()
+
+    def close(self) -> None:
+        """The window closes."""
+        self._settle.stop()
+        self._hearing.stop()
+        for each in self._stand_ins:
+            each.kill()
+            each.waitForFinished(1000)
+        self.process.close()
+
+    # Games ------------------------------------------------------------------------------------------------------
+
+    def row(self, number: int) -> Row | None:
+        """A game by its number."""
+        return next((each for each in self.rows if each.number == number), None)
+
+    def watch(self, number: int) -> None:
+        """Show what a game does, in the booth, the ways out and the trace; nought for none."""
+        row = self.row(number)
+        if row is None:
+            self._leave_for_own_run()
+            return
+        self._waiting.clear()
+        self.player.watch(row.name, self.document.puppet)
+        self.watched = number
+        self.process.tell(Watch(number))
+        self.changed.emit()
+
+    def _leave_for_own_run(self) -> None:
+        self._unwatch()
+        self.player.load(self.document.puppet, self.booths.world, self.booths.file)
+        self.player.play()
+        self.changed.emit()
+
+    def _unwatch(self) -> None:
+        self.watched = 0
+        self._waiting.clear()
+        self.process.tell(Watch(0))
+
+    def _run_replaced(self) -> None:
+        """An opened take, or another puppet, took the place of a game's run."""
+        if self.watched and not self.player.game:
+            self._unwatch()
+            self.changed.emit()
+
+    def keep(self, number: int) -> None:
+        """Keep a game's last minute as a take."""
+        self.process.tell(Keep(number))
+
+    def dismiss(self, number: int) -> None:
+        """Forget a game that went away."""
+        if number == self.watched:
+            self._leave_for_own_run()
+        self.process.tell(Dismiss(number))
+
+    def note(self, row: Row) -> str:
+        """What stands over the run of a game that is watched."""
+        rate = self.player.recording.setup.program.rate
+        if row.mode == "drive":
+            return f"driven: {row.name}, {rate} Hz · {row.ticks:,} ticks"
+        equal = f"differs from tick {row.differs:,} on" if row.differs >= 0 else "all equal"
+        return f"followed: {row.name}, {rate} Hz · {row.ticks:,} ticks, {equal}"
+
+    def verdicts(self) -> tuple[Verdict, ...]:
+        """Where the game that is watched differs, as the trace marks it."""
+        row = self.row(self.watched)
+        if row is None or row.differs < 0 or not self.player.game:
+            return ()
+        words = f"{row.name} has other {' and '.join(row.parts)}"
+        return (Verdict(False, row.differs, words, (Mark(row.differs, row.differs, False),)),)
+
+    def start_stand_in(self, mode: str) -> None:
+        """Start the game that ships, in a process of its own."""
+        process = QProcess(self)
+        environment = QProcessEnvironment.systemEnvironment()
+        environment.insert("PYTHONPATH", str(ROOT))
+        environment.insert("YARN_PUPPET_KEY", self.key)
+        process.setProcessEnvironment(environment)
+        file = self.document.path
+        arguments = ["-m", "yarn_puppet", "game", "--mode", mode, "--wire", self.address]
+        process.finished.connect(lambda: self._stand_ins.remove(process) if process in self._stand_ins else None)
+        self._stand_ins.append(process)
+        process.start(sys.executable, arguments + ([str(Path(file))] if file is not None else []))
+
+    # What is told -----------------------------------------------------------------------------------------------
+
+    def _edited(self) -> None:
+        if self.on:
+            self._settle.start()
+
+    def _send_edit(self) -> None:
+        self._number += 1
+        self._puppets[self._number] = self.document.puppet
+        while len(self._puppets) > PUPPETS_KEPT:
+            del self._puppets[next(iter(self._puppets))]
+        self.process.tell(Edit(self.document.puppet, self._number))
+
+    def _told(self, line: object) -> None:
+        if isinstance(line, Ticks):
+            if line.game == self.watched:
+                self._waiting.append(line)
+                self._hearing.start()
+        elif isinstance(line, Rows):
+            self.rows = line.rows
+            self.changed.emit()
+        elif isinstance(line, Listening):
+            self.address = f"{line.host}:{line.port}"
+            self.changed.emit()
+        elif isinstance(line, Failed):
+            self._stop(line.why)
+            self.changed.emit()
+        elif isinstance(line, Kept):
+            self._keep(line)
+
+    def _hear_some(self) -> None:
+        left = AT_ONCE
+        while self._waiting and left > 0:
+            ticks = self._waiting.popleft()
+            now, later = ticks.controls[:left], ticks.controls[left:]
+            left -= len(now)
+            if later:
+                self._waiting.appendleft(Ticks(ticks.game, ticks.first + len(now), ticks.revision, later))
+            puppet = self._puppets.get(ticks.revision, self.document.puppet)
+            self.player.hear(puppet, ticks.first, now)
+        if not self._waiting:
+            self._hearing.stop()
+
+    def _keep(self, line: Kept) -> None:
+        if line.take is None:
+            self.trouble = f"{line.name} did nothing yet, or more than can be kept: let its puppet begin again"
+            self.changed.emit()
+            return
+        self.kept_one.emit(self.kept.keep(line.take, f"{line.name} last minute"))
+
+    def _ended(self, why: str) -> None:
+        self._stop(f"the wire broke: {why}")
+        self.changed.emit()
+
+
+def split_address(address: str) -> tuple[str, int]:
+    """A host and a port; a host alone listens at the first port that is ours."""
+    host, _, port = address.rpartition(":")
+    if not host or not port.isdigit():
+        return address.strip("[]"), 47800
+    return host.strip("[]"), int(port)

@@ -1,0 +1,29 @@
+"""Starts the stand-in game: `yarn-puppet game`."""
+
+from __future__ import annotations
+
+import signal
+import sys
+from pathlib import Path
+
+from ..core.formats.booth_file import find_booth
+from ..core.formats.puppet_file import load_puppet
+from ..demo import DEMO_BOOTH, DEMO_FOLDER
+from ..desk.shell.application import keep_going, make_application
+from .puppets import Runner
+
+
+def run_game(path: Path, mode: str, address: str, name: str) -> int:
+    """Play a puppet's file; returns the exit code when the window is closed. Raises FileProblem."""
+    puppet = load_puppet(path)
+    folder = path.absolute().parent
+    world = find_booth(puppet.booth or DEMO_BOOTH, (folder, DEMO_FOLDER))
+    runner = Runner(puppet, mode, address, name)
+    application = make_application()
+    sys.excepthook = keep_going
+    signal.signal(signal.SIGINT, signal.SIG_DFL)
+    from .window import GameWindow
+
+    window = GameWindow(puppet, folder, world, DEMO_FOLDER, runner)
+    window.show()
+    return application.exec()

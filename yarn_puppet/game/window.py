@@ -1,0 +1,189 @@
+"""The game's window: a night sky, a roof, the puppet, and one line that says who runs it."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from time import perf_counter
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer
+from PyQt6.QtGui import QCloseEvent, QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPixmap
+from PyQt6.QtWidgets import QWidget
+
+from ..core.booth.booth import told_place
+from ..core.model.puppet import Puppet
+from ..core.model.world import World
+from ..core.wire.messages import MomentTold, Picture, ReportTold
+from ..desk.booth.happenings import draw_effect
+from ..desk.booth.scenery import Dummies, draw_sky, draw_tiles, draw_world_props
+from ..desk.booth.sounds import Sounds
+from ..desk.widgets import theme
+from ..desk.widgets.keys import BUTTONS, key_name, said_key
+from .puppets import Runner
+from .rooftop import rooftop, senses_of, stepped
+
+SCALE = 2.0
+EFFECT_TICKS, MOST_AT_ONCE = 18, 4
+FLIP_LEVEL = 42
+
+
+class GameWindow(QWidget):
+    """Runs a tick every 1/rate seconds; keys are the puppet's own."""
+
+    def __init__(self, puppet: Puppet, folder: Path, world: World, world_folder: Path, runner: Runner) -> None:
+        super().__init__()
+        self.puppet, self.folder, self.world, self.runner = puppet, folder, world, runner
+        self.state = rooftop(world, puppet)
+        self.report: ReportTold | None = None
+        self.down: set[str] = set()
+        self.tapped: set[str] = set()
+        self.effects: list[tuple[int, float, float, bool]] = []
+        """The tick each began in, where, and whether it was a hit."""
+        self.ticks = 0
+        self.dummies, self.sounds = Dummies(world_folder), Sounds()
+        self._sheets: dict[str, QPixmap] = {}
+        self._last, self._owed = perf_counter(), 0.0
+        self.setWindowTitle(f"{puppet.name} · stand-in game")
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("Stand-in game")
+        self.resize(self.sizeHint())
+        self._timer = QTimer(self, interval=4, timerType=Qt.TimerType.PreciseTimer)
+        self._timer.timeout.connect(self._on_time)
+        self._timer.start()
+
+    def sizeHint(self) -> QSize:
+        return QSize(760, 420)
+
+    # Ticks ------------------------------------------------------------------------------------------------------
+
+    def _on_time(self) -> None:
+        now = perf_counter()
+        self._owed += (now - self._last) * self.puppet.rate
+        self._last = now
+        due = min(int(self._owed), MOST_AT_ONCE)
+        self._owed = min(self._owed - due, 1.0)
+        for _ in range(due):
+            self.tick()
+        if due:
+            self.update()
+
+    def tick(self) -> None:
+        """One tick: the puppet, then the world around it."""
+        down = frozenset(self.down | self.tapped)
+        self.tapped.clear()
+        state, body = self.state, self.state.body
+        report = self.runner.tick(down, senses_of(self.world, self.puppet, state, down), state.landed, state.stop > 0,
+                                  (body.x, body.y))
+        self.state = stepped(self.world, self.puppet, state, report, down)
+        self.report, self.ticks = report, self.ticks + 1
+        for each in report.moments:
+            self._begin(each)
+        for layer, *_ in self.state.landed:
+            boxes = [box for window in report.windows if window.layer == layer for box in window.boxes]
+            self.effects += [(self.ticks, self.state.body.x + x + wide / 2, self.state.body.y + y + high / 2, True)
+                             for x, y, wide, high in boxes[:1]]
+        self.effects = [each for each in self.effects if self.ticks - each[0] < EFFECT_TICKS]
+
+    def _begin(self, moment: MomentTold) -> None:
+        if moment.kind == "sound" and moment.file:
+            self.sounds.play(self.folder / moment.file)
+        elif moment.kind == "effect":
+            x, y = moment.at or (0.0, -20.0)
+            self.effects.append((self.ticks, self.state.body.x + x, self.state.body.y + y, False))
+
+    # Keys -------------------------------------------------------------------------------------------------------
+
+    def _action(self, key: str) -> str | None:
+        return next((each.id for each in self.puppet.actions if key in each.keys), None)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event.key() == Qt.Key.Key_Escape:
+            self.close()
+            return
+        action = self._action(key_name(event.key()))
+        if action is not None and not event.isAutoRepeat():
+            self.down.add(action)
+            self.tapped.add(action)
+
+    def keyReleaseEvent(self, event: QKeyEvent | None) -> None:
+        action = self._action(key_name(event.key()))
+        if action is not None and not event.isAutoRepeat():
+            self.down.discard(action)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        action = self._action(BUTTONS.get(event.button(), ""))
+        if action is not None:
+            self.down.add(action)
+            self.tapped.add(action)
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        self.down.discard(self._action(BUTTONS.get(event.button(), "")) or "")
+
+    def focusOutEvent(self, event: QFocusEvent | None) -> None:
+        self.down.clear()
+
+    def closeEvent(self, event: QCloseEvent | None) -> None:
+        self._timer.stop()
+        if self.runner.wire is not None:
+            self.runner.wire.close()
+
+    # The picture ------------------------------------------------------------------------------------------------
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        body = self.state.body
+        seen = QRectF(0, 0, self.width() / SCALE, self.height() / SCALE)
+        seen.moveCenter(QPointF(body.x, body.y - FLIP_LEVEL))
+        draw_sky(painter, QRectF(self.rect()), seen.left() * SCALE)
+        painter.save()
+        painter.scale(SCALE, SCALE)
+        painter.translate(-seen.topLeft())
+        draw_tiles(painter, self.world, seen, self.ticks)
+        draw_world_props(painter, self.world, False, self.dummies.picture)
+        place = told_place(self.puppet, (body.x, body.y))._replace(dummies=self.state.dummies)
+        self.dummies.draw(painter, self.world, place, self.ticks, self.puppet.rate)
+        if self.report is not None:
+            self._draw_puppet(painter, self.report)
+        for began, x, y, hit in self.effects:
+            draw_effect(painter, x, y, (self.ticks - began) / EFFECT_TICKS, theme.MADDER if hit else theme.PLUM)
+        draw_world_props(painter, self.world, True, self.dummies.picture)
+        painter.restore()
+        self._draw_words(painter)
+
+    def _draw_puppet(self, painter: QPainter, report: ReportTold) -> None:
+        painter.save()
+        painter.translate(self.state.body.x, self.state.body.y)
+        for layer in report.layers:
+            for fading in layer.fading:
+                self._draw_frame(painter, fading.picture, fading.weight * layer.weight)
+            self._draw_frame(painter, layer.picture, layer.blend * layer.weight)
+        painter.restore()
+
+    def _draw_frame(self, painter: QPainter, picture: Picture | None, share: float) -> None:
+        if picture is None or share <= 0:
+            return
+        if picture.sheet not in self._sheets:
+            self._sheets[picture.sheet] = QPixmap(str(self.folder / picture.sheet))
+        x, y, wide, high = picture.cell
+        painter.setOpacity(share)
+        left, top = picture.corner
+        if picture.flipped:
+            painter.save()
+            painter.translate(left + wide, top)
+            painter.scale(-1, 1)
+            painter.drawPixmap(QRectF(0, 0, wide, high), self._sheets[picture.sheet], QRectF(x, y, wide, high))
+            painter.restore()
+        else:
+            painter.drawPixmap(QRectF(left, top, wide, high), self._sheets[picture.sheet], QRectF(x, y, wide, high))
+        painter.setOpacity(1.0)
+
+    def _draw_words(self, painter: QPainter) -> None:
+        wire = self.runner.wire
+        differs = wire is not None and wire.differs is not None
+        color = QColor("#F6C9C4") if differs else QColor("#BFEAE4") if wire is not None and wire.here else theme.DUSK
+        theme.draw_text(painter, 14, 24, self.puppet.name, theme.font(14, strong=True), theme.MOONLIGHT)
+        wide = theme.text_width(self.puppet.name, theme.font(14, strong=True))
+        theme.draw_text(painter, 26 + wide, 24, self.runner.words(), theme.font(13), color, self.width() - wide - 40)
+        keys = " · ".join(f"{each.name} {said_key(each.keys[0])}" for each in self.puppet.actions[:8] if each.keys)
+        theme.draw_text(painter, 14, self.height() - 12, f"{keys} · Esc leaves", theme.font(12), theme.DUSK,
+                        self.width() - 28)
