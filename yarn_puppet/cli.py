@@ -98,7 +98,7 @@ def _parser() -> argparse.ArgumentParser:
     gaming.add_argument("--name", default="stand-in", metavar="NAME", help="what the desk calls it")
     gaming.set_defaults(command=_game)
 
-    schema = commands.add_parser("schema", help="print the JSON Schema of the puppet file, or what describes the live wire")
+    schema = commands.add_parser("schema", help="print the JSON Schema of the puppet file, or of the live wire")
     schema.add_argument("--of", choices=("puppet", "wire"), default="puppet")
     schema.set_defaults(command=_schema)
 

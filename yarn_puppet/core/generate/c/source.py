@@ -185,8 +185,16 @@ class _C:
         program = self.program
         tables = (
             _texts("TOLD_ACTIONS", program.actions), _texts("TOLD_SENSES", [each.id for each in program.senses]),
-            _texts("TOLD_TEXTS", self.made.texts), f"const char *const @_made_of = {_literal(self.made_of)};\n")
+            _texts("TOLD_TEXTS", self.made.texts), *self._names(), f"const char *const @_made_of = {_literal(self.made_of)};\n")
         return "\n".join((*tables, (RUNTIME / "telling.c").read_text(encoding="utf-8")))
+
+    def _names(self) -> list[str]:
+        """The names for people of what a report holds as numbers."""
+        program = self.program
+        named = {"state": [each.name for each in program.states], "clip": [each.id for each in self.made.clips],
+                 "layer": [each.name for each in program.layers]}
+        return [f"const char *const @_{kind}_names[] = {{{', '.join(map(_bytes, names)) or '0'}}};"
+                for kind, names in named.items()]
 
     def _start(self, sense: int) -> float:
         return float(self.made.tables["senses"][sense][1])
@@ -206,3 +214,10 @@ def _texts(name: str, texts: Sequence[str]) -> str:
 def _literal(text: str) -> str:
     """A text of ASCII as C writes it. Two question marks side by side would be read as another sign."""
     return '"' + text.replace("\\", "\\\\").replace('"', '\\"').replace("?", "\\?") + '"'
+
+
+def _bytes(text: str) -> str:
+    """A text for people as C writes it: UTF-8, what is no plain sign by its number, three digits each."""
+    return '"' + "".join(
+        chr(each) if chr(each).isalnum() and each < 128 or each in b" _-.,:" else f"\\{each:03o}"
+        for each in text.encode("utf-8", errors="replace")) + '"'

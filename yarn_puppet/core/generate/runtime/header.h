@@ -143,6 +143,11 @@ void @_tick(@ *puppet, const @_inputs *in, @_report *out);
 /* A digest of each part of a report: layers, values, intents, moments, windows, rules, transitions, together. */
 void @_digests(const @_report *out, uint32_t digests[8]);
 
+/* The names for people of states, clips and layers, by their numbers; UTF-8. */
+extern const char *const @_state_names[];
+extern const char *const @_clip_names[];
+extern const char *const @_layer_names[];
+
 /* Of which puppet this was made, as the live wire is told. */
 extern const char *const @_made_of;
 
