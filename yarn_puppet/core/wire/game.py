@@ -10,6 +10,7 @@ from msgspec import UNSET
 
 from ..handoff.report_numbers import PARTS
 from ..model.values import WORDING, is_fit
+from ..rules.numbers import fitted
 from ..takes.recording import carried
 from ..takes.run import Controls, RunState, Setup, Told, advance, start
 from .history import History
@@ -144,13 +145,11 @@ class _Names:
         forced = []
         for name, value in said.senses.items():
             sense = self._known("senses", self.senses, "a sense", name)
-            # The plain kinds first: nearly every value is of one.
-            if type(value) is not bool or sense.type != "bool":
-                fits = type(value) is not bool and is_fit(value, sense.type, sense.choices)
-                if not fits:
-                    raise Refused(BAD_PARAMETERS, f"senses.{readable(name)}: expected {WORDING[sense.type]}, found "
-                                                  f"{readable(repr(value))}")
-            forced.append((sense.id, value))
+            if (type(value) is bool) != (sense.type == "bool") or not is_fit(value, sense.type, sense.choices):
+                raise Refused(BAD_PARAMETERS, f"senses.{readable(name)}: expected {WORDING[sense.type]}, found "
+                                              f"{readable(repr(value))}")
+            # Bound here, so that nothing larger is kept.
+            forced.append((sense.id, fitted(value, sense.type, sense.choices, sense.start)))
         landed = tuple([(self._known("landed", self.layers, "a layer", layer), visit, loops)
                         for layer, visit, loops in said.landed])
         return Controls(frozenset(down), tuple(forced), (), Told(landed, said.stopped, said.at))

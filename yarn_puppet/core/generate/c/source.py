@@ -185,7 +185,8 @@ class _C:
         program = self.program
         tables = (
             _texts("TOLD_ACTIONS", program.actions), _texts("TOLD_SENSES", [each.id for each in program.senses]),
-            _texts("TOLD_TEXTS", self.made.texts), *self._names(), f"const char *const @_made_of = {_literal(self.made_of)};\n")
+            _texts("TOLD_TEXTS", self.made.texts), *self._names(),
+            f"const char *const @_made_of = {_literal(self.made_of)};\n")
         return "\n".join((*tables, (RUNTIME / "telling.c").read_text(encoding="utf-8")))
 
     def _names(self) -> list[str]:
@@ -219,5 +220,5 @@ def _literal(text: str) -> str:
 def _bytes(text: str) -> str:
     """A text for people as C writes it: UTF-8, what is no plain sign by its number, three digits each."""
     return '"' + "".join(
-        chr(each) if chr(each).isalnum() and each < 128 or each in b" _-.,:" else f"\\{each:03o}"
+        chr(each) if (chr(each).isalnum() and each < 128) or each in b" _-.,:" else f"\\{each:03o}"
         for each in text.encode("utf-8", errors="replace")) + '"'

@@ -1,0 +1,92 @@
+"""A page in a browser without a window, asked and looked at over the browser's own debugging protocol."""
+
+from __future__ import annotations
+
+import base64
+import json
+import re
+import subprocess
+import tempfile
+import time
+from collections.abc import Iterator
+from contextlib import ExitStack, contextmanager
+from typing import Any
+
+from websockets.sync.client import ClientConnection, connect
+
+from tests.browser import browser
+
+PATIENCE = 60.0
+FLAGS = (
+    "--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
+    "--disable-background-networking", "--disable-component-update", "--disable-sync",
+    "--remote-debugging-port=0", "--window-size=900,640",
+)
+
+
+class Page:
+    """An open page. What is asked is JavaScript, and what is answered JSON."""
+
+    def __init__(self, socket: ClientConnection) -> None:
+        self._socket = socket
+        self._number = 0
+
+    def _ask(self, method: str, **params: object) -> Any:
+        self._number += 1
+        self._socket.send(json.dumps({"id": self._number, "method": method, "params": params}))
+        while True:
+            told = json.loads(self._socket.recv(timeout=PATIENCE))
+            if told.get("id") == self._number:
+                return told["result"]
+
+    def ask(self, script: str) -> Any:
+        """What a script comes to. Raises AssertionError with what it threw."""
+        found = self._ask("Runtime.evaluate", expression=script, returnByValue=True, awaitPromise=True)
+        if "exceptionDetails" in found:
+            raise AssertionError(found["exceptionDetails"].get("exception", {}).get("description", "it threw"))
+        return found["result"].get("value")
+
+    def key(self, code: str, down: bool) -> None:
+        """Press or release a key of the keyboard."""
+        self._ask("Input.dispatchKeyEvent", type="rawKeyDown" if down else "keyUp", code=code)
+
+    def until(self, script: str) -> Any:
+        """Ask again until the answer is one."""
+        until = time.monotonic() + PATIENCE
+        while time.monotonic() < until:
+            found = self.ask(script)
+            if found:
+                return found
+            time.sleep(0.02)
+        raise AssertionError(f"never came to anything: {script}")
+
+    def picture(self) -> bytes:
+        """It as a PNG."""
+        return base64.b64decode(self._ask("Page.captureScreenshot", format="png")["data"])
+
+
+@contextmanager
+def opened(url: str) -> Iterator[Page]:
+    """A page by its address, open until the end of the block."""
+    program = browser()
+    assert program is not None
+    with ExitStack() as after:
+        folder = after.enter_context(tempfile.TemporaryDirectory(ignore_cleanup_errors=True))
+        running = subprocess.Popen([program, *FLAGS, f"--user-data-dir={folder}/profile", "about:blank"],
+                                   stdout=subprocess.DEVNULL, stderr=subprocess.PIPE, text=True)
+        after.callback(lambda: (running.terminate(), running.wait(), running.stderr.close()))  # type: ignore[union-attr]
+        assert running.stderr is not None
+        for line in running.stderr:
+            found = re.search(r"ws://\S+", line)
+            if found:
+                break
+        else:
+            raise AssertionError("the browser did not start")
+        with connect(found[0], max_size=None, proxy=None) as browser_socket:
+            browser_socket.send(json.dumps({"id": 1, "method": "Target.createTarget", "params": {"url": url}}))
+            told = json.loads(browser_socket.recv(timeout=PATIENCE))
+            while told.get("id") != 1:
+                told = json.loads(browser_socket.recv(timeout=PATIENCE))
+            address = found[0].split("/devtools/")[0] + f"/devtools/page/{told['result']['targetId']}"
+            with connect(address, max_size=None, proxy=None) as socket:
+                yield Page(socket)
