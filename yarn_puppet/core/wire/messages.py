@@ -252,6 +252,7 @@ METHODS: dict[str, tuple[type[Strict], tuple[Any, ...], str]] = {
     "tick": (Tick, (ReportTold, Compared), "One tick: a report where the game is driven, whether it is equal where it "
              "is followed."),
     "begin": (Nothing, (Begun,), "The puppet is before its first tick again."),
+    "bye": (Nothing, (Begun,), "The game leaves: the answer says that all it told was read."),
     "rpc.discover": (Nothing, (dict[str, Any],), "This document."),
 }
 """By method its parameters, what its result may be, and what it does."""

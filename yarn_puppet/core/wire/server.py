@@ -90,10 +90,11 @@ class WireServer:
                 answer = speaker.hear(message, loop.time())
                 if speaker.wait:
                     await asyncio.sleep(speaker.wait)
-                if unread:
-                    await _send_all(connection, unread)
                 if answer is not None:
-                    await connection.send(answer, text=True)
+                    unread.append(answer)
+                # One that says goodbye in one breath is still heard to its end.
+                with suppress(ConnectionClosed):
+                    await _send_all(connection, unread)
                 if speaker.over is not None:
                     await connection.close(*speaker.over)
                     return

@@ -18,6 +18,7 @@ from .messages import (
     NO_JSON,
     NO_METHOD,
     NO_REQUEST,
+    Begun,
     Hello,
     Refused,
     Tick,
@@ -138,6 +139,8 @@ class Speaker:
             raise Refused(HELLO_FIRST, "hello comes first")
         self.seat.heard = now
         game = self.seat.game
+        if call.method == "bye":
+            return Begun(game.tick)
         if not isinstance(params, Tick):
             return game.begin()
         before = game.differs

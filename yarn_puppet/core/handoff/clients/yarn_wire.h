@@ -18,6 +18,7 @@
 #include <arpa/inet.h>
 #include <errno.h>
 #include <fcntl.h>
+#include <locale.h>
 #include <netdb.h>
 #include <netinet/in.h>
 #include <netinet/tcp.h>
@@ -126,26 +127,15 @@ static inline const char *yarn_wire_at(const char *json, const char *path) {
 
 /* A number as JSON writes it, wherever in the world the program runs. */
 static inline double yarn_wire_real(const char *at) {
-    double value = 0.0, part = 1.0;
-    bool minus = *at == '-';
-    int power = 0, sign = 1;
-    if (minus) at++;
-    for (; *at >= '0' && *at <= '9'; at++) value = value * 10.0 + (*at - '0');
-    if (*at == '.') {
-        for (at++; *at >= '0' && *at <= '9'; at++) {
-            part *= 10.0;
-            value = value * 10.0 + (*at - '0');
-        }
-    }
-    value /= part;
-    if (*at == 'e' || *at == 'E') {
-        at++;
-        if (*at == '-') sign = -1;
-        if (*at == '-' || *at == '+') at++;
-        for (; *at >= '0' && *at <= '9' && power < 400; at++) power = power * 10 + (*at - '0');
-        for (; power > 0; power--) value = sign > 0 ? value * 10.0 : value / 10.0;
-    }
-    return minus ? -value : value;
+    char text[48];
+    size_t count = strspn(at, "+-.0123456789eE");
+    char *point;
+    if (count >= sizeof text) count = sizeof text - 1;
+    memcpy(text, at, count);
+    text[count] = '\0';
+    point = strchr(text, '.');
+    if (point) *point = *localeconv()->decimal_point;
+    return strtod(text, NULL);
 }
 
 /* A number; true and false are 1 and 0. */
@@ -629,8 +619,8 @@ static inline const char *yarn_wire_drive(yarn_wire *wire, const char *told, dou
 
 /* Leave, once the desk has read what was told. */
 static inline void yarn_wire_close(yarn_wire *wire) {
-    char why[2] = {0x03, (char)0xE8};
-    if (wire->socket >= 0 && yarn_wire_frame(wire, 8, why, sizeof why)) (void)yarn_wire_read(wire, -1, 500);
+    wire->number++;
+    if (wire->here && yarn_wire_tell(wire, "bye", "", wire->number)) (void)yarn_wire_read(wire, wire->number, 500);
     yarn_wire_leave(wire, "");
 }
 

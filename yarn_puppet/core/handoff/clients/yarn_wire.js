@@ -91,8 +91,12 @@ export class Wire {
     }
   }
 
-  /** Leave. */
-  close() { this.leave(""); this.again = Infinity; }
+  /** Leave, once the desk has read what was told. */
+  async close() {
+    if (this.here) await this.ask("bye", {}, 500);
+    this.leave("");
+    this.again = Infinity;
+  }
 
   // The connection -------------------------------------------------------------------------------------------------
 

@@ -124,7 +124,9 @@ class Wire:
         self._read(0)
 
     def close(self) -> None:
-        """Leave."""
+        """Leave, once the desk has read what was told."""
+        if self.here:
+            self._ask("bye", {}, 0.5)
         self._leave("")
 
     # The connection ---------------------------------------------------------------------------------------------
@@ -135,8 +137,9 @@ class Wire:
         self._again = time.monotonic() + AGAIN_AFTER
         key = default_key() if self.key is None else self.key
         try:
+            # As a block is entered: newer ones want it so, older ones allow it.
             self._socket = connect(f"ws://{self.address}/", compression=None, open_timeout=1, close_timeout=0.2,
-                                   max_size=1 << 20, proxy=None)
+                                   max_size=1 << 20, proxy=None).__enter__()
         except GONE as error:
             self._leave(str(error))
             return

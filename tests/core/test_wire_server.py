@@ -1,0 +1,340 @@
+"""The wire over real sockets: who may connect, what hostile bytes come to, and the clients that ship."""
+
+from __future__ import annotations
+
+import contextlib
+import json
+import os
+import random
+import shutil
+import socket
+import subprocess
+import sys
+import tempfile
+import unittest
+from collections.abc import Iterator
+from pathlib import Path
+from threading import Thread
+from typing import Any
+from unittest import mock
+
+import msgspec
+from websockets.exceptions import ConnectionClosed, InvalidStatus
+from websockets.sync.client import ClientConnection, connect
+
+from tests.helpers import Case, demo_puppet
+from tests.wire import KEY, WireWorker
+from yarn_puppet.core.handoff.clients.yarn_wire import Wire
+from yarn_puppet.core.handoff.files import hand_off
+from yarn_puppet.core.model.edits.graph import state_changed
+from yarn_puppet.core.takes.run import controls_of
+from yarn_puppet.core.wire.lines import FROM_WIRE, Edit, Failed, Keep, Kept, Listen, Rows, Ticks, Watch
+from yarn_puppet.game.puppets import imported
+
+GAME_C = """#define _POSIX_C_SOURCE 200809L
+#include "it.h"
+#include "yarn_wire.h"
+static it pell; static it_report out; static yarn_wire wire;
+int main(int argc, char **argv) {
+    static char told[8192]; char state[64] = ""; it_inputs in; uint32_t digests[8]; int n, spoils = atoi(argv[3]);
+    (void)argc;
+    yarn_wire_open(&wire, "in C", argv[2], "C", it_made_of, argv[1], NULL);
+    it_start(&pell);
+    for (n = 0; n < 300; n++) {
+        if (yarn_wire_begins(&wire)) it_start(&pell);
+        it_nothing(&in);
+        in.attack = n % 40 < 3; in.guard = n % 70 > 50; in.grounded = true; in.speed = n * 0.1;
+        if (!it_told(&in, told, sizeof told)) return 3;
+        if (argv[2][0] == 'd') {
+            const char *report = yarn_wire_drive(&wire, told, -0.5, 2.25);
+            if (!report) { printf("none: %s\\n", wire.trouble); return 4; }
+            yarn_wire_text(report, "layers.0.state", state, sizeof state);
+            it_tick(&pell, &in, &out);
+            if (strcmp(state, it_state_names[out.layers[0].state])) return 5;
+            if (yarn_wire_number(report, "layers.0.clip_time", -1.0) != out.layers[0].clip_time) return 6;
+        } else {
+            it_tick(&pell, &in, &out);
+            it_digests(&out, digests);
+            if (n == spoils) digests[3] ^= 1u;
+            yarn_wire_follow(&wire, told, digests, -0.5, 2.25);
+        }
+    }
+    yarn_wire_close(&wire);
+    printf("%d %d %lld %s %s\\n", n, (int)wire.differs, (long long)wire.differs_at, wire.parts, wire.trouble);
+    return 0;
+}
+"""
+GAME_JS = """
+import {Wire} from "./yarn_wire.js";
+import * as pell from "./it.mjs";
+const [address, mode, spoils] = process.argv.slice(2);
+const wire = new Wire({game: "in JavaScript", mode, code: "JavaScript", madeOf: pell.MADE_OF, address});
+for (; !wire.here;) { wire.begins(); await new Promise(resolve => setTimeout(resolve, 5)); }
+wire.begins();
+const puppet = pell.start();
+let same = true;
+for (let n = 0; n < 300; n++) {
+  const inputs = {attack: n % 40 < 3, guard: n % 70 > 50, grounded: true, speed: n * 0.1};
+  const report = pell.tick(puppet, inputs);
+  if (mode === "drive") {
+    const told = await wire.drive(pell.told(inputs), [-0.5, 2.25]);
+    same = same && told !== null && told.layers[0].clip_time === report.layers[0].clipTime
+      && told.layers[0].state === pell.STATE_NAMES[report.layers[0].state];
+  } else {
+    const digests = pell.digests(report);
+    if (n === Number(spoils)) digests[3] ^= 1;
+    wire.follow(pell.told(inputs), digests.map(each => each >>> 0), [-0.5, 2.25]);
+    if (n % 50 === 0) await new Promise(resolve => setTimeout(resolve, 20));
+  }
+}
+const ticks = wire.tick;
+await wire.close();
+console.log(same, wire.differs ? wire.differs.tick + wire.differs.parts.join() : "equal", ticks);
+process.exit(0);
+"""
+
+
+class WithWire(Case):
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+        self.worker = WireWorker(demo_puppet())
+        self.addCleanup(lambda: self.assertEqual(self.worker.close(), "", "it said nothing to the terminal"))
+
+    @contextlib.contextmanager
+    def speaking(self, hello: bool = True, **others: Any) -> Iterator[ClientConnection]:
+        with connect(f"ws://{self.worker.address}/", compression=None, proxy=None, close_timeout=1, **others) as found:
+            if hello:
+                self.assertIn("result", self.ask(found, "hello", protocol=1, key=KEY, game="one", mode="drive"))
+            yield found
+
+    def ask(self, found: ClientConnection, method: str, **params: object) -> dict[str, Any]:
+        found.send(json.dumps({"jsonrpc": "2.0", "id": 7, "method": method, "params": params}))
+        return dict(json.loads(found.recv(timeout=10)))
+
+    def rows(self, **wanted: object) -> Any:
+        """The rows as soon as the first game is so."""
+        line = self.worker.until(lambda line: isinstance(line, Rows) and line.rows and all(
+            getattr(line.rows[0], name) == value for name, value in wanted.items()))
+        return line.rows
+
+
+class Doors(WithWire):
+    def test_only_pages_of_this_machine_get_in(self) -> None:
+        for origin in ("http://127.0.0.1:8123", "http://localhost", "https://[::1]:9"):
+            with self.speaking(origin=origin):
+                pass
+        for origin in ("http://example.org", "null", "http://127.0.0.1.example.org", "file://", "http://localhost@a.b",
+                       "chrome-extension://abc"):
+            with self.assertRaises(InvalidStatus) as caught, self.speaking(origin=origin):
+                pass
+            self.assertEqual(caught.exception.response.status_code, 403, origin)
+
+    def test_no_other_name_leads_here(self) -> None:
+        host, port = self.worker.address.split(":")
+        for name in ("example.org", f"example.org:{port}", "127.0.0.1.example.org", ""):
+            with socket.create_connection((host, int(port)), timeout=10) as plain:
+                asked = ("GET / HTTP/1.1", f"Host: {name}", "Upgrade: websocket", "Connection: Upgrade",
+                         "Sec-WebSocket-Key: dGhlIHNhbXBsZSBub25jZQ==", "Sec-WebSocket-Version: 13", "", "")
+                plain.sendall("\r\n".join(asked).encode())
+                self.assertRegex(plain.recv(4096).decode(), r"^HTTP/1.1 40[03] ", name)
+
+    def test_bytes_that_are_no_websocket_and_those_that_lie_in_it_hurt_nobody(self) -> None:
+        host, port = self.worker.address.split(":")
+        with self.speaking() as game:
+            for bytes_ in (b"\x00" * 4000, b"GET / HTTP/1.1\r\n" + b"a: b\r\n" * 5000, random.Random(1).randbytes(3000),
+                           b"POST / HTTP/1.0\r\n\r\n"):
+                with contextlib.suppress(OSError), socket.create_connection((host, int(port)), timeout=5) as plain:
+                    plain.sendall(bytes_)
+                    plain.shutdown(socket.SHUT_WR)
+                    while plain.recv(4096):
+                        pass
+            with self.speaking(hello=False) as liar:
+                liar.socket.sendall(b"\x81\xff\x7f\xff\xff\xff\xff\xff\xff\xff\x00\x00\x00\x00")
+                with self.assertRaises(ConnectionClosed):
+                    liar.recv(timeout=10)
+            self.assertEqual(self.ask(game, "tick", tick=0, down=[], senses={})["result"]["tick"], 0)
+
+    def test_a_message_that_is_too_long_closes_only_its_own_connection(self) -> None:
+        with self.speaking() as game, self.speaking() as other:
+            game.send('{"jsonrpc": "2.0", "method": "begin", "more": "' + "a" * 70_000 + '"}')
+            with self.assertRaises(ConnectionClosed) as caught:
+                game.recv(timeout=10)
+            self.assertEqual(caught.exception.rcvd and caught.exception.rcvd.code, 1009)
+            self.assertIn("result", self.ask(other, "begin"))
+
+    def test_who_floods_or_goes_away_in_the_middle_is_told_in_its_row(self) -> None:
+        with self.speaking() as game:
+            with contextlib.suppress(ConnectionClosed):
+                for _ in range(20_000):
+                    game.send('{"jsonrpc":"2.0","method":"begin"}')
+            with self.assertRaises(ConnectionClosed) as caught:
+                while True:
+                    game.recv(timeout=10)
+        self.assertEqual(caught.exception.rcvd and caught.exception.rcvd.code, 1008)
+        rows = self.rows(here=False)
+        self.assertIn("let go", rows[0].trouble)
+        with self.speaking() as again:
+            again.socket.sendall(b"\x81\xfe\x10")
+            again.socket.shutdown(socket.SHUT_RDWR)
+        self.rows(here=False)
+        with self.speaking() as game:
+            self.assertIn("result", self.ask(game, "tick", tick=0, down=[], senses={}))
+
+    def test_there_are_no_more_connections_than_may_be(self) -> None:
+        with contextlib.ExitStack() as all_of_them:
+            for _ in range(64):
+                all_of_them.enter_context(self.speaking(hello=False))
+            with self.assertRaises(InvalidStatus) as caught, self.speaking():
+                pass
+            self.assertEqual(caught.exception.response.status_code, 503)
+
+    def test_a_port_that_is_taken_is_not_the_end(self) -> None:
+        port = int(self.worker.address.split(":")[1])
+        other = WireWorker(demo_puppet(), port)
+        self.assertNotEqual(other.address, self.worker.address)
+        self.assertEqual(other.close(), "")
+        process = subprocess.Popen([sys.executable, "-m", "yarn_puppet.core.wire.worker"], stdin=subprocess.PIPE,
+                                   stdout=subprocess.PIPE)
+        out, _ = process.communicate(msgspec.json.encode(Listen("203.0.113.9", 47800, KEY, demo_puppet(), 1)) + b"\n")
+        failed = FROM_WIRE.decode(out.splitlines()[0])
+        self.assertIsInstance(failed, Failed)
+        self.assertIn("203.0.113.9:47800", failed.why)
+
+
+class Telling(WithWire):
+    def test_the_window_is_told_every_tick_of_a_game_it_watches_and_what_is_taken_back(self) -> None:
+        with self.speaking() as game:
+            for number in range(700):
+                self.ask(game, "tick", tick=number, down=["attack"] if number == 3 else [], senses={}, at=[number, 0])
+            self.worker.tell(Watch(1))
+            told: list[Any] = []
+
+            def hear(count: int) -> None:
+                while len(told) != count:
+                    line = self.worker.until(lambda line: isinstance(line, Ticks))
+                    self.assertLessEqual(line.first, len(told))
+                    del told[line.first:]
+                    told.extend(line.controls)
+
+            hear(700)
+            self.worker.tell(Edit(state_changed(demo_puppet(), "idle_state", name="Rest"), 2))
+            self.assertEqual(json.loads(game.recv(timeout=10))["method"], "edited")
+            self.ask(game, "tick", tick=650, down=["jump"], senses={})
+            hear(651)
+        self.assertEqual([each.told.at[0] for each in told[:650]], list(range(650)))
+        self.assertEqual(told[650].down, {"jump"})
+        self.worker.tell(Keep(1))
+        kept = self.worker.until(lambda line: isinstance(line, Kept))
+        self.assertEqual(list(controls_of(kept.take))[3].down, {"attack"})
+
+    def test_twenty_games_are_followed_at_once(self) -> None:
+        module = imported(hand_off(demo_puppet(), ("python",), "it").files["it.py"])
+
+        def play(number: int) -> None:
+            wire = Wire(f"game {number}", "follow", "Python", module.MADE_OF, self.worker.address, KEY)
+            assert wire.begins()
+            state = module.START
+            for tick in range(120):
+                down = ["attack"] if (tick + number) % 30 < 3 else []
+                state, report = module.step(state, down, {"grounded": True})
+                wire.follow(module.told(down, {"grounded": True}), module.digests(report), (0.0, 0.0))
+            wire.close()
+
+        games = [Thread(target=play, args=(number,)) for number in range(20)]
+        for each in games:
+            each.start()
+        for each in games:
+            each.join()
+        line = self.worker.until(lambda line: isinstance(line, Rows) and len(line.rows) == 20 and all(
+            row.ticks == 120 for row in line.rows))
+        self.assertEqual({(row.compared, row.differs) for row in line.rows}, {(120, -1)})
+
+
+class Clients(WithWire):
+    def handed(self, language: str) -> None:
+        for name, content in hand_off(demo_puppet(), (language,), "it", wire=True).files.items():
+            (self.folder / name).write_bytes(content)
+
+    def play(self, *command: str) -> str:
+        done = subprocess.run(command, cwd=self.folder, capture_output=True, text=True, check=False, timeout=60,
+                              env={**os.environ, "YARN_PUPPET_KEY": KEY})
+        self.assertEqual((done.returncode, done.stderr), (0, ""), done.stdout)
+        return done.stdout.strip()
+
+    @unittest.skipUnless(shutil.which("gcc"), "no compiler is installed")
+    def test_in_c_it_drives_and_follows(self) -> None:
+        self.handed("c")
+        (self.folder / "game.c").write_text(GAME_C)
+        flags = ("-Wall", "-Wextra", "-Wpedantic", "-Wconversion", "-Werror", "-g")
+        self.play("gcc", "-std=c99", *flags, "-fsanitize=address,undefined", "-o", "game", "game.c", "it.c", "-lm")
+        self.assertEqual(self.play("./game", self.worker.address, "drive", "-1"), "300 0 0")
+        self.assertEqual(self.play("./game", self.worker.address, "follow", "-1"), "300 0 0")
+        self.assertEqual(self.play("./game", self.worker.address, "follow", "200"), '300 1 200 ["moments"]')
+        rows = self.rows(differs=200)
+        self.assertEqual((rows[0].name, rows[0].code, rows[0].ticks), ("in C", "C", 300))
+        if shutil.which("g++"):
+            self.play("g++", "-x", "c++", "-std=c++17", *flags, "-fsyntax-only", "game.c")
+
+    @unittest.skipUnless(shutil.which("node"), "Node is not installed")
+    def test_in_javascript_it_drives_and_follows(self) -> None:
+        self.handed("javascript")
+        (self.folder / "it.js").rename(self.folder / "it.mjs")
+        (self.folder / "package.json").write_text('{"type": "module"}')
+        (self.folder / "game.mjs").write_text(GAME_JS)
+        self.assertEqual(self.play("node", "game.mjs", self.worker.address, "drive", "-1"), "true equal 300")
+        self.assertEqual(self.play("node", "game.mjs", self.worker.address, "follow", "-1"), "true equal 300")
+        self.assertEqual(self.play("node", "game.mjs", self.worker.address, "follow", "200"), "true 200moments 300")
+
+    def test_in_python_it_drives_and_follows(self) -> None:
+        module = imported(hand_off(demo_puppet(), ("python",), "it").files["it.py"])
+        for mode in ("drive", "follow"):
+            wire = Wire("in Python", mode, "Python", module.MADE_OF, self.worker.address, KEY)
+            self.assertTrue(wire.begins())
+            self.assertFalse(wire.begins())
+            state = module.START
+            for tick in range(150):
+                down, senses = ["attack"] if tick % 40 < 3 else [], {"grounded": True, "speed": tick * 0.1}
+                state, report = module.step(state, down, senses)
+                if mode == "drive":
+                    told = wire.drive(module.told(down, senses))
+                    assert told is not None
+                    self.assertEqual(told["layers"][0]["clip_time"], report.layers[0].clip_time)
+                    continue
+                digests = module.digests(report)
+                digests[0] ^= tick == 100
+                wire.follow(module.told(down, senses), digests)
+            wire.close()
+            if mode == "follow":
+                self.assertEqual(wire.differs, {"tick": 100, "parts": ["layers"]})
+
+    def test_a_game_whose_desk_goes_away_goes_on_and_begins_anew_when_it_is_back(self) -> None:
+        worker = WireWorker(demo_puppet())
+        wire = Wire("loyal", "drive", address=worker.address, key=KEY)
+        for _ in range(5):
+            self.assertIsNotNone(wire.drive({"down": [], "senses": {}}))
+        worker.close()
+        self.assertIsNone(wire.drive({"down": [], "senses": {}}))
+        self.assertFalse(wire.here)
+        self.assertTrue(wire.trouble)
+        again = WireWorker(demo_puppet(), int(worker.address.split(":")[1]))
+        wire.address, wire._again = again.address, 0.0
+        self.assertTrue(wire.begins())
+        found = wire.drive({"down": [], "senses": {}})
+        assert found is not None
+        self.assertEqual(found["tick"], 0)
+        wire.close()
+        again.close()
+
+    def test_one_whose_desk_stands_still_does_not_wait_for_it(self) -> None:
+        """A socket that takes all and answers nothing after hello."""
+        with socket.create_server(("127.0.0.1", 0)) as silent:
+            wire = Wire("hasty", "follow", address=f"127.0.0.1:{silent.getsockname()[1]}", key=KEY)
+            client = "yarn_puppet.core.handoff.clients.yarn_wire.connect"
+            with mock.patch(client, side_effect=TimeoutError("no answer")):
+                self.assertFalse(wire.begins())
+            self.assertEqual(wire.trouble, "no answer")
+            with mock.patch(client) as asked:
+                self.assertFalse(wire.begins())
+                asked.assert_not_called()
