@@ -6,7 +6,7 @@ import {Wire} from "./made/yarn_wire.js";
 const WALK = 90, JUMP = 255, GRAVITY = 900, STEP = 1 / pell.RATE, SCALE = 2, GROUND = 150, GAP = 30, EFFECT_TICKS = 16;
 const KEYS = {ArrowLeft: "left", ArrowRight: "right", ArrowUp: "up", ArrowDown: "down", Space: "jump", KeyJ: "attack",
   KeyK: "guard", KeyL: "lamp", ShiftLeft: "run", ShiftRight: "run"};
-const canvas = document.getElementById("roof"), on = canvas.getContext("2d"), who = document.getElementById("who");
+const canvas = document.getElementById("picture"), on = canvas.getContext("2d"), who = document.getElementById("who");
 const mode = new URLSearchParams(location.search).get("mode") || "drive";
 const sheet = await (await fetch("./made/lamplighter.sheet.json")).json();
 const art = new Image();

@@ -12,7 +12,7 @@ from msgspec.structs import replace
 from PyQt6.QtCore import QObject, QProcess, QProcessEnvironment, QTimer, pyqtSignal
 
 from ...core.formats.errors import FileProblem
-from ...core.handoff.comparing import Ask, Found
+from ...core.handoff.comparing import RANDOM_TICKS, Ask, Found
 from ...core.handoff.files import Handed, HandOff, hand_off, write_changed
 from ...core.model.puppet import Puppet
 from ...core.model.take import Take
@@ -67,6 +67,7 @@ class HandOffDesk(QObject):
         """What the last comparison found, by language."""
         self.found_for: tuple[object, ...] = ()
         self.comparing = False
+        self.random_ticks = RANDOM_TICKS
         self._unsaved_choice = HandOffChoice()
         self._job = Job(self)
         self._process: QProcess | None = None
@@ -184,7 +185,8 @@ class HandOffDesk(QObject):
         process.readyReadStandardOutput.connect(self._read)
         process.finished.connect(self._compared)
         process.start(sys.executable, ["-m", "yarn_puppet.core.handoff.comparing"])
-        process.write(msgspec.json.encode(Ask(self.document.puppet, takes, self._worlds(takes))))
+        process.write(msgspec.json.encode(Ask(self.document.puppet, takes, self._worlds(takes),
+                                             self.random_ticks)))
         process.closeWriteChannel()
         self.changed.emit()
 
