@@ -67,6 +67,7 @@ class HandOffDesk(QObject):
         """What the last comparison found, by language."""
         self.found_for: tuple[object, ...] = ()
         self.comparing = False
+        self._writes = False
         self.random_ticks = RANDOM_TICKS
         self._unsaved_choice = HandOffChoice()
         self._job = Job(self)
@@ -74,7 +75,7 @@ class HandOffDesk(QObject):
         self._rest = b""
         self._settle = QTimer(self, interval=SETTLE_MS, singleShot=True)
         self._settle.timeout.connect(self.make)
-        for signal in (document.puppet_changed, document.takes_changed, kept.changed):
+        for signal in (document.puppet_changed, document.takes_changed):
             signal.connect(self._edited)
         document.replaced.connect(self._another)
 
@@ -106,6 +107,7 @@ class HandOffDesk(QObject):
 
     def _another(self) -> None:
         self.made, self.written, self.problem, self.found, self.found_for = None, None, "", {}, ()
+        self._writes = False
         self.stop_comparing()
         self._edited()
 
@@ -137,8 +139,9 @@ class HandOffDesk(QObject):
 
     def make(self, write: bool = False) -> None:
         """Make it in a thread; then write it, or say what the folder has that is another."""
-        wanted = self._wanted()
-        self._job.start([wanted], lambda each: make(each, write), self._done)
+        # A write that is under way is not dropped for a look at what an edit made of it.
+        write = self._writes = write or self._writes
+        self._job.start([self._wanted()], lambda each: make(each, write), self._done)
         self.changed.emit()
 
     @property
@@ -159,7 +162,7 @@ class HandOffDesk(QObject):
         made = results[0]
         if made.handed is not None or self.made is None:
             self.made = made
-        self.problem = made.problem
+        self.problem, self._writes = made.problem, False
         if made.written:
             self.written, self.changed_then = monotonic(), sum(each.changed for each in made.files)
         self.changed.emit()

@@ -7,14 +7,17 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
 from PyQt6.QtWidgets import QWidget
 
 from ...core.handoff.comparing import Found
+from ...core.handoff.files import Handed
 from ..widgets import theme
 from ..widgets.view import DrawnView
 from .desk import HandOffDesk
 from .sentence import LANGUAGES
 
-ROW = 21.0
+ROW = 20.0
 READ_FIRST = (".h", ".d.ts", ".py", ".scxml")
 """The endings of what a programmer wants to see of a hand-off, the first one first."""
+NOT_READ = (".png", ".sheet.json", ".hand-off.json", ".golden.txt")
+"""The endings of what is not code."""
 
 
 class FilesView(DrawnView):
@@ -31,9 +34,24 @@ class FilesView(DrawnView):
         desk.changed.connect(self.refresh)
         self.refresh()
 
+    def files(self) -> list[Handed]:
+        """The lines: code, then its art; what lies in folders, as sounds do, in one line a folder."""
+        made = self.desk.made
+        plain, folders = [], dict[str, list[Handed]]()
+        for each in made.files if made is not None else ():
+            folder, slash, _ = each.name.partition("/")
+            if slash:
+                folders.setdefault(folder, []).append(each)
+            else:
+                plain.append(each)
+        plain.sort(key=lambda each: (each.name.endswith(NOT_READ), each.name))
+        return plain + [Handed(f"{name}/ · {len(inside)} files" if len(inside) > 1 else inside[0].name,
+                               sum(each.size for each in inside), any(each.changed for each in inside))
+                        for name, inside in folders.items()]
+
     def refresh(self) -> None:
         """Show what was made."""
-        files = self.desk.made.files if self.desk.made is not None else ()
+        files = self.files()
         self.setMinimumHeight(int(max(1, len(files)) * ROW + 6))
         names = [each.name for each in files]
         if names and self.current not in names:
@@ -57,7 +75,7 @@ class FilesView(DrawnView):
                             theme.font(13, italic=True), theme.QUIET)
             return
         folder = made.wanted.choice.folder
-        for number, each in enumerate(made.files):
+        for number, each in enumerate(self.files()):
             row = self.row(number)
             if each.name == self.current:
                 painter.setPen(theme.pen(theme.INDIGO, 1.2))
@@ -77,14 +95,13 @@ class FilesView(DrawnView):
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         self.setFocus()
-        files = self.desk.made.files if self.desk.made is not None else ()
-        for number, each in enumerate(files):
+        for number, each in enumerate(self.files()):
             if self.row(number).contains(event.position()):
                 self.pick(each.name)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         steps = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}
-        names = [each.name for each in self.desk.made.files] if self.desk.made is not None else []
+        names = [each.name for each in self.files()]
         if event.key() in steps and names:
             place = names.index(self.current) if self.current in names else 0
             self.pick(names[max(0, min(len(names) - 1, place + steps[Qt.Key(event.key())]))])
@@ -120,9 +137,9 @@ class FoundView(DrawnView):
         costs = [each for each in found.values() if each.nanoseconds]
         if costs:
             lines.append(("", "what it costs", ""))
-        lines += [("", f"a tick, {LANGUAGES.get(each.language, each.language)}", time_words(each.nanoseconds))
-                  for each in costs]
-        lines += [("", "a character", f"{each.size:,} bytes, copied to roll back") for each in costs if each.size]
+        told = [f"{LANGUAGES.get(each.language, each.language)} {time_words(each.nanoseconds)}" for each in costs]
+        lines += [("", "a tick" if not at else " ", " · ".join(told[at:at + 2])) for at in range(0, len(told), 2)]
+        lines += [("", "a character", f"{each.size:,} bytes to roll back") for each in costs if each.size]
         return lines
 
     def draw(self, painter: QPainter) -> None:
@@ -147,8 +164,7 @@ class FoundView(DrawnView):
 
 def equal_words(found: Found) -> str:
     """How much was equal."""
-    takes = f"{found.takes} take{'s' * (found.takes != 1)}, {found.ticks:,} ticks" if found.takes else "no take"
-    return f"{takes} and {found.random_ticks:,} random, equal"
+    return f"{found.ticks:,} + {found.random_ticks:,} ticks, equal"
 
 
 def size_words(size: int) -> str:

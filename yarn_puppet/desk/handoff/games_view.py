@@ -12,7 +12,7 @@ from ..widgets.view import DrawnView
 from .wire_desk import WireDesk
 
 ROW = 27.0
-AT_NAME, AT_MODE, AT_WORDS = 26.0, 118.0, 192.0
+AT_NAME, AT_MODE, AT_WORDS = 26.0, 104.0, 170.0
 
 
 class GamesView(DrawnView):

@@ -80,8 +80,11 @@ def same_sentence(desk: HandOffDesk) -> list[Part]:
         return [*parts, Word(f"being run: {len(desk.found)} of 4"),
                 Token("stop", theme.INK, name="stop comparing", quiet=True, action=desk.stop_comparing)]
     if desk.found_is_old:
-        parts.append(Word("of the puppet before"))
-    again = "compare again" if desk.found else "compare now"
+        parts.append(Word("before the last edit"))
+    elif desk.found:
+        takes = next(iter(desk.found.values())).takes
+        parts.append(Word(f"{takes} take{'s' * (takes != 1)} + random input"))
+    again = "again" if desk.found else "compare now"
     parts.append(Token(again, theme.WOAD, name="compare", quiet=bool(desk.found) and not desk.found_is_old,
                        action=desk.compare, tip="Builds every language and runs all kept takes and random input in it"))
     return parts

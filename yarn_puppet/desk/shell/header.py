@@ -35,7 +35,7 @@ class Header(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(14, 0, 14, 2)
         row.setSpacing(3)
-        title = QLabel("Yarn Puppet")
+        title = self.title = QLabel("Yarn Puppet")
         title.setStyleSheet("font-size: 16px; font-weight: 700;")
         row.addWidget(title)
         self.puppet = PillButton("puppet", size=15)
@@ -121,7 +121,22 @@ class Header(QWidget):
         self.rate.setText(f"{self.document.puppet.rate} Hz")
         self.play.update()
         self.speed.update()
+        self._fit()
         self._show_tick()
+
+    def resizeEvent(self, event: object) -> None:
+        self._fit()
+
+    def _fit(self) -> None:
+        """Where there is too little room the pages move together, then the program's own name goes."""
+        pills = [*self.pages.values(), self.puppet, self.take, self.speed]
+        for tight, title in ((False, True), (True, True), (True, False)):
+            for pill in pills:
+                pill.make_tight(tight)
+            self.title.setVisible(title)
+            self.layout().invalidate()
+            if self.layout().sizeHint().width() <= self.width():
+                break
 
     def _show_tick(self) -> None:
         self.tick.setText(f"tick {self.player.tick:04d}")

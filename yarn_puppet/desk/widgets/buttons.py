@@ -13,6 +13,10 @@ from . import theme
 Sign = Callable[[QPainter, QPointF], None]
 
 
+ROOMY, TIGHT = 26, 13
+"""Pixels beside a word."""
+
+
 class PillButton(QAbstractButton):
     """A word that is filled when it is the chosen one. `badge` is a small count beside it."""
 
@@ -30,10 +34,18 @@ class PillButton(QAbstractButton):
         self._height = height
         self.badge = ""
         self.outlined = False
+        self._around = ROOMY
 
     def sizeHint(self) -> QSize:
         badge = 8 + self._badge_width if self.badge else 0
-        return QSize(int(theme.text_width(self.text(), self._font)) + 26 + badge, self._height)
+        return QSize(int(theme.text_width(self.text(), self._font)) + self._around + badge, self._height)
+
+    def make_tight(self, on: bool) -> None:
+        """Take as little room beside the word as may be, or the usual."""
+        around = TIGHT if on else ROOMY
+        if around != self._around:
+            self._around = around
+            self.updateGeometry()
 
     @property
     def _badge_width(self) -> int:
