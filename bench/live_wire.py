@@ -17,31 +17,40 @@ from websockets.asyncio.server import serve
 from tests.wire import KEY, WireWorker
 from yarn_puppet.core.engine.compiling.puppets import compile_puppet
 from yarn_puppet.core.engine.tick import initial_state, tick
+from yarn_puppet.core.formats.booth_file import find_booth
 from yarn_puppet.core.formats.puppet_file import load_puppet
+from yarn_puppet.core.formats.take_file import load_take, takes_of
 from yarn_puppet.core.generate.flat import flat
 from yarn_puppet.core.handoff.files import made_of
-from yarn_puppet.core.handoff.random_take import random_take
 from yarn_puppet.core.handoff.report_numbers import ReportNumbers
 from yarn_puppet.core.takes.run import replay, set_up
 from yarn_puppet.core.wire.lines import Rows
-from yarn_puppet.demo import DEMO_PUPPET
+from yarn_puppet.demo import DEMO_FOLDER, DEMO_PUPPET
 
 TICKS, GAMES, SECONDS = 3000, 20, 10
 
 
 def told(ticks: int) -> list[str]:
-    """What a game that follows tells of random play."""
+    """What a game that follows tells of the takes, played one after the other."""
     puppet = load_puppet(DEMO_PUPPET)
     program = compile_puppet(puppet)
     numbers, state, found = ReportNumbers(flat(program)), initial_state(program), []
-    for number, record in enumerate(replay(set_up(puppet, None), random_take(puppet, ticks, 3))):
+    for number, record in enumerate(_played(puppet, ticks)):
         state, report = tick(program, state, record.inputs)
         down = [each for each, held in zip(program.actions, record.inputs.down, strict=True) if held]
         found.append(json.dumps({"jsonrpc": "2.0", "id": number, "method": "tick", "params": {
             "tick": number, "down": down,
             "senses": {sense.id: value for sense, value in zip(program.senses, record.inputs.senses, strict=True)},
-            "digests": numbers.digests(report)}}))
+            "landed": record.inputs.landed, "stopped": record.inputs.stopped, "digests": numbers.digests(report)}}))
     return found
+
+
+def _played(puppet, ticks: int):  # type: ignore[no-untyped-def]
+    """The records of the takes, over and over."""
+    takes = [load_take(path) for path in takes_of(DEMO_PUPPET)]
+    setups = [set_up(puppet, find_booth(take.booth, (DEMO_FOLDER,)) if take.booth else None) for take in takes]
+    records = [record for setup, take in zip(setups, takes, strict=True) for record in replay(setup, take)]
+    return [records[number % len(records)] for number in range(ticks)]
 
 
 def hello(mode: str, name: str) -> str:

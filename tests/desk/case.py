@@ -127,6 +127,10 @@ class DeskCase(Case):
         """Type a path into the file dialog, and Enter."""
         dialog = self.dialog("file dialog")
         line = dialog.findChild(QLineEdit, "fileNameEdit")
+        # As for a user: nothing is typed before the dialog has the keyboard.
+        dialog.activateWindow()
+        line.setFocus()
+        self.hand.until(line.hasFocus, "the keyboard in the dialog")
         line.selectAll()
         typed(line, str(path))
         if line.completer() is not None:

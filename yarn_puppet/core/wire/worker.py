@@ -6,6 +6,7 @@ It ends when its input does.
 from __future__ import annotations
 
 import asyncio
+import gc
 import sys
 from collections.abc import Callable
 from itertools import islice
@@ -26,6 +27,8 @@ TICKS_A_LINE = 600
 MOST_WAITING = 1 << 20
 """Bytes the window has not read yet, beyond which nothing that can wait is added."""
 LAST_SECONDS = 60.0
+RARELY = (50_000, 20, 100)
+"""How rarely garbage is looked for: next to nothing here is in a circle."""
 
 
 class Worker:
@@ -52,6 +55,10 @@ class Worker:
 
     async def _listen(self, told: Listen) -> None:
         self.hub = Hub(Puppets(told.puppet, told.number), told.key)
+        # What stays is not looked through again and again: a collection in the middle of a tick is a late answer.
+        gc.collect()
+        gc.freeze()
+        gc.set_threshold(*RARELY)
         self.hub.seated = self._seated
         self.server = WireServer(self.hub, told.host)
         try:
