@@ -47,6 +47,8 @@ static const char *const WINDOWS[] = {"pole", "cancel", "umbrella"};
 static const char *const MOMENT_NAMES[] = {@MOMENTS@};
 static const char *const WINDOW_NAMES[] = {@WINDOWS@};
 static const int CLIPS[] = {@CLIPS@};
+static const int CLIPS_OF[] = {@CLIPS_OF@}; /* by state */
+enum { TAP = @TAP@, HOLD = @HOLD@, JUMPS = @JUMPS@ };
 static pell character;
 static pell_report report;
 static chain by_hand;
@@ -102,7 +104,14 @@ int main(void) {
         }
         if (CLIPS[report.layers[0].clip] != seen.state || report.layers[0].frame != seen.frame
             || (report.facing == 0) != seen.right || report.move_speed != seen.move_speed
-            || report.lock_movement != seen.locked || report.moment_count != seen.moments || open != seen.open) {
+            || report.lock_movement != seen.locked || report.moment_count != seen.moments || open != seen.open
+            || report.layers[0].clip_time != seen.clip_time || report.layers[0].pass != seen.pass
+            || report.layers[0].visit != seen.visit || report.layers[0].done != seen.done
+            || report.layers[0].elapsed != seen.elapsed || report.taken_count != (seen.entered >= 0)
+            || (seen.entered >= 0 && (CLIPS_OF[report.taken[0].entered] != seen.entered
+                || CLIPS_OF[report.taken[0].left] != seen.left))
+            || report.armed[TAP] != seen.tap_armed || report.armed[HOLD] != seen.hold_armed
+            || report.armed[JUMPS] != seen.jump_armed) {
             printf("differs %d\\n", at);
             return 1;
         }
@@ -165,6 +174,11 @@ def main() -> None:
     order = ["idle", "walk", "rise", "fall", "light_swing", "heavy_slam", "guard", "crouch"]
     text = MAIN.replace("@ROWS@", ",\n".join(rows)).replace("@ROUNDS@", str(ROUNDS))
     text = text.replace("@CLIPS@", ", ".join(str(order.index(id)) for id in program.clips))
+    text = text.replace("@CLIPS_OF@", ", ".join(
+        str(order.index(each.clip.id)) for each in program.states if each.clip is not None))
+    gestures = [(each.gesture, program.actions[each.action]) for each in program.intents]
+    for key, gesture in (("@TAP@", ("tap", "attack")), ("@HOLD@", ("hold", "attack")), ("@JUMPS@", ("press", "jump"))):
+        text = text.replace(key, str(gestures.index(gesture)))
     for key, kind in (("@MOMENTS@", "moments"), ("@WINDOWS@", "windows")):
         names = [each.name for clip in program.clips.values() for each in getattr(clip, kind)]
         text = text.replace(key, ", ".join(f'"{name}"' for name in names))

@@ -37,6 +37,8 @@ static void enter(chain *c, int state) {
     c->fresh = true;
     c->ended = c->landed = c->waits = false;
     c->open = 0;
+    c->pass = 0;
+    c->visit++;
 }
 
 static void gestures(chain *c, const chain_inputs *in) {
@@ -110,6 +112,7 @@ static void play(chain *c, const chain_inputs *in, chain_seen *out) {
         }
     }
     c->time = now;
+    c->pass += passed;
     c->fresh = false;
     while (frame < now_playing->frames - 1 && (long)now_playing->ends[frame] * RATE <= now) frame++;
     if (!swinging && in->move_x && !in->stopped) c->right = in->move_x > 0;
@@ -120,10 +123,21 @@ static void play(chain *c, const chain_inputs *in, chain_seen *out) {
     out->move_speed = c->state == GUARD ? 0.5 : 1.0;
     out->locked = swinging || c->state == CROUCH;
     out->open = c->open;
+    out->clip_time = (double)now / (RATE * UNIT);
+    out->elapsed = (double)(c->tick - c->entered) / RATE;
+    out->pass = c->pass;
+    out->visit = c->visit;
+    out->done = c->ended;
+    out->tap_armed = c->tap_armed >= 0;
+    out->hold_armed = c->hold_armed >= 0;
+    out->jump_armed = c->jump_armed >= 0;
 }
 
 void chain_step(chain *c, const chain_inputs *in, chain_seen *out) {
     const bool cancel = (c->open >> CANCEL & 1u) != 0;
+    const int before = c->state;
+    const long visit = c->visit;
+    out->left = out->entered = -1;
     gestures(c, in);
     if (in->landed) c->landed = true;
     if (in->stopped) {
@@ -161,6 +175,10 @@ void chain_step(chain *c, const chain_inputs *in, chain_seen *out) {
         default:
             if (!in->grounded) enter(c, FALL);
             else if (!in->guard) enter(c, IDLE);
+    }
+    if (c->visit != visit) {
+        out->left = before;
+        out->entered = c->state;
     }
     play(c, in, out);
 }

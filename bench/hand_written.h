@@ -17,6 +17,7 @@ typedef struct {
 typedef struct {
     int state;
     long tick, entered, time, attack_since, jump_since, tap_armed, hold_armed, jump_armed;
+    long visit, pass;
     bool fresh, ended, landed, waits, right;
     unsigned open;
 } chain;
@@ -26,6 +27,10 @@ typedef struct {
     bool right, locked;
     double move_speed;
     unsigned open;
+    int left, entered; /* states, -1 for none */
+    double clip_time, elapsed; /* seconds */
+    long pass, visit;
+    bool done, tap_armed, hold_armed, jump_armed;
 } chain_seen;
 
 void chain_start(chain *c);

@@ -14,6 +14,7 @@ from ..engine.play import FACINGS
 from ..engine.program import Exits, Program, ProgramState, ProgramTransition
 from ..engine.program_clips import NOWHERE, TICK, ProgramClip, ProgramDeed, ProgramRule
 from ..rules.bind import Tree
+from ..rules.numbers import real
 
 Row = tuple[Any, ...]
 NONE = -(1 << 31)
@@ -82,13 +83,18 @@ class _Numbers:
         return self.places.setdefault(thing, len(self.places))
 
 
+SUMS_TO_COME = (1.0, 1.0, 1.0, False, False, False)
+RULES_AT, FORCED_AT = -20, -10
+"""Where in a state's row its rules are told, and those that are in force in it."""
+
+
 class _Maker:
     def __init__(self, program: Program) -> None:
         self.program = program
         self.tables: dict[str, list[Row]] = {name: [] for name in (
             "states", "groups", "transitions", "layers", "clips", "parts", "moments", "windows", "into", "placed",
             "rules", "deeds", "actions", "intents_of", "intents", "touches", "steps", "senses", "memos", "choices",
-            "thresholds", "deaf")}
+            "thresholds", "deaf", "forced")}
         self.conditions, self.expressions = _Numbers(), _Numbers()
         self.texts, self.window_names = _Numbers(FACING_TEXTS), _Numbers()
         self.owners, self.keys = _Numbers(), _Numbers()
@@ -118,6 +124,7 @@ class _Maker:
             tables["layers"].append((
                 _node(layer.start), start, layer.weight,
                 -1 if layer.shown_when is None else self.conditions(layer.shown_when.tree), layer.rise, layer.fall))
+        self._sum_up()
         self._wiring()
         return Flat(
             program, tables, tuple(self.conditions.places), tuple(self.expressions.places), tuple(self.texts.places),
@@ -133,7 +140,7 @@ class _Maker:
         self.rules += [(owner, rule) for rule in rules]
         return self._add("rules", [(
             RULES.index(each.kind), each.value, each.number, each.rise, each.fall, each.place, self.owners(owner),
-            of_window, self.value(each.to) if each.kind == "memo" else 0,
+            of_window, self.value(each.to) if each.kind == "memo" else 0, real(1.0 + (each.value - 1.0)),
         ) for each in rules])
 
     def value(self, value: Any) -> float:
@@ -190,7 +197,32 @@ class _Maker:
             speed.fixed, round(speed.fixed * TICK),
             -1 if speed.source is None else self.expressions(speed.source), speed.low, speed.high,
             speed.slow, speed.fast, *self._rules(state.id, state.rules, False), *self._deeds(state.on_enter),
-            *self._deeds(state.on_leave), *span, *self._add("deaf", [(each,) for each in self._deaf(state)])))
+            *self._deeds(state.on_leave), *span, *self._add("forced", [(0,)] * self._forced(state)), *SUMS_TO_COME,
+            *self._add("deaf", [(each,) for each in self._deaf(state)])))
+
+    def _forced(self, state: ProgramState) -> int:
+        """How many rules a state and the groups around it bring."""
+        return len(state.rules) + sum(len(self.program.groups[group].rules) for group in state.groups)
+
+    def _sum_up(self) -> None:
+        """The rules of each state and of the groups around it, and what they come to."""
+        states, groups = self.tables["states"], self.tables["groups"]
+        forced = self.tables["forced"]
+        for number, (state, row) in enumerate(zip(self.program.states, states, strict=True)):
+            first, at = row[FORCED_AT], row[FORCED_AT]
+            for rules, count in ((row[RULES_AT], row[RULES_AT + 1]), *(
+                    (groups[group][3], groups[group][4]) for group in state.groups)):
+                for rule in range(rules, rules + count):
+                    forced[at] = (rule,)
+                    at += 1
+            sums = [1.0, 1.0, 1.0, False, False, False]
+            for (rule,) in forced[first:at]:
+                kind, whole = self.tables["rules"][rule][0], self.tables["rules"][rule][-1]
+                if kind < 3:
+                    sums[kind] = real(sums[kind] * whole)
+                elif kind < 6:
+                    sums[kind] = True
+            states[number] = (*row[:FORCED_AT + 2], *sums, *row[FORCED_AT + 8:])
 
     def _deaf(self, state: ProgramState) -> list[int]:
         """The transitions of groups around a state that it does not listen to."""

@@ -7,7 +7,7 @@ from ..flat import Flat
 from ..trees import Names, Writer, uses_intents
 
 C_NAMES = Names(
-    "w->senses[{}]", "memo_read(w, {})", "w->p->thresholds[{}]", "(w->p->lives[{}] >= 0)", "w->p->actions[{}].down",
+    "w->senses[{}]", "memo_read(w, {})", "w->p->thresholds[{}]", "(w->p->lives[{}] >= 0)", "w->p->down[{}]",
     "window_open(w, {})", "state_active(w, {})",
     {"done": "done_of(w, l)", "elapsed": "elapsed_of(w, l)", "clip_time": "clip_time_of(w, l)",
      "loops": "(double)w->p->layers[l].loops", "facing": "(double)w->p->facing"},

@@ -12,6 +12,7 @@ ROWS: dict[str, tuple[str, str]] = {
     "states": ("state_row", "i:layer i:group i:clip i:spread i:spread_count i:axis_count i2:along d2:spans d:hold "
                "d:speed l:advance i:speed_of d:low d:high d:slow d:fast i:rules i:rule_count i:entering "
                "i:entering_count i:leaving i:leaving_count i:overriding i:overriding_count i:plain i:plain_count "
+               "i:forced i:forced_count d:move_speed d:gravity d:jump_height b:lock_movement b:lock_facing b:safe "
                "i:deaf i:deaf_count"),
     "groups": ("group_row", "i:group i:start i:memory i:rules i:rule_count i:overriding i:overriding_count i:plain "
                "i:plain_count"),
@@ -24,7 +25,7 @@ ROWS: dict[str, tuple[str, str]] = {
     "windows": ("window_row", "l:start l:end i:frame b:held i:name i:also i:into i:into_count i:rules i:rule_count "
                 "b:safe"),
     "placed": ("placed_row", "i:clip d2:place"),
-    "rules": ("rule_row", "i:kind d:value i:number l:rise l:fall i:place i:owner b:of_window d:to"),
+    "rules": ("rule_row", "i:kind d:value i:number l:rise l:fall i:place i:owner b:of_window d:to d:whole"),
     "deeds": ("deed_row", "i:kind i:place i:value i:value_type"),
     "actions": ("action_row", "i:intents i:intent_count"),
     "intents": ("intent_row", "i:action i:gesture l:threshold l:life b:family b:even_if_used i:touches i:touch_count "
@@ -34,7 +35,7 @@ ROWS: dict[str, tuple[str, str]] = {
     "thresholds": ("threshold_row", "i:kind i:place d:on d:off"),
 }
 """The struct of a table's rows, and its fields: i an int32_t, l an int64_t, d a double, b a bool; 2: two of them."""
-PLAIN = ("into", "intents_of", "touches", "steps", "choices", "deaf")
+PLAIN = ("into", "intents_of", "touches", "steps", "choices", "deaf", "forced")
 """Tables of one number a row."""
 KINDS = {"i": "int32_t", "l": "int64_t", "d": "double", "b": "bool"}
 

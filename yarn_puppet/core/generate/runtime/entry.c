@@ -19,7 +19,7 @@ static double choice_in(int sense, int32_t value) {
 }
 
 /* Inputs by the places of actions and senses, each of its own type. */
-static void inputs_in(const @_inputs *in, bool *down, double *senses) {
+static inline void inputs_in(const @_inputs *in, bool *down, double *senses) {
     (void)whole_in;
     (void)choice_in;
     (void)in;
@@ -30,7 +30,6 @@ static void inputs_in(const @_inputs *in, bool *down, double *senses) {
 
 void @_tick(@ *puppet, const @_inputs *in, @_report *out) {
     bool down[ACTION_SPACE] = {false};
-    double senses[SENSE_SPACE] = {0.0};
-    inputs_in(in, down, senses);
-    run(puppet, down, senses, in, out);
+    inputs_in(in, down, out->senses);
+    run(puppet, down, out->senses, in, out);
 }

@@ -27,7 +27,7 @@ typedef struct {
 } @_inputs;
 
 typedef struct {
-    bool down, spent, owns;
+    bool spent, owns;
     int64_t since, first;
 } @_action_now;
 
@@ -45,6 +45,11 @@ typedef struct {
 typedef struct {
     int32_t state, variant;
     int64_t ticks, time, loops, serial, advance;
+    int64_t quiet; /* nothing of the clip changes before this time */
+    int64_t base; /* the clip's own time in this part is base + time, or base - time */
+    int32_t clip, part, frame;
+    bool backwards;
+    bool settled; /* at its end, and nothing changes any more */
     uint64_t open[@UPPER@_OPEN_WORDS];
     int64_t blend_done, blend_units;
     int32_t easing, old_count;
@@ -59,6 +64,8 @@ typedef struct {
     int64_t tick;
     @_layer_now layers[@UPPER@_LAYERS ? @UPPER@_LAYERS : 1];
     @_action_now actions[@UPPER@_ACTIONS ? @UPPER@_ACTIONS : 1];
+    bool down[@UPPER@_ACTIONS ? @UPPER@_ACTIONS : 1];
+    bool any_armed;
     int64_t lives[@UPPER@_INTENTS ? @UPPER@_INTENTS : 1];
     double memos[@UPPER@_MEMOS ? @UPPER@_MEMOS : 1], held[@UPPER@_MEMOS ? @UPPER@_MEMOS : 1];
     int64_t memo_lives[@UPPER@_MEMOS ? @UPPER@_MEMOS : 1];

@@ -7,7 +7,7 @@ enum { MOST_PASSED = 8, MOST_LOOPS = 64, MOST_GOING = 32 };
 #define LARGEST 9007199254740992.0
 
 static double bound(double value) {
-    if (value >= -LARGEST && value <= LARGEST) {
+    if (fabs(value) <= LARGEST) {
         return value + 0.0;
     }
     return value > 0.0 ? LARGEST : value < 0.0 ? -LARGEST : 0.0;
@@ -31,11 +31,15 @@ static double sign_of(double value) {
 
 /* To the nearest whole number, halves to the even one. */
 static double rounded(double value) {
-    const double below = floor(value), rest = value - below;
-    if (rest < 0.5 || (rest == 0.5 && fmod(below, 2.0) == 0.0)) {
-        return below;
+    int64_t below;
+    double rest;
+    if (!(value > -4503599627370496.0 && value < 4503599627370496.0)) {
+        return value; /* that far out all are whole */
     }
-    return below + 1.0;
+    below = (int64_t)value;
+    below -= (double)below > value ? 1 : 0;
+    rest = value - (double)below;
+    return (double)(rest < 0.5 || (rest == 0.5 && !(below & 1)) ? below : below + 1);
 }
 
 /* value × times / by, rounded down, without leaving 64 bits. None of them is below nought. */
@@ -67,8 +71,11 @@ static double memo_read(const work *w, int memo) {
 }
 
 static int32_t clip_of(const @_layer_now *layer) {
-    const state_row *state = &STATES[layer->state];
-    return state->spread_count ? PLACED[state->spread + layer->variant].clip : state->clip;
+    return layer->clip;
+}
+
+static int32_t clip_in(int32_t state, int32_t variant) {
+    return SPREADS && STATES[state].spread_count ? PLACED[STATES[state].spread + variant].clip : STATES[state].clip;
 }
 
 static int32_t part_at(const clip_row *clip, int64_t time) {
@@ -251,17 +258,40 @@ static bool sequence_done(@ *p, const intent_row *intent, const hand *hands, int
 }
 #endif
 
+#if LASTING_COUNT
+/* Whether something that is held reaches its threshold in this tick. */
+static bool lasts_long(const @ *p) {
+    int32_t at;
+    for (at = 0; at < LASTING_COUNT; at++) {
+        const intent_row *intent = &INTENTS[LASTING[at]];
+        if (intent->action >= 0 && p->down[intent->action]
+            && (intent->gesture == REPEAT || ((p->tick - p->actions[intent->action].since) * TICK >= intent->threshold
+                && intent->threshold > (p->tick - p->actions[intent->action].since - 1) * TICK))) {
+            return true;
+        }
+    }
+    return false;
+}
+#endif
+
 static void advance_controls(@ *p, const bool *down) {
     hand hands[ACTION_SPACE];
-    bool arming[INTENT_SPACE], twice[ACTION_SPACE], begun = false, edge = false, any = false, armed = false;
+    bool arming[INTENT_SPACE], twice[ACTION_SPACE], begun = false, edge = false, armed = false;
     (void)begun;
     int place;
     int32_t at;
+    if (!memcmp(p->down, down, ACTION_COUNT * sizeof *down)) {
+        /* Nothing is done by hands that do nothing new. */
+#if LASTING_COUNT
+        if (!lasts_long(p))
+#endif
+        return;
+    }
     for (place = 0; place < ACTION_COUNT; place++) {
         @_action_now *action = &p->actions[place];
         hand *own = &hands[place];
-        own->begins = down[place] && !action->down;
-        own->ends = action->down && !down[place];
+        own->begins = down[place] && !p->down[place];
+        own->ends = p->down[place] && !down[place];
         own->used = action->spent;
         own->first = action->first >= 0 ? p->tick - action->first : -1;
         if (own->begins) {
@@ -269,15 +299,10 @@ static void advance_controls(@ *p, const bool *down) {
             action->spent = action->owns = false;
             begun = true;
         }
-        action->down = own->down = down[place];
+        p->down[place] = own->down = down[place];
         own->age = p->tick - action->since;
         twice[place] = false;
         edge = edge || own->begins || own->ends;
-        any = any || own->down;
-    }
-    if (!edge && !any) {
-        /* Nothing is done by hands that do nothing. */
-        return;
     }
     for (place = 0; place < INTENT_COUNT; place++) {
         const intent_row *intent = &INTENTS[place];
@@ -300,6 +325,7 @@ static void advance_controls(@ *p, const bool *down) {
         }
         if (!intent->family) {
             p->lives[place] = intent->life;
+            p->any_armed = true;
             continue;
         }
         for (at = 0; at < intent->touch_count; at++) {
@@ -327,6 +353,7 @@ static void advance_controls(@ *p, const bool *down) {
     for (place = 0; armed && place < INTENT_COUNT; place++) {
         if (arming[place]) {
             p->lives[place] = INTENTS[place].life;
+            p->any_armed = true;
         }
     }
 }
@@ -342,6 +369,7 @@ static void arm(@ *p, int32_t place) {
         p->actions[TOUCHES[intent->touches + at]].owns = false;
     }
     p->lives[place] = intent->life;
+    p->any_armed = true;
 }
 
 /* Deeds --------------------------------------------------------------------------------------------------------- */
@@ -414,8 +442,7 @@ static int64_t weight_of_old(const @_layer_now *layer, int old) {
 }
 
 static int32_t clip_on_show(const @_fading_now *old) {
-    const state_row *state = &STATES[old->state];
-    return state->spread_count ? PLACED[state->spread + old->variant].clip : state->clip;
+    return clip_in(old->state, old->variant);
 }
 
 static void blend_begun(@_layer_now *layer, const @_layer_now *before, const transition_row *transition) {
@@ -508,11 +535,13 @@ static void enter(@ *p, int l, int32_t state, int64_t serial) {
     int word;
     layer->state = state;
     layer->variant = 0;
+    layer->clip = clip_in(state, 0);
     layer->ticks = layer->time = layer->loops = layer->advance = 0;
     layer->serial = serial;
     layer->fresh = true;
-    layer->ended = layer->landed = false;
-    layer->waiting_count = layer->late_count = 0;
+    layer->ended = layer->landed = layer->settled = false;
+    layer->waiting_count = layer->late_count = layer->part = 0;
+    layer->quiet = 0;
     for (word = 0; word < OPEN_WORDS; word++) {
         layer->open[word] = 0;
     }
@@ -575,53 +604,7 @@ static bool is_deaf(const state_row *state, int32_t transition) {
     return false;
 }
 
-/* The first of these transitions that can be taken, or -1; `used` are the intents that it uses up. */
-static int32_t first_of(const work *w, int l, int32_t first, int32_t count, int16_t *used, int *used_count) {
-    const @_layer_now *layer = &w->p->layers[l];
-    int32_t at;
-    for (at = first; at < first + count; at++) {
-        const transition_row *transition = &TRANSITIONS[at];
-        if (is_deaf(&STATES[layer->state], at) || !may_leave(layer, transition)) {
-            continue;
-        }
-        *used_count = 0;
-        if (transition->condition >= 0 && !CONDITIONS[transition->condition](w, l, used, used_count)) {
-            continue;
-        }
-        if (!transition->reenters && destination(w->p, transition->target) == layer->state) {
-            continue;
-        }
-        return at;
-    }
-    return -1;
-}
-
-static int32_t first_open(const work *w, int l, int16_t *used, int *used_count) {
-    const state_row *state = &STATES[w->p->layers[l].state];
-    int32_t around[MOST_DEEP], deep = 0, group, found, at;
-    for (group = state->group; group >= 0; group = GROUPS[group].group) {
-        around[deep++] = group;
-    }
-    for (at = deep - 1; at >= 0; at--) {
-        const group_row *row = &GROUPS[around[at]];
-        if (row->overriding_count
-            && (found = first_of(w, l, row->overriding, row->overriding_count, used, used_count)) >= 0) {
-            return found;
-        }
-    }
-    if ((found = first_of(w, l, state->overriding, state->overriding_count, used, used_count)) >= 0
-        || (found = first_of(w, l, state->plain, state->plain_count, used, used_count)) >= 0) {
-        return found;
-    }
-    for (at = 0; at < deep; at++) {
-        const group_row *row = &GROUPS[around[at]];
-        if (row->plain_count && (found = first_of(w, l, row->plain, row->plain_count, used, used_count)) >= 0) {
-            return found;
-        }
-    }
-    return -1;
-}
-
+@CHOOSING@
 static void use_up(const work *w, const int16_t *used, int count) {
     @ *p = w->p;
     int number;
@@ -657,7 +640,7 @@ static void choose(const work *w, int l) {
         if (found < 0) {
             return;
         }
-        if (first) {
+        if (BLENDS && first) {
             before = *layer;
             first = false;
         }
@@ -667,7 +650,9 @@ static void choose(const work *w, int l) {
         target = destination(w->p, transition->target);
         do_deeds(w, l, STATES[left].leaving, STATES[left].leaving_count);
         enter(w->p, l, target, layer->serial + 1);
-        blend_begun(layer, &before, transition);
+        if (BLENDS) {
+            blend_begun(layer, &before, transition);
+        }
         do_deeds(w, l, STATES[target].entering, STATES[target].entering_count);
         w->out->taken[w->out->taken_count].layer = l;
         w->out->taken[w->out->taken_count].transition = found;
@@ -925,10 +910,13 @@ static int32_t carried(int32_t *places, int32_t count, const clip_row *old, cons
 static void in_variant(@_layer_now *layer, int32_t variant) {
     const clip_row *old = &CLIPS[clip_of(layer)], *now;
     layer->variant = variant;
+    layer->clip = clip_in(layer->state, variant);
     now = &CLIPS[clip_of(layer)];
     layer->waiting_count = carried(layer->waiting, layer->waiting_count, old, now);
     layer->late_count = carried(layer->late, layer->late_count, old, now);
     layer->time = scaled(layer->time, now->cycle, old->cycle);
+    layer->quiet = layer->part = 0;
+    layer->settled = false;
     if (now->loops && layer->time == now->cycle) {
         layer->time = 0;
     }
@@ -958,19 +946,32 @@ static void fire(const work *w, int l, int32_t clip, int64_t time, int32_t place
     }
 }
 
+/* Whether a window opens and closes again between two ticks. */
+static bool passes(const window_row *window, const clip_row *clip, int64_t after, int64_t total, int64_t passed) {
+    int64_t number;
+    for (number = passed > 1 ? passed - 1 : 0; number <= passed; number++) {
+        if (after < window->start + number * clip->cycle && window->end + number * clip->cycle <= total) {
+            return true;
+        }
+    }
+    return false;
+}
+
 static void play_layer(const work *w, int l) {
     @_layer_now *layer = &w->p->layers[l];
     const state_row *state = &STATES[layer->state];
     const clip_row *clip;
-    int64_t advance, total, now, passed = 0, after, number, first, present = 0;
+    int64_t advance, total, now, passed = 0, after, number, first, present = 0, quiet;
     int32_t place, which, late[WAIT_SPACE], late_count = 0, factor_count = 0;
     double factors[BRING_SPACE + SHARE_SPACE], times;
     bool ended;
-    blend_on(layer);
+    if (BLENDS) {
+        blend_on(layer);
+    }
     if (PLAYBACK_RULES) {
         factor_count = playback(w, l, factors);
     }
-    if (state->spread_count) {
+    if (SPREADS && state->spread_count) {
         const int32_t variant = nearest(w, l, layer->fresh ? -1 : layer->variant);
         if (variant != layer->variant) {
             in_variant(layer, variant);
@@ -998,7 +999,25 @@ static void play_layer(const work *w, int l) {
         advance = (int64_t)rounded(times * (double)TICK);
     }
     total = layer->time + advance;
-    if (clip->loops) {
+    if (total < layer->quiet && advance >= 0) {
+        /* No frame, moment or window begins or ends: time goes on. */
+        layer->ticks++;
+        layer->time = total;
+        layer->advance = advance;
+        layer->late_count = 0;
+        layer->ended = false;
+        return;
+    }
+    if (layer->settled && advance >= 0) {
+        layer->ticks++;
+        layer->advance = advance;
+        layer->late_count = 0;
+        return;
+    }
+    if (clip->loops && total < clip->cycle) {
+        now = total;
+        ended = false;
+    } else if (clip->loops) {
         passed = total / clip->cycle;
         now = total % clip->cycle;
         ended = passed > 0;
@@ -1048,16 +1067,35 @@ static void play_layer(const work *w, int l) {
         memcpy(layer->late, late, sizeof late);
     }
     memset(layer->open, 0, sizeof layer->open);
+    for (place = passed || layer->fresh || now < layer->time ? 0 : layer->part; place < clip->part_count - 1
+         && PARTS[clip->parts + place].end <= now; place++) {
+    }
+    layer->part = place;
+    layer->frame = PARTS[clip->parts + place].frame;
+    layer->backwards = PARTS[clip->parts + place].backwards;
+    layer->base = own_time_in(clip, place, 0);
+    /* At the end of a cycle all begins again, and what is at the end of a clip is looked at once more. */
+    quiet = PARTS[clip->parts + layer->part].end < clip->cycle ? PARTS[clip->parts + layer->part].end : clip->cycle;
+    for (place = 0; place < clip->moment_count; place++) {
+        const int64_t at = MOMENTS[clip->moments + place].at;
+        quiet = at > now && at < quiet ? at : quiet;
+    }
     for (place = 0; place < clip->window_count; place++) {
         const window_row *window = &WINDOWS[clip->windows + place];
         bool open = (window->start <= now && now < window->end) || (window->held && ended);
-        for (number = passed > 1 ? passed - 1 : 0; !open && number <= passed; number++) {
-            open = after < window->start + number * clip->cycle && window->end + number * clip->cycle <= total;
+        quiet = window->start > now && window->start < quiet ? window->start : quiet;
+        quiet = window->end > now && window->end < quiet ? window->end : quiet;
+        if (!open && passes(window, clip, after, total, passed)) {
+            /* It is open for this tick only. */
+            open = true;
+            quiet = 0;
         }
         if (open) {
             layer->open[place / 64] |= (uint64_t)1 << (place % 64);
         }
     }
+    layer->settled = !clip->loops && ended && !layer->fresh && layer->time == now && after == now;
+    layer->quiet = ended && !clip->loops ? 0 : quiet;
     layer->ticks++;
     layer->time = now;
     layer->loops += passed;
@@ -1114,17 +1152,17 @@ static void tell_layer(const work *w, int l, const counted *found, int32_t count
     told->frame = 0;
     told->clip_time = 0.0;
     if (clip >= 0) {
-        const int32_t part = part_at(&CLIPS[clip], layer->time);
-        told->frame = PARTS[CLIPS[clip].parts + part].frame;
-        told->clip_time = (double)own_time_in(&CLIPS[clip], part, layer->time) / (double)(TICK * RATE);
+        told->frame = layer->frame;
+        told->clip_time = (double)(layer->backwards ? layer->base - layer->time : layer->base + layer->time)
+            / (double)(TICK * RATE);
     }
     told->elapsed = elapsed_of(w, l);
     told->pass = layer->loops;
     told->visit = layer->serial;
     told->done = layer->ended || clip < 0;
-    told->blend = (double)share_of_new(layer) / (double)FULL;
+    told->blend = BLENDS && layer->blend_units ? (double)share_of_new(layer) / (double)FULL : 1.0;
     told->fading_count = 0;
-    for (at = 0; layer->blend_units && at < layer->old_count; at++) {
+    for (at = 0; BLENDS && layer->blend_units && at < layer->old_count; at++) {
         const int32_t old = clip_on_show(&layer->old[at]);
         if (old >= 0) {
             @_fading *fading = &told->fading[told->fading_count++];
@@ -1134,14 +1172,17 @@ static void tell_layer(const work *w, int l, const counted *found, int32_t count
             fading->weight = (double)weight_of_old(layer, at) / (double)FULL;
         }
     }
-    told->weight = LAYERS[l].weight * ((double)w->p->shown[l] / (double)FULL);
+    told->weight = LAYERS[l].weight;
+    if (w->p->shown[l] != FULL) {
+        told->weight *= (double)w->p->shown[l] / (double)FULL;
+    }
     for (at = 0; at < count; at++) {
         if (RULES[found[at].rule].kind == LAYER_WEIGHT && RULES[found[at].rule].place == l) {
             told->weight = bound(told->weight * factor(found[at].rule, found[at].share));
         }
     }
     told->weight = least_of(1.0, most_of(0.0, told->weight));
-    for (place = 0; clip >= 0 && place < CLIPS[clip].window_count; place++) {
+    for (place = 0; clip >= 0 && any_open(layer) && place < CLIPS[clip].window_count; place++) {
         const window_row *window = &WINDOWS[CLIPS[clip].windows + place];
         @_open *open = &out->windows[out->window_count];
         if (!is_open(layer, place)) {
@@ -1232,6 +1273,87 @@ static int32_t all_rules(const @ *p, bringing *found, bool nodes, bool windows) 
     return count;
 }
 
+static void in_force(@_report *out, int32_t layer, int32_t rule, int64_t share, double by) {
+    @_in_force *told = &out->rules[out->rule_count++];
+    told->layer = layer;
+    told->rule = rule;
+    told->share = share == FULL ? 1.0 : (double)share / (double)FULL;
+    switch (RULES[rule].kind) {
+        case MOVE_SPEED: out->move_speed = bound(out->move_speed * by); break;
+        case GRAVITY: out->gravity = bound(out->gravity * by); break;
+        case JUMP_HEIGHT: out->jump_height = bound(out->jump_height * by); break;
+        case LOCK_MOVEMENT: out->lock_movement = out->lock_movement || share >= HALF; break;
+        case LOCK_FACING: out->lock_facing = out->lock_facing || share >= HALF; break;
+        case SAFE: out->safe = out->safe || share >= HALF; break;
+        default: break;
+    }
+}
+
+/* Where rules come from states and groups only, and all at once. Gives how many weigh on a layer: none. */
+static int32_t plain_rules(const @ *p, @_report *out) {
+    int32_t at;
+    int l;
+#if LAYER_COUNT == 1
+    const state_row *state;
+    if (p->layers[0].state < 0) {
+        return 0;
+    }
+    state = &STATES[p->layers[0].state];
+    out->move_speed = state->move_speed;
+    out->gravity = state->gravity;
+    out->jump_height = state->jump_height;
+    out->lock_movement = state->lock_movement;
+    out->lock_facing = state->lock_facing;
+    out->safe = state->safe;
+    for (at = 0; at < state->forced_count; at++) {
+        out->rules[at].layer = 0;
+        out->rules[at].rule = FORCED[state->forced + at];
+        out->rules[at].share = 1.0;
+    }
+    out->rule_count = state->forced_count;
+    (void)l; (void)in_force;
+#else
+    for (l = 0; RULE_COUNT && l < LAYER_COUNT; l++) {
+        const state_row *state;
+        if (p->layers[l].state < 0) {
+            continue;
+        }
+        state = &STATES[p->layers[l].state];
+        for (at = state->forced; at < state->forced + state->forced_count; at++) {
+            in_force(out, l, FORCED[at], FULL, RULES[FORCED[at]].whole);
+        }
+    }
+#endif
+    return 0;
+}
+
+static int32_t weighed_rules(@ *p, const @_inputs *in, counted *counts, @_report *out) {
+    bringing found[BRING_SPACE];
+    int32_t count = RULE_COUNT ? all_rules(p, found, true, true) : 0, at, total = 0;
+    for (at = 0; at < count; at++) {
+        counts[total].layer = found[at].layer;
+        counts[total].rule = found[at].rule;
+        counts[total].share = is_eased(found[at].rule) ? share_of(p, found[at].layer, found[at].rule) : FULL;
+        counts[total++].out = false;
+    }
+    for (at = 0; at < p->share_count; at++) {
+        if (p->shares[at].out) {
+            counts[total].layer = p->shares[at].layer;
+            counts[total].rule = p->shares[at].rule;
+            counts[total].share = p->shares[at].share;
+            counts[total++].out = true;
+        }
+    }
+    if (!in->stopped && MEMO_COUNT > 0) {
+        hold_memos(p, counts, total);
+    }
+    for (at = 0; at < total; at++) {
+        in_force(out, counts[at].layer, counts[at].rule, counts[at].share,
+                 counts[at].share == FULL ? RULES[counts[at].rule].whole : factor(counts[at].rule, counts[at].share));
+    }
+    return total;
+}
+
 static void pass_thresholds(const work *w) {
     int place;
     for (place = 0; place < THRESHOLD_COUNT; place++) {
@@ -1253,11 +1375,13 @@ static void run(@ *p, const bool *down, double *senses, const @_inputs *in, @_re
     work w;
     bringing found[BRING_SPACE];
     counted counts[BRING_SPACE + SHARE_SPACE];
-    int32_t count, at, first, total = 0;
+    int32_t at, first, total;
     int l, place;
     /* Not every puppet asks for all of these. */
     (void)divided; (void)sign_of; (void)window_open; (void)state_active; (void)done_of; (void)memo_read; (void)STEPS;
-    (void)clip_time_of;
+    (void)clip_time_of; (void)is_deaf; (void)may_leave; (void)LASTING; (void)destination; (void)blend_on; (void)blend_begun;
+    (void)share_of_new;
+    (void)plain_rules; (void)weighed_rules; (void)found;
     w.p = p;
     w.out = out;
     w.senses = senses;
@@ -1265,8 +1389,12 @@ static void run(@ *p, const bool *down, double *senses, const @_inputs *in, @_re
     out->taken_count = out->used_count = out->moment_count = out->window_count = out->rule_count = 0;
     out->stuck = out->safe = out->lock_movement = out->lock_facing = false;
     out->move_speed = out->gravity = out->jump_height = 1.0;
-    for (place = 0; !in->stopped && place < INTENT_COUNT; place++) {
-        p->lives[place] -= p->lives[place] >= 0 ? 1 : 0;
+    if (p->any_armed && !in->stopped) {
+        p->any_armed = false;
+        for (place = 0; place < INTENT_COUNT; place++) {
+            p->lives[place] -= p->lives[place] >= 0 ? 1 : 0;
+            p->any_armed = p->any_armed || p->lives[place] >= 0;
+        }
     }
     for (place = 0; !in->stopped && place < MEMO_COUNT; place++) {
         if (p->memo_lives[place] > 0 && --p->memo_lives[place] == 0) {
@@ -1275,8 +1403,8 @@ static void run(@ *p, const bool *down, double *senses, const @_inputs *in, @_re
         }
     }
     advance_controls(p, down);
-    for (place = 0; place < SENSE_COUNT; place++) {
-        senses[place] = p->events[place] ? 1.0 : senses[place];
+    for (at = 0; at < EVENT_COUNT; at++) {
+        senses[EVENTS[at]] = p->events[EVENTS[at]] ? 1.0 : senses[EVENTS[at]];
     }
     if (!in->stopped) {
         pass_thresholds(&w);
@@ -1296,9 +1424,13 @@ static void run(@ *p, const bool *down, double *senses, const @_inputs *in, @_re
         for (l = 0; l < LAYER_COUNT; l++) {
             int16_t used[USED_SPACE];
             int unused = 0;
-            const bool holds = LAYERS[l].shown_when < 0 || (p->layers[l].state >= 0
-                && CONDITIONS[LAYERS[l].shown_when](&w, l, used, &unused));
-            const int64_t share = p->shown[l] + (holds ? LAYERS[l].rise : -LAYERS[l].fall);
+            bool holds;
+            int64_t share;
+            if (LAYERS[l].shown_when < 0) {
+                continue;
+            }
+            holds = p->layers[l].state >= 0 && CONDITIONS[LAYERS[l].shown_when](&w, l, used, &unused);
+            share = p->shown[l] + (holds ? LAYERS[l].rise : -LAYERS[l].fall);
             p->shown[l] = share < 0 ? 0 : share > FULL ? FULL : share;
         }
         first = out->moment_count;
@@ -1316,41 +1448,7 @@ static void run(@ *p, const bool *down, double *senses, const @_inputs *in, @_re
             few_going(p);
         }
     }
-    count = RULE_COUNT ? all_rules(p, found, true, true) : 0;
-    for (at = 0; at < count; at++) {
-        counts[total].layer = found[at].layer;
-        counts[total].rule = found[at].rule;
-        counts[total].share = is_eased(found[at].rule) ? share_of(p, found[at].layer, found[at].rule) : FULL;
-        counts[total++].out = false;
-    }
-    for (at = 0; at < p->share_count; at++) {
-        if (p->shares[at].out) {
-            counts[total].layer = p->shares[at].layer;
-            counts[total].rule = p->shares[at].rule;
-            counts[total].share = p->shares[at].share;
-            counts[total++].out = true;
-        }
-    }
-    if (!in->stopped && MEMO_COUNT > 0) {
-        hold_memos(p, counts, total);
-    }
-    for (at = 0; at < total; at++) {
-        const rule_row *rule = &RULES[counts[at].rule];
-        const double by = factor(counts[at].rule, counts[at].share);
-        switch (rule->kind) {
-            case MOVE_SPEED: out->move_speed = bound(out->move_speed * by); break;
-            case GRAVITY: out->gravity = bound(out->gravity * by); break;
-            case JUMP_HEIGHT: out->jump_height = bound(out->jump_height * by); break;
-            case LOCK_MOVEMENT: out->lock_movement = out->lock_movement || counts[at].share >= HALF; break;
-            case LOCK_FACING: out->lock_facing = out->lock_facing || counts[at].share >= HALF; break;
-            case SAFE: out->safe = out->safe || counts[at].share >= HALF; break;
-            default: break;
-        }
-        out->rules[at].layer = counts[at].layer;
-        out->rules[at].rule = counts[at].rule;
-        out->rules[at].share = (double)counts[at].share / (double)FULL;
-    }
-    out->rule_count = total;
+    total = PLAIN_RULES ? plain_rules(p, out) : weighed_rules(p, in, counts, out);
     for (l = 0; l < LAYER_COUNT; l++) {
         tell_layer(&w, l, counts, total);
     }
@@ -1358,9 +1456,8 @@ static void run(@ *p, const bool *down, double *senses, const @_inputs *in, @_re
         p->facing = turned(p->facing, senses);
     }
     out->facing = p->facing;
-    for (place = 0; place < SENSE_COUNT; place++) {
-        p->events[place] = in->stopped && SENSES[place].event && senses[place] != 0.0;
-        out->senses[place] = senses[place];
+    for (at = 0; at < EVENT_COUNT; at++) {
+        p->events[EVENTS[at]] = in->stopped && senses[EVENTS[at]] != 0.0;
     }
     for (place = 0; place < MEMO_COUNT; place++) {
         out->memos[place] = memo_read(&w, place);
@@ -1368,8 +1465,12 @@ static void run(@ *p, const bool *down, double *senses, const @_inputs *in, @_re
     for (place = 0; place < THRESHOLD_COUNT; place++) {
         out->thresholds[place] = p->thresholds[place];
     }
-    for (place = 0; place < INTENT_COUNT; place++) {
-        out->armed[place] = p->lives[place] >= 0;
+    if (p->any_armed) {
+        for (place = 0; place < INTENT_COUNT; place++) {
+            out->armed[place] = p->lives[place] >= 0;
+        }
+    } else {
+        memset(out->armed, 0, sizeof out->armed);
     }
     p->tick++;
 }
