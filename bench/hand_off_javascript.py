@@ -24,15 +24,18 @@ MAIN = """import {readFileSync} from "node:fs";
 import {Character} from "./hand.mjs";
 import * as pell from "./pell.mjs";
 const rows = JSON.parse(readFileSync("rows.json", "utf8"));
-const clips = @CLIPS@;
+const clips = @CLIPS@, states = @STATES@, armed = @ARMED@;
 const same = (one, other) => JSON.stringify(one) === JSON.stringify(other);
 let character, hand;
 rows.forEach((row, at) => {
   if (row.first) { character = pell.start(); hand = new Character(); }
   const out = pell.tick(character, row.made), seen = hand.step(row.hand);
   const told = [clips[out.layers[0].clip], out.layers[0].frame, out.facing === 0, out.moveSpeed, out.lockMovement,
-    out.moments.map(each => pell.MOMENT_NAMES[each.moment]), out.windows.map(each => pell.WINDOW_NAMES[each.window])];
-  const by = [seen.state, seen.frame, seen.right, seen.moveSpeed, seen.locked, seen.moments, seen.open];
+    out.moments.map(each => pell.MOMENT_NAMES[each.moment]), out.windows.map(each => pell.WINDOW_NAMES[each.window]),
+    out.layers[0].clipTime, out.layers[0].elapsed, out.layers[0].pass, out.layers[0].visit, out.layers[0].done,
+    out.taken.length ? states[out.taken[0].left] : -1, ...armed.map(place => out.armed[place])];
+  const by = [seen.state, seen.frame, seen.right, seen.moveSpeed, seen.locked, seen.moments, seen.open, seen.clipTime,
+    seen.elapsed, seen.pass, seen.visit, seen.done, seen.left, seen.tapArmed, seen.holdArmed, seen.jumpArmed];
   if (!same(told, by)) { console.log(`differs ${at} ${JSON.stringify(told)} ${JSON.stringify(by)}`); process.exit(1); }
 });
 console.log(`same ${rows.length}`);
@@ -80,7 +83,12 @@ def main() -> None:
         (folder / "pell.mjs").write_text(javascript_source(program).module)
         (folder / "hand.mjs").write_text((HERE / "hand_written.mjs").read_text())
         (folder / "rows.json").write_text(json.dumps(rows))
-        (folder / "main.mjs").write_text(MAIN.replace("@CLIPS@", json.dumps([order.index(id) for id in program.clips])))
+        gestures = [(each.gesture, program.actions[each.action]) for each in program.intents]
+        armed = [gestures.index(each) for each in (("tap", "attack"), ("hold", "attack"), ("press", "jump"))]
+        states = [order.index(each.clip.id) for each in program.states if each.clip is not None]
+        (folder / "main.mjs").write_text(MAIN.replace("@CLIPS@", json.dumps(
+            [order.index(id) for id in program.clips])).replace("@STATES@", json.dumps(states)).replace(
+            "@ARMED@", json.dumps(armed)))
         done = subprocess.run(["node", "main.mjs"], cwd=folder, capture_output=True, text=True, check=False)
     told = done.stdout.splitlines()
     assert told and told[0].startswith("same"), (told[:1], done.stderr)

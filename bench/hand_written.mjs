@@ -23,7 +23,7 @@ const CLIPS = [
 export class Character {
   constructor() {
     this.state = IDLE;
-    this.tick = this.entered = this.time = 0;
+    this.tick = this.entered = this.time = this.visit = this.pass = 0;
     this.fresh = this.right = true;
     this.ended = this.landed = this.waits = false;
     this.attackSince = this.jumpSince = this.tapArmed = this.holdArmed = this.jumpArmed = -1;
@@ -37,6 +37,8 @@ export class Character {
     this.fresh = true;
     this.ended = this.landed = this.waits = false;
     this.open = [];
+    this.pass = 0;
+    this.visit++;
   }
 
   gestures(input) {
@@ -64,13 +66,15 @@ export class Character {
     else if (this.jumpSince < 0) this.jumpSince = this.jumpArmed = tick;
   }
 
-  play(input) {
+  play(input, before, visit) {
     const clip = CLIPS[this.state], length = clip.ends[clip.ends.length - 1] * RATE, moments = [];
     const swinging = this.state === LIGHT_SWING || this.state === HEAVY_SLAM;
     let pace = UNIT, passed = 0, frame = 0;
     if (this.state === WALK) {
       const share = Math.min(1, Math.max(0, (input.speed - 10) / 80));
-      pace = Math.round((0.6 + share * 0.6) * UNIT);
+      // Halves to the even one, as everywhere.
+      const exact = (0.6 + share * 0.6) * UNIT, below = Math.floor(exact), rest = exact - below;
+      pace = rest < 0.5 || (rest === 0.5 && below % 2 === 0) ? below : below + 1;
     }
     if (input.stopped) pace = 0;
     let total = this.time + pace, now = total;
@@ -103,18 +107,22 @@ export class Character {
     }
     this.open = open;
     this.time = now;
+    this.pass += passed;
     this.fresh = false;
     while (frame < clip.ends.length - 1 && clip.ends[frame] * RATE <= now) frame++;
     if (!swinging && input.moveX && !input.stopped) this.right = input.moveX > 0;
     this.tick++;
     return {
       state: this.state, frame, right: this.right, moveSpeed: this.state === GUARD ? 0.5 : 1,
-      locked: swinging || this.state === CROUCH, moments, open,
+      locked: swinging || this.state === CROUCH, moments, open, clipTime: now / (RATE * UNIT),
+      elapsed: (this.tick - this.entered) / RATE, pass: this.pass, visit: this.visit, done: this.ended,
+      left: this.visit !== visit ? before : -1, tapArmed: this.tapArmed >= 0, holdArmed: this.holdArmed >= 0,
+      jumpArmed: this.jumpArmed >= 0,
     };
   }
 
   step(input) {
-    const cancel = this.open.includes("cancel");
+    const cancel = this.open.includes("cancel"), before = this.state, visit = this.visit;
     this.gestures(input);
     if (input.landed) this.landed = true;
     if (input.stopped) {
@@ -122,7 +130,7 @@ export class Character {
       if (this.tapArmed >= 0 && this.tapArmed < this.tick) this.tapArmed++;
       if (this.holdArmed >= 0 && this.holdArmed < this.tick) this.holdArmed++;
       if (this.jumpArmed >= 0 && this.jumpArmed < this.tick) this.jumpArmed++;
-      return this.play(input);
+      return this.play(input, before, visit);
     }
     switch (this.state) {
       case IDLE: case WALK: case CROUCH:
@@ -152,6 +160,6 @@ export class Character {
         if (!input.grounded) this.enter(FALL);
         else if (!input.guard) this.enter(IDLE);
     }
-    return this.play(input);
+    return this.play(input, before, visit);
   }
 }

@@ -10,6 +10,7 @@ import sys
 import tempfile
 import unittest
 from pathlib import Path
+from unittest import mock
 
 from msgspec.structs import replace
 from PIL import Image
@@ -88,6 +89,10 @@ class InFolder(TestCase):
 class InC(InFolder):
     def test_random_puppets_report_the_same_under_the_sanitizers(self) -> None:
         self.assertEqual(differing([random_case(seed) for seed in range(RANDOM)], self.folder, "-O0", SANITIZED), [])
+
+    def test_a_puppet_of_many_states_chooses_by_tables_and_the_same(self) -> None:
+        with mock.patch("yarn_puppet.core.generate.choosing.MOST_STRAIGHT", 0):
+            self.assertEqual(differing([random_case(seed) for seed in range(50, 54)], self.folder, "-O0"), [])
 
     def test_the_takes_of_the_demo_report_the_same(self) -> None:
         cases = take_cases()
@@ -169,6 +174,10 @@ int main(void) {
 class InJavaScript(InFolder):
     def test_random_puppets_report_the_same(self) -> None:
         self.assertEqual(js_engine.differing([random_case(seed) for seed in range(100, 180)], self.folder), [])
+
+    def test_a_puppet_of_many_states_chooses_by_tables_and_the_same(self) -> None:
+        with mock.patch("yarn_puppet.core.generate.choosing.MOST_STRAIGHT", 0):
+            self.assertEqual(js_engine.differing([random_case(seed) for seed in range(50, 62)], self.folder), [])
 
     def test_the_takes_of_the_demo_report_the_same(self) -> None:
         self.assertEqual(js_engine.differing(take_cases(), self.folder), [])

@@ -306,3 +306,19 @@ def _intents(tree: Tree) -> list[Tree]:
 def flat(program: Program) -> Flat:
     """The tables of a program."""
     return _Maker(program).make()
+
+
+def lasting(program: Program) -> list[int]:
+    """The intents that can be armed by what is held on, while nothing is pressed or let go."""
+    return [place for place, each in enumerate(program.intents) if each.gesture in ("hold", "repeat")]
+
+
+def events(program: Program) -> list[int]:
+    """The senses that report an event."""
+    return [place for place, each in enumerate(program.senses) if each.event]
+
+
+def rules_are_plain(made: Flat) -> bool:
+    """Whether every while-rule comes with a state or group, all at once, and holds no memo and weighs no layer."""
+    of_windows = any(window.rules for clip in made.clips for window in clip.windows)
+    return not of_windows and not made.program.special & {"eased", "memo", "layer_weight"}

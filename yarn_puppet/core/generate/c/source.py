@@ -13,12 +13,12 @@ from pathlib import Path
 from typing import NamedTuple
 
 from ...engine.program import Program
-from ..flat import Flat, flat
+from ..choosing import C, choosing
+from ..flat import Flat, events, flat, lasting, rules_are_plain
 from ..frame_rows import RULE_KINDS
 from ..geometry import Geometry
 from ..names import Identifiers, Mended, identifier
 from ..trees import number
-from .choosing import choosing
 from .conditions import condition_functions
 from .frames import frames_code
 from .tables import arrays, structs
@@ -137,13 +137,13 @@ class _C:
         """The tables, the conditions and the rules."""
         conditions = condition_functions(self.made)
         runtime = (RUNTIME / "tick.c").read_text(encoding="utf-8").replace(
-            "@CONDITIONS@", conditions).replace("@CHOOSING@", choosing(self.made))
+            "@CONDITIONS@", conditions).replace("@CHOOSING@", choosing(self.made, C))
         frames = "" if self.geometry is None else frames_code(self.made, self.geometry, self.faces_left).replace(
             "@UPPER@", self.name.upper())
         return "\n".join((
             (RUNTIME / "head.c").read_text(encoding="utf-8"), self._defines(), structs(), arrays(self.made),
             *(f"static const int32_t {name}[] = {{{', '.join(map(str, places)) or '0'}}};\n"
-              for name, places in (("LASTING", self._lasting()), ("EVENTS", self._events()))), runtime,
+              for name, places in (("LASTING", lasting(self.program)), ("EVENTS", events(self.program)))), runtime,
             self._entry(), self._telling(), frames))
 
     def _defines(self) -> str:
@@ -163,29 +163,15 @@ class _C:
             "MOST_MOMENTS": sizes.moments, "MOST_USED": 9 * len(program.layers) * sizes.used, "MOST_OLD": 4,
             "SPREADS": int(any(each.spread for each in program.states)),
             "BLENDS": int(any(each.blend for each in made.transitions)),
-            "PLAIN_RULES": int(self._rules_are_plain()),
-            "EVENT_COUNT": len(self._events()),
-            "LASTING_COUNT": len(self._lasting()),
+            "PLAIN_RULES": int(rules_are_plain(self.made)),
+            "EVENT_COUNT": len(events(self.program)),
+            "LASTING_COUNT": len(lasting(self.program)),
             "FACING_SENSE": program.facing_sense, "FACING_UP": program.facing_up,
             "FACING_START": made.texts.index(program.facing_start),
             "FACING_KIND": ("mirror", "four", "eight").index(program.facing_kind),
         }
         return "".join(
             f"#define {key} {value if value >= 0 else f'({value})'}\n" for key, value in values.items()) + "\n"
-
-    def _lasting(self) -> list[int]:
-        """The intents that can be armed by what is held on, while nothing is pressed or let go."""
-        return [place for place, each in enumerate(self.program.intents) if each.gesture in ("hold", "repeat")]
-
-    def _events(self) -> list[int]:
-        """The senses that report an event."""
-        return [place for place, each in enumerate(self.program.senses) if each.event]
-
-    def _rules_are_plain(self) -> bool:
-        """Whether every while-rule comes with a state or group, all at once, and holds no memo and weighs no layer."""
-        special = self.program.special
-        of_windows = any(window.rules for clip in self.made.clips for window in clip.windows)
-        return not of_windows and not special & {"eased", "memo", "layer_weight"}
 
     def _entry(self) -> str:
         """What a game calls, with its inputs brought to the types that the puppet says."""

@@ -10,7 +10,8 @@ from typing import Any, NamedTuple
 from ...engine.program import Program
 from ...rules.bind import Tree
 from ..c.tables import PLAIN, ROWS
-from ..flat import FACING_TEXTS, NONE, Flat, flat
+from ..choosing import JAVASCRIPT, choosing
+from ..flat import FACING_TEXTS, NONE, Flat, events, flat, lasting, rules_are_plain
 from ..geometry import Geometry
 from ..names import Identifiers, Mended
 from ..trees import Names, Writer, uses_intents
@@ -24,7 +25,7 @@ WORDS = frozenset([each for line in (
 ) for each in line.split()])
 """Words of JavaScript, and what an input holds beside the puppet's own."""
 JS_NAMES = Names(
-    "senses[{}]", "memoRead(p, {})", "p.thresholds[{}]", "(p.lives[{}] >= 0)", "p.actions[{}].down",
+    "senses[{}]", "memoRead(p, {})", "p.thresholds[{}]", "(p.lives[{}] >= 0)", "p.down[{}]",
     "windowOpen(p, {})", "stateActive(p, {})",
     {"done": "doneOf(p, l)", "elapsed": "elapsedOf(p, l)", "clip_time": "clipTimeOf(p, l)",
      "loops": "p.layers[l].loops", "facing": "p.facing"},
@@ -39,6 +40,15 @@ CONSTANTS = (
     "RIGHT UP_RIGHT UP UP_LEFT LEFT DOWN_LEFT DOWN DOWN_RIGHT", "MIRROR FOUR EIGHT", "NOTHING A_SENSE A_MEMO",
 )
 """Words of each kind, counted from nought as the tables count them."""
+
+
+SENSED = {
+    "bool": "typeof inputs.{name} === \"boolean\" ? +inputs.{name} : sensed(SENSES[{place}], inputs.{name})",
+    "float": "Math.abs(inputs.{name}) <= LARGEST && typeof inputs.{name} === \"number\" ? inputs.{name} + 0 : "
+             "sensed(SENSES[{place}], inputs.{name})",
+    "choice": "sensed(SENSES[{place}], inputs.{name})",
+}
+"""How a sense is read, by its type: what it mostly is without a call."""
 
 
 class JavaScriptSource(NamedTuple):
@@ -87,6 +97,7 @@ class _JavaScript:
     def source(self) -> JavaScriptSource:
         """Both files."""
         runtime = (RUNTIME / "tick.js").read_text(encoding="utf-8").replace("@CONDITIONS@", self._conditions())
+        runtime = runtime.replace("@CHOOSING@", choosing(self.made, JAVASCRIPT))
         runtime = runtime.replace("@INPUTS@", self._inputs())
         module = "\n".join((
             "// Made by Yarn Puppet. What is written here by hand is gone when it is made anew.", "", self._words(),
@@ -99,8 +110,12 @@ class _JavaScript:
     def _inputs(self) -> str:
         """Inputs read by their own names, which engines look up faster than names out of a list."""
         down = ", ".join(f"Boolean(inputs.{name})" for name in self.actions)
-        senses = ", ".join(f"sensed(SENSES[{place}], inputs.{name})" for place, name in enumerate(self.senses))
-        return f"const downOf = inputs => [{down}];\nconst sensesOf = inputs => [{senses}];"
+        same = " && ".join(f"down[{place}] === Boolean(inputs.{name})" for place, name in enumerate(self.actions))
+        senses = ", ".join(
+            SENSED.get(sense.type, SENSED["choice"]).format(place=place, name=name)
+            for place, (sense, name) in enumerate(zip(self.program.senses, self.senses, strict=True)))
+        return (f"const downOf = inputs => [{down}];\nconst sameDown = (down, inputs) => {same or 'true'};\n"
+                f"const sensesOf = inputs => [{senses}];")
 
     def _places(self) -> str:
         """Words for the numbers of a report: with its types beside it, one that is misspelt does not compile."""
@@ -117,6 +132,8 @@ class _JavaScript:
         values = {
             "NOWHERE": NONE, "RATE": program.rate, "MEMORY_COUNT": len(program.remembering),
             "PLAYBACK_RULES": int("playback" in program.special), "EASED_RULES": int("eased" in program.special),
+            "BLENDS": int(any(each.blend for each in self.made.transitions)),
+            "PLAIN_RULES": int(rules_are_plain(self.made)),
             "FACING_SENSE": program.facing_sense,
             "FACING_UP": program.facing_up, "FACING_START": self.made.texts.index(program.facing_start),
             "FACING_KIND": ("mirror", "four", "eight").index(program.facing_kind),
@@ -134,6 +151,8 @@ class _JavaScript:
             lines.append(f"const {table.upper()} = [\n  {body}\n].map(([{names}]) => ({{{names}}}));")
         lines += [f"const {table.upper()} = {json.dumps([row[0] for row in self.made.tables[table]])};"
                   for table in PLAIN]
+        lines += [f"const {name} = {json.dumps(places)};" for name, places in (
+            ("LASTING", lasting(self.program)), ("EVENTS", events(self.program)))]
         degrees = [45 * place for place in range(len(FACING_TEXTS))]
         return "\n".join([*lines, f"const DEGREES = {json.dumps(degrees)};", ""])
 
@@ -155,11 +174,13 @@ class _JavaScript:
 
     def _conditions(self) -> str:
         writer = Writer(self.made, JS_NAMES)
-        conditions = ",\n  ".join(f"(p, senses, l, u) => {_condition(writer, tree)}" for tree in self.made.conditions)
+        conditions = "\n".join(f"const CONDITION_{place} = (p, senses, l, u) => {_condition(writer, tree)};"
+                               for place, tree in enumerate(self.made.conditions))
+        listed = ", ".join(f"CONDITION_{place}" for place in range(len(self.made.conditions)))
         expressions = ",\n  ".join(
             f"(p, senses, l) => {f'{writer.value(tree)} ? 1 : 0' if tree.type == 'bool' else writer.value(tree)}"
             for tree in self.made.expressions)
-        return f"const CONDITIONS = [\n  {conditions}\n];\nconst EXPRESSIONS = [\n  {expressions}\n];"
+        return f"{conditions}\nconst CONDITIONS = [{listed}];\nconst EXPRESSIONS = [\n  {expressions}\n];"
 
     def _types(self) -> str:
         kinds = {"bool": "boolean", "int": "number", "float": "number"}

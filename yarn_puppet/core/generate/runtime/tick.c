@@ -529,6 +529,14 @@ static int32_t destination(const @ *p, int32_t node) {
     return node;
 }
 
+/* Its own time is then base + time, or base - time. */
+static void at_part(@_layer_now *layer, const clip_row *clip, int32_t part) {
+    layer->part = part;
+    layer->frame = PARTS[clip->parts + part].frame;
+    layer->backwards = PARTS[clip->parts + part].backwards;
+    layer->base = own_time_in(clip, part, 0);
+}
+
 static void enter(@ *p, int l, int32_t state, int64_t serial) {
     @_layer_now *layer = &p->layers[l];
     int32_t group;
@@ -542,6 +550,9 @@ static void enter(@ *p, int l, int32_t state, int64_t serial) {
     layer->ended = layer->landed = layer->settled = false;
     layer->waiting_count = layer->late_count = layer->part = 0;
     layer->quiet = 0;
+    if (layer->clip >= 0) {
+        at_part(layer, &CLIPS[layer->clip], 0);
+    }
     for (word = 0; word < OPEN_WORDS; word++) {
         layer->open[word] = 0;
     }
@@ -1070,10 +1081,7 @@ static void play_layer(const work *w, int l) {
     for (place = passed || layer->fresh || now < layer->time ? 0 : layer->part; place < clip->part_count - 1
          && PARTS[clip->parts + place].end <= now; place++) {
     }
-    layer->part = place;
-    layer->frame = PARTS[clip->parts + place].frame;
-    layer->backwards = PARTS[clip->parts + place].backwards;
-    layer->base = own_time_in(clip, place, 0);
+    at_part(layer, clip, place);
     /* At the end of a cycle all begins again, and what is at the end of a clip is looked at once more. */
     quiet = PARTS[clip->parts + layer->part].end < clip->cycle ? PARTS[clip->parts + layer->part].end : clip->cycle;
     for (place = 0; place < clip->moment_count; place++) {

@@ -3,6 +3,12 @@
 const FULL = 1000000, HALF = 500000, TICK = 1000, MOST_PASSED = 8, MOST_LOOPS = 64, MOST_OLD = 4, MOST_GOING = 32;
 const LARGEST = 9007199254740992;
 
+const NONE = Object.freeze([]), NOT_ARMED = Object.freeze(INTENTS.map(() => false));
+// The rules in force in each state, where nothing else brings any.
+const FORCED_RULES = STATES.map(state => Object.freeze(FORCED.slice(state.forced, state.forced + state.forced_count)
+  .map(rule => Object.freeze({layer: state.layer, rule, share: 1}))));
+const USED = [];
+
 function bound(value) {
   if (value >= -LARGEST && value <= LARGEST) return value + 0;
   return value > 0 ? LARGEST : value < 0 ? -LARGEST : 0;
@@ -27,9 +33,11 @@ function scaled(value, times, by) {
 
 const memoRead = (p, memo) => p.heldOn[memo] ? p.held[memo] : p.memos[memo];
 
-function clipOf(layer) {
-  const state = STATES[layer.state];
-  return state.spread_count ? PLACED[state.spread + layer.variant].clip : state.clip;
+const clipOf = layer => layer.clip;
+
+function clipIn(state, variant) {
+  const row = STATES[state];
+  return row.spread_count ? PLACED[row.spread + variant].clip : row.clip;
 }
 
 function partAt(clip, time) {
@@ -44,8 +52,10 @@ function partAt(clip, time) {
 
 const frameAt = (clip, time) => PARTS[clip.parts + partAt(clip, time)].frame;
 
-function ownTime(clip, time) {
-  const part = partAt(clip, time), row = PARTS[clip.parts + part];
+const ownTime = (clip, time) => ownTimeIn(clip, partAt(clip, time), time);
+
+function ownTimeIn(clip, part, time) {
+  const row = PARTS[clip.parts + part];
   const into = time - (part ? PARTS[clip.parts + part - 1].end : 0);
   return row.backwards ? row.local - into : row.local + into;
 }
@@ -147,23 +157,35 @@ function sequenceDone(p, intent, hands, tick) {
 // What the hands did in this tick, by action. Filled anew each time, so that no tick makes them.
 const HANDS = ACTIONS.map(() => ({begins: false, ends: false, down: false, used: false, first: -1, age: 0}));
 
+// Whether something that is held reaches its threshold in this tick.
+function lastsLong(p) {
+  for (const place of LASTING) {
+    const intent = INTENTS[place];
+    if (intent.action < 0 || !p.down[intent.action]) continue;
+    const age = p.tick - p.actions[intent.action].since;
+    if (intent.gesture === REPEAT || (age * TICK >= intent.threshold && intent.threshold > (age - 1) * TICK)) return true;
+  }
+  return false;
+}
+
 function advanceControls(p, down) {
+  // Nothing is done by hands that do nothing new.
+  if (down === p.down && !(LASTING.length && lastsLong(p))) return;
   const hands = HANDS, twice = [], arming = [];
   let begun = false, busy = false;
   for (let place = 0; place < p.actions.length; place++) {
-    const action = p.actions[place], hand = hands[place];
-    if (!down[place] && !action.down) {
+    const action = p.actions[place], hand = hands[place], was = p.down[place];
+    if (!down[place] && !was) {
       hand.begins = hand.ends = hand.down = false;
       continue;
     }
-    const begins = down[place] && !action.down, ends = action.down && !down[place], used = action.spent;
+    const begins = down[place] && !was, ends = was && !down[place], used = action.spent;
     const first = action.first >= 0 ? p.tick - action.first : -1;
     if (begins) {
       action.since = p.tick;
       action.spent = action.owns = false;
       begun = true;
     }
-    action.down = down[place];
     hand.begins = begins;
     hand.ends = ends;
     hand.down = down[place];
@@ -172,6 +194,7 @@ function advanceControls(p, down) {
     hand.age = p.tick - action.since;
     busy = busy || ends || down[place];
   }
+  p.down = down;
   // Hands that hold nothing and let nothing go complete nothing.
   if (!busy) return;
   for (let place = 0; place < INTENTS.length; place++) {
@@ -182,6 +205,7 @@ function advanceControls(p, down) {
     if (!complete) continue;
     if (!intent.family) {
       p.lives[place] = intent.life;
+      p.anyArmed = true;
       continue;
     }
     let used = false;
@@ -204,7 +228,10 @@ function advanceControls(p, down) {
       p.actions[touched].owns = true;
     }
   }
-  for (const place of arming) p.lives[place] = INTENTS[place].life;
+  for (const place of arming) {
+    p.lives[place] = INTENTS[place].life;
+    p.anyArmed = true;
+  }
 }
 
 function arm(p, place) {
@@ -216,6 +243,7 @@ function arm(p, place) {
     p.actions[touched].owns = false;
   }
   p.lives[place] = intent.life;
+  p.anyArmed = true;
 }
 
 // Deeds ----------------------------------------------------------------------------------------------------------
@@ -260,10 +288,7 @@ function shareOfNew(layer) {
 
 const weightOfOld = (layer, old) => Math.floor(old.had * (FULL - shareOfNew(layer)) / FULL);
 
-function clipOnShow(old) {
-  const state = STATES[old.state];
-  return state.spread_count ? PLACED[state.spread + old.variant].clip : state.clip;
-}
+const clipOnShow = old => clipIn(old.state, old.variant);
 
 function blendBegun(layer, before, transition) {
   layer.blendUnits = layer.blendDone = 0;
@@ -315,9 +340,25 @@ function destination(p, node) {
   return node;
 }
 
+// Its own time is then base + time, or base - time.
+function atPart(layer, clip, part) {
+  const row = PARTS[clip.parts + part];
+  layer.part = part;
+  layer.frame = row.frame;
+  layer.backwards = row.backwards;
+  layer.base = ownTimeIn(clip, part, 0);
+}
+
 function enter(p, l, state, serial) {
-  Object.assign(p.layers[l], {state, variant: 0, ticks: 0, time: 0, loops: 0, advance: 0, serial, fresh: true,
-    ended: false, landed: false, waiting: [], late: [], open: []});
+  const layer = p.layers[l];
+  layer.state = state;
+  layer.clip = clipIn(state, 0);
+  layer.variant = layer.ticks = layer.time = layer.loops = layer.advance = layer.quiet = layer.part = 0;
+  layer.serial = serial;
+  layer.fresh = true;
+  layer.ended = layer.landed = layer.settled = false;
+  layer.waiting = layer.late = layer.open = NONE;
+  if (layer.clip >= 0) atPart(layer, CLIPS[layer.clip], 0);
   for (let group = STATES[state].group; group >= 0; group = GROUPS[group].group) {
     if (GROUPS[group].memory >= 0) p.remembered[GROUPS[group].memory] = state;
   }
@@ -348,41 +389,17 @@ function mayLeave(layer, transition) {
   }
 }
 
-// The first of these transitions that can be taken, or -1; `used` are then the intents that it uses up.
-function firstOf(p, senses, l, first, count, used) {
-  const layer = p.layers[l], state = STATES[layer.state];
-  for (let at = first; at < first + count; at++) {
-    const transition = TRANSITIONS[at];
-    if (state.deaf_count && DEAF.slice(state.deaf, state.deaf + state.deaf_count).includes(at)) continue;
-    if (!mayLeave(layer, transition)) continue;
-    if (used.length) used.length = 0;
-    if (transition.condition >= 0 && !CONDITIONS[transition.condition](p, senses, l, used)) continue;
-    if (!transition.reenters && destination(p, transition.target) === layer.state) continue;
-    return at;
-  }
-  return -1;
+function isDeaf(state, transition) {
+  for (let at = state.deaf; at < state.deaf + state.deaf_count; at++) if (DEAF[at] === transition) return true;
+  return false;
 }
 
-function firstOpen(p, senses, l, used) {
-  const state = STATES[p.layers[l].state], around = [];
-  let found;
-  for (let group = state.group; group >= 0; group = GROUPS[group].group) around.push(GROUPS[group]);
-  for (let at = around.length - 1; at >= 0; at--) {
-    found = firstOf(p, senses, l, around[at].overriding, around[at].overriding_count, used);
-    if (found >= 0) return found;
-  }
-  found = firstOf(p, senses, l, state.overriding, state.overriding_count, used);
-  if (found < 0) found = firstOf(p, senses, l, state.plain, state.plain_count, used);
-  for (let at = 0; found < 0 && at < around.length; at++) {
-    found = firstOf(p, senses, l, around[at].plain, around[at].plain_count, used);
-  }
-  return found;
-}
-
+@CHOOSING@
 function useUp(p, used, out) {
   for (const place of used) {
     const intent = INTENTS[place];
     if (p.lives[place] < 0) continue;
+    if (out.used === NONE) out.used = [];
     out.used.push(place);
     p.lives[place] = -1;
     for (let at = 0; intent.family && at < intent.touch_count; at++) {
@@ -394,19 +411,21 @@ function useUp(p, used, out) {
 }
 
 function choose(p, senses, l, out) {
-  const layer = p.layers[l], used = [];
+  const layer = p.layers[l], used = USED;
   let before = null;
   for (let passed = 0; passed <= MOST_PASSED; passed++) {
+    if (used.length) used.length = 0;
     const found = firstOpen(p, senses, l, used);
     if (found < 0) return;
-    before = before || {...layer};
+    if (BLENDS) before = before || {...layer};
     const transition = TRANSITIONS[found], left = layer.state;
     useUp(p, used, out);
     const target = destination(p, transition.target);
     doDeeds(p, senses, l, STATES[left].leaving, STATES[left].leaving_count);
     enter(p, l, target, layer.serial + 1);
-    blendBegun(layer, before, transition);
+    if (BLENDS) blendBegun(layer, before, transition);
     doDeeds(p, senses, l, STATES[target].entering, STATES[target].entering_count);
+    if (out.taken === NONE) out.taken = [];
     out.taken.push({layer: l, transition: found, left, entered: target});
     if (STATES[target].clip >= 0) return;
   }
@@ -524,6 +543,9 @@ function nearest(p, senses, l, playing) {
 function inVariant(layer, variant) {
   const old = CLIPS[clipOf(layer)];
   layer.variant = variant;
+  layer.clip = clipIn(layer.state, variant);
+  layer.quiet = layer.part = 0;
+  layer.settled = false;
   const now = CLIPS[clipOf(layer)];
   const carried = places => places.map(place => {
     let found = -1;
@@ -548,13 +570,14 @@ function speedOf(p, senses, l) {
 }
 
 function fire(p, l, clip, frame, place, out) {
+  if (out.moments === NONE) out.moments = [];
   out.moments.push({layer: l, clip, frame, visit: p.layers[l].serial, moment: CLIPS[clip].moments + place});
 }
 
 function playLayer(p, senses, l, out) {
   const layer = p.layers[l], state = STATES[layer.state];
-  blendOn(layer);
-  const factors = PLAYBACK_RULES ? playback(p, l) : [];
+  if (BLENDS) blendOn(layer);
+  const factors = PLAYBACK_RULES ? playback(p, l) : NONE;
   if (state.spread_count) {
     const variant = nearest(p, senses, l, layer.fresh ? -1 : layer.variant);
     if (variant !== layer.variant) inVariant(layer, variant);
@@ -568,11 +591,25 @@ function playLayer(p, senses, l, out) {
     return;
   }
   const clip = CLIPS[which];
-  let times = speedOf(p, senses, l);
-  for (const each of factors) times = bound(times * each);
-  if (factors.length) times = leastOf(100, mostOf(0, times));
-  const advance = rounded(times * TICK);
+  let advance = state.advance;
+  if (state.speed_of >= 0 || factors.length) {
+    let times = speedOf(p, senses, l);
+    for (const each of factors) times = bound(times * each);
+    if (factors.length) times = leastOf(100, mostOf(0, times));
+    advance = rounded(times * TICK);
+  }
   let total = layer.time + advance, now, ended, passed = 0;
+  if (advance >= 0 && (total < layer.quiet || layer.settled)) {
+    // No frame, moment or window begins or ends: time goes on, or has come to its end.
+    layer.ticks++;
+    layer.advance = advance;
+    layer.late = NONE;
+    if (!layer.settled) {
+      layer.time = total;
+      layer.ended = false;
+    }
+    return;
+  }
   if (clip.loops) {
     passed = Math.floor(total / clip.cycle);
     now = total % clip.cycle;
@@ -581,16 +618,19 @@ function playLayer(p, senses, l, out) {
     total = now = Math.min(total, clip.cycle);
     ended = now >= clip.cycle;
   }
-  const after = layer.fresh ? layer.time - 1 : layer.time, frame = frameAt(clip, now);
-  let late = [], present = 0;
+  const after = layer.fresh ? layer.time - 1 : layer.time;
+  let part = passed || layer.fresh || now < layer.time ? 0 : layer.part;
+  while (part < clip.part_count - 1 && PARTS[clip.parts + part].end <= now) part++;
+  const row = PARTS[clip.parts + part], frame = row.frame;
+  let late = NONE, present = 0, quiet = Math.min(row.end, clip.cycle);
   for (let number = Math.max(0, passed - MOST_LOOPS); clip.moment_count && number <= passed; number++) {
     for (let place = 0; place < clip.moment_count; place++) {
       const moment = MOMENTS[clip.moments + place], at = moment.at + number * clip.cycle;
       if (after >= at || at > total) continue;
       if (number !== present) {
-        late = number === present + 1 ? layer.waiting : [];
+        late = number === present + 1 ? layer.waiting : NONE;
         layer.landed = false;
-        layer.waiting = [];
+        layer.waiting = NONE;
         present = number;
       }
       if (moment.only_on_hit && !layer.landed) layer.waiting = [...layer.waiting, place];
@@ -598,20 +638,34 @@ function playLayer(p, senses, l, out) {
     }
   }
   if (present !== passed) {
-    late = passed === present + 1 ? layer.waiting : [];
+    late = passed === present + 1 ? layer.waiting : NONE;
     layer.landed = false;
-    layer.waiting = [];
+    layer.waiting = NONE;
   }
   layer.late = late;
-  layer.open = [];
+  layer.open = NONE;
+  for (let place = 0; place < clip.moment_count; place++) {
+    const at = MOMENTS[clip.moments + place].at;
+    if (at > now && at < quiet) quiet = at;
+  }
   for (let place = 0; place < clip.window_count; place++) {
     const window = WINDOWS[clip.windows + place];
     let open = (window.start <= now && now < window.end) || (window.held && ended);
+    if (window.start > now && window.start < quiet) quiet = window.start;
+    if (window.end > now && window.end < quiet) quiet = window.end;
     for (let number = Math.max(0, passed - 1); !open && number <= passed; number++) {
       open = after < window.start + number * clip.cycle && window.end + number * clip.cycle <= total;
+      // It is open for this tick only.
+      if (open) quiet = 0;
     }
-    if (open) layer.open.push(place);
+    if (open) {
+      if (layer.open === NONE) layer.open = [];
+      layer.open.push(place);
+    }
   }
+  atPart(layer, clip, part);
+  layer.settled = !clip.loops && ended && !layer.fresh && layer.time === now;
+  layer.quiet = ended && !clip.loops ? 0 : quiet;
   layer.ticks++;
   layer.time = now;
   layer.loops += passed;
@@ -629,10 +683,10 @@ function hear(p, senses, news, out) {
   if (news.pass === layer.loops) {
     fired = layer.waiting;
     layer.landed = true;
-    layer.waiting = [];
+    layer.waiting = NONE;
   } else if (news.pass === layer.loops - 1) {
     fired = layer.late;
-    layer.late = [];
+    layer.late = NONE;
   } else return;
   const frame = frameAt(CLIPS[clip], layer.time);
   for (const place of fired) fire(p, news.layer, clip, frame, place, out);
@@ -650,24 +704,28 @@ function tellLayer(p, l, counts, out) {
     out.layers.push({state: -1, clip: -1});
     return;
   }
-  const clip = clipOf(layer), frame = clip < 0 ? 0 : frameAt(CLIPS[clip], layer.time);
-  let weight = LAYERS[l].weight * (p.shown[l] / FULL);
+  const clip = layer.clip, frame = clip < 0 ? 0 : layer.frame;
+  const own = clip < 0 ? 0 : layer.backwards ? layer.base - layer.time : layer.base + layer.time;
+  let weight = p.shown[l] === FULL ? LAYERS[l].weight : LAYERS[l].weight * (p.shown[l] / FULL), fading = NONE;
   for (const each of counts) {
     if (RULES[each.rule].kind === LAYER_WEIGHT && RULES[each.rule].place === l) {
       weight = bound(weight * factor(each.rule, each.share));
     }
   }
-  const fading = [];
-  for (const old of layer.blendUnits ? layer.old : []) {
-    const which = clipOnShow(old);
-    if (which >= 0) {
-      fading.push({clip: which, frame: frameAt(CLIPS[which], old.time),
-        clipTime: ownTime(CLIPS[which], old.time) / (TICK * RATE), weight: weightOfOld(layer, old) / FULL});
+  if (BLENDS && layer.blendUnits) {
+    fading = [];
+    for (const old of layer.old) {
+      const which = clipOnShow(old);
+      if (which >= 0) {
+        fading.push({clip: which, frame: frameAt(CLIPS[which], old.time),
+          clipTime: ownTime(CLIPS[which], old.time) / (TICK * RATE), weight: weightOfOld(layer, old) / FULL});
+      }
     }
   }
-  out.layers.push({state: layer.state, clip, frame, clipTime: clipTimeOf(p, l), elapsed: elapsedOf(p, l),
-    pass: layer.loops, visit: layer.serial, done: layer.ended || clip < 0, blend: shareOfNew(layer) / FULL,
-    weight: leastOf(1, mostOf(0, weight)), fading});
+  out.layers.push({state: layer.state, clip, frame, clipTime: own / (TICK * RATE), elapsed: layer.ticks / RATE,
+    pass: layer.loops, visit: layer.serial, done: layer.ended || clip < 0,
+    blend: BLENDS && layer.blendUnits ? shareOfNew(layer) / FULL : 1, weight: leastOf(1, mostOf(0, weight)), fading});
+  if (layer.open.length && out.windows === NONE) out.windows = [];
   for (const place of layer.open) {
     const which = CLIPS[clip].windows + place, window = WINDOWS[which];
     const still = (window.start <= layer.time && layer.time < window.end) || (window.held && layer.ended);
@@ -724,12 +782,54 @@ function passThresholds(p, senses) {
   });
 }
 
+function sumUp(out, kind, share, by) {
+  if (kind === MOVE_SPEED) out.moveSpeed = bound(out.moveSpeed * by);
+  else if (kind === GRAVITY) out.gravity = bound(out.gravity * by);
+  else if (kind === JUMP_HEIGHT) out.jumpHeight = bound(out.jumpHeight * by);
+  else if (share >= HALF) {
+    out.lockMovement = out.lockMovement || kind === LOCK_MOVEMENT;
+    out.lockFacing = out.lockFacing || kind === LOCK_FACING;
+    out.safe = out.safe || kind === SAFE;
+  }
+}
+
+// Where rules come from states and groups only, and all at once. None weighs on a layer.
+function plainRules(p, out) {
+  for (let l = 0; l < LAYERS.length; l++) {
+    const rules = p.layers[l].state < 0 ? NONE : FORCED_RULES[p.layers[l].state];
+    if (!rules.length) continue;
+    out.rules = out.rules === NONE ? rules : [...out.rules, ...rules];
+    for (const each of rules) sumUp(out, RULES[each.rule].kind, FULL, RULES[each.rule].whole);
+  }
+  return NONE;
+}
+
+function weighedRules(p, stopped, out) {
+  const counts = [];
+  for (const each of RULES.length ? allRules(p, true, true) : counts) {
+    counts.push({layer: each.layer, rule: each.rule, share: isEased(each.rule) ? shareOf(p, each) : FULL, out: false});
+  }
+  for (const each of p.shares) if (each.out) counts.push(each);
+  if (!stopped && MEMOS.length) holdMemos(p, counts);
+  if (counts.length) out.rules = [];
+  for (const each of counts) {
+    sumUp(out, RULES[each.rule].kind, each.share, factor(each.rule, each.share));
+    out.rules.push({layer: each.layer, rule: each.rule, share: each.share / FULL});
+  }
+  return counts;
+}
+
 function run(p, down, senses, landed, stopped) {
-  const out = {tick: p.tick, layers: [], facing: 0, senses, memos: [], thresholds: [], armed: [], used: [], moments: [],
-    windows: [], rules: [], taken: [], moveSpeed: 1, gravity: 1, jumpHeight: 1, lockMovement: false, lockFacing: false,
+  const out = {tick: p.tick, layers: [], facing: 0, senses, memos: NONE, thresholds: NONE, armed: NOT_ARMED, used: NONE,
+    moments: NONE, windows: NONE, rules: NONE, taken: NONE, moveSpeed: 1, gravity: 1, jumpHeight: 1, lockMovement: false, lockFacing: false,
     safe: false, stuck: false};
   if (!stopped) {
-    for (let place = 0; place < p.lives.length; place++) if (p.lives[place] >= 0) p.lives[place]--;
+    if (p.anyArmed) {
+      p.anyArmed = false;
+      for (let place = 0; place < p.lives.length; place++) {
+        if (p.lives[place] >= 0) p.anyArmed = --p.lives[place] >= 0 || p.anyArmed;
+      }
+    }
     for (let place = 0; place < p.memoLives.length; place++) {
       const life = p.memoLives[place];
       if (life > 0) {
@@ -739,15 +839,16 @@ function run(p, down, senses, landed, stopped) {
     }
   }
   advanceControls(p, down);
-  for (let place = 0; place < senses.length; place++) if (p.events[place]) senses[place] = 1;
-  if (!stopped) passThresholds(p, senses);
+  for (const place of EVENTS) if (p.events[place]) senses[place] = 1;
+  if (THRESHOLDS.length && !stopped) passThresholds(p, senses);
   for (const news of landed) hear(p, senses, news, out);
   if (!stopped) {
     for (let l = 0; l < LAYERS.length; l++) if (p.layers[l].state >= 0) choose(p, senses, l, out);
     if (EASED_RULES) ease(p, allRules(p, true, false), false);
     for (let l = 0; l < LAYERS.length; l++) {
       const row = LAYERS[l];
-      const holds = row.shown_when < 0 || (p.layers[l].state >= 0 && CONDITIONS[row.shown_when](p, senses, l, []));
+      if (row.shown_when < 0) continue;
+      const holds = (p.layers[l].state >= 0 && CONDITIONS[row.shown_when](p, senses, l, []));
       p.shown[l] = holds ? Math.min(FULL, p.shown[l] + row.rise) : Math.max(0, p.shown[l] - row.fall);
     }
     const first = out.moments.length;
@@ -761,33 +862,20 @@ function run(p, down, senses, landed, stopped) {
       fewGoing(p);
     }
   }
-  const counts = [];
-  for (const each of RULES.length ? allRules(p, true, true) : counts) {
-    counts.push({layer: each.layer, rule: each.rule, share: isEased(each.rule) ? shareOf(p, each) : FULL, out: false});
-  }
-  for (const each of p.shares) if (each.out) counts.push(each);
-  if (!stopped && MEMOS.length) holdMemos(p, counts);
-  for (let at = 0; at < counts.length; at++) {
-    const each = counts[at], kind = RULES[each.rule].kind;
-    if (kind === MOVE_SPEED) out.moveSpeed = bound(out.moveSpeed * factor(each.rule, each.share));
-    else if (kind === GRAVITY) out.gravity = bound(out.gravity * factor(each.rule, each.share));
-    else if (kind === JUMP_HEIGHT) out.jumpHeight = bound(out.jumpHeight * factor(each.rule, each.share));
-    else if (each.share >= HALF) {
-      out.lockMovement = out.lockMovement || kind === LOCK_MOVEMENT;
-      out.lockFacing = out.lockFacing || kind === LOCK_FACING;
-      out.safe = out.safe || kind === SAFE;
-    }
-    out.rules.push({layer: each.layer, rule: each.rule, share: each.share / FULL});
-  }
+  const counts = PLAIN_RULES ? plainRules(p, out) : weighedRules(p, stopped, out);
   for (let l = 0; l < LAYERS.length; l++) tellLayer(p, l, counts, out);
   if (FACING_SENSE >= 0 && !out.lockFacing && !stopped) p.facing = turned(p.facing, senses);
   out.facing = p.facing;
-  for (let place = 0; place < senses.length; place++) {
-    p.events[place] = stopped && SENSES[place].event && senses[place] !== 0;
+  for (const place of EVENTS) p.events[place] = stopped && senses[place] !== 0;
+  if (p.memos.length) {
+    out.memos = [];
+    for (let place = 0; place < p.memos.length; place++) out.memos.push(memoRead(p, place));
   }
-  for (let place = 0; place < p.memos.length; place++) out.memos.push(memoRead(p, place));
-  for (let place = 0; place < p.thresholds.length; place++) out.thresholds.push(p.thresholds[place]);
-  for (let place = 0; place < p.lives.length; place++) out.armed.push(p.lives[place] >= 0);
+  if (p.thresholds.length) out.thresholds = p.thresholds.slice();
+  if (p.anyArmed) {
+    out.armed = [];
+    for (let place = 0; place < p.lives.length; place++) out.armed.push(p.lives[place] >= 0);
+  }
   p.tick++;
   return out;
 }
@@ -798,12 +886,14 @@ export function start() {
   const p = {
     tick: 0, facing: FACING_START, shares: [], memos: MEMOS.map(memo => memo.start), held: MEMOS.map(() => 0),
     heldOn: MEMOS.map(() => false), memoLives: MEMOS.map(() => -1), lives: INTENTS.map(() => -1),
-    actions: ACTIONS.map(() => ({down: false, since: -1, first: -1, spent: false, owns: false})),
+    down: ACTIONS.map(() => false), anyArmed: false,
+    actions: ACTIONS.map(() => ({since: -1, first: -1, spent: false, owns: false})),
     sequences: INTENTS.filter(each => each.step_count).map(each => Array(each.step_count - 1).fill(-1)),
     remembered: Array(MEMORY_COUNT).fill(-1), events: SENSES.map(() => false),
     thresholds: THRESHOLDS.map(() => false), shown: LAYERS.map(row => row.shown_when < 0 ? FULL : 0),
-    layers: LAYERS.map(() => ({state: -1, variant: 0, ticks: 0, time: 0, loops: 0, advance: 0, serial: 0, fresh: true,
-      ended: false, landed: false, waiting: [], late: [], open: [], blendDone: 0, blendUnits: 0, easing: 0, old: []})),
+    layers: LAYERS.map(() => ({state: -1, clip: -1, variant: 0, part: 0, frame: 0, base: 0, quiet: 0, backwards: false,
+      settled: false, ticks: 0, time: 0, loops: 0, advance: 0, serial: 0, fresh: true,
+      ended: false, landed: false, waiting: NONE, late: NONE, open: NONE, blendDone: 0, blendUnits: 0, easing: 0, old: []})),
   };
   LAYERS.forEach((row, l) => { if (row.start !== NOWHERE) enter(p, l, row.first, 0); });
   p.layers.forEach((layer, l) => {
@@ -831,5 +921,6 @@ function sensed(sense, value) {
 
 /** One tick of 1 / RATE seconds: the puppet goes on, and what happened is given. */
 export function tick(puppet, inputs = {}) {
-  return run(puppet, downOf(inputs), sensesOf(inputs), inputs.landed || [], Boolean(inputs.stopped));
+  const down = sameDown(puppet.down, inputs) ? puppet.down : downOf(inputs);
+  return run(puppet, down, sensesOf(inputs), inputs.landed || NONE, Boolean(inputs.stopped));
 }
