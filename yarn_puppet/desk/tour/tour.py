@@ -13,6 +13,7 @@ from PyQt6.QtTest import QTest
 from ...core.formats.errors import FileProblem
 from ...demo import DEMO_PUPPET, DEMO_TAKE
 from .crowded import Crowded
+from .handing import Handing
 from .takes import Takes
 from .worlds import Worlds
 
@@ -46,7 +47,7 @@ def run_tour(folder: Path) -> int:
     return 0
 
 
-class Tour(Crowded, Worlds, Takes):
+class Tour(Crowded, Worlds, Takes, Handing):
     """One stop a view."""
 
     def run(self) -> None:
@@ -58,7 +59,7 @@ class Tour(Crowded, Worlds, Takes):
         hand.until(lambda: not window.player.busy, "the take")
         for stop in (self.past, self.clips, self.several, self.cutting, self.wiring, self.painted, self.gardens,
                      self.takes, self.why_not, self.snags, self.tables, self.night, self.grown, self.crowd,
-                     self.new_art, self.new_puppet, self.directions):
+                     self.new_art, self.new_puppet, self.directions, self.handed_off):
             stop()
 
     def play(self) -> None:

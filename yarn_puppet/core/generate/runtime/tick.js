@@ -414,12 +414,14 @@ function choose(p, senses, l, out) {
   const layer = p.layers[l], used = USED;
   let before = null;
   for (let passed = 0; passed <= MOST_PASSED; passed++) {
-    if (used.length) used.length = 0;
     const found = firstOpen(p, senses, l, used);
     if (found < 0) return;
     if (BLENDS) before = before || {...layer};
     const transition = TRANSITIONS[found], left = layer.state;
-    useUp(p, used, out);
+    // What conditions that did not hold left behind is forgotten.
+    used.length = 0;
+    if (transition.condition >= 0) CONDITIONS[transition.condition](p, senses, l, used);
+    if (used.length) useUp(p, used, out);
     const target = destination(p, transition.target);
     doDeeds(p, senses, l, STATES[left].leaving, STATES[left].leaving_count);
     enter(p, l, target, layer.serial + 1);

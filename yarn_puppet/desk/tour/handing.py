@@ -1,0 +1,76 @@
+"""The stop of the tour at the hand-off: files that were written, a game that is followed, one that is driven."""
+
+from __future__ import annotations
+
+import os
+import tempfile
+from pathlib import Path
+
+from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtTest import QTest
+
+from ...core.formats.booth_file import find_booth
+from ...demo import DEMO_BOOTH, DEMO_FOLDER, DEMO_PUPPET
+from .stops import Stops
+
+TICKS = 190
+
+
+class Handing(Stops):
+    """The Hand-off page with two stand-in games on the live wire, and one of these as it looks."""
+
+    def handed_off(self) -> None:
+        """Write the demo for a game, compare its languages, and watch a game that runs its own code."""
+        from ...game.puppets import Runner
+        from ...game.window import GameWindow
+
+        window, hand = self.window, self.hand
+        window.files.load(DEMO_PUPPET)
+        window.player.pause()
+        hand.click(window.header.pages["Hand-off"])
+        page, desk, wire = window.page("Hand-off"), window.hand_off, window.wire
+        with tempfile.TemporaryDirectory() as name:
+            folder = Path(name) / "skyline" / "anim"
+            desk.choose(folder=str(folder))
+            desk.write()
+            hand.until(lambda: desk.written is not None, "the hand-off")
+            hand.token(page.same, "compare")
+            hand.until(lambda: not desk.comparing, "the comparison")
+            hand.token(page.wire_line, "wire")
+            hand.until(lambda: bool(wire.address), "the wire")
+            os.environ["YARN_PUPPET_KEY"] = wire.key
+            world = find_booth(self.window.document.puppet.booth or DEMO_BOOTH, (DEMO_FOLDER,))
+            games = [GameWindow(window.document.puppet, DEMO_FOLDER, world, DEMO_FOLDER, Runner(
+                window.document.puppet, mode, wire.address, name))
+                for name, mode in (("skyline", "follow"), ("stand-in", "drive"))]
+            for game in games:
+                game._timer.stop()
+                game.show()
+            for tick in range(TICKS):
+                for game in games:
+                    self._press(game, tick)
+                    game.tick()
+                QTest.qWait(1)
+            hand.until(lambda: [row.ticks for row in wire.rows] == [TICKS, TICKS], "the games")
+            hand.click(page.games, QPointF(60, page.games.row(0).center().y()))
+            hand.until(lambda: window.player.recording.ticks == TICKS, "the run")
+            self.save("hand-off")
+            path = self.folder / "stand-in.png"
+            games[1].grab().save(str(path))
+            self.saved.append(path.name)
+            for game in games:
+                game.close()
+            hand.token(page.wire_line, "wire")
+            os.environ.pop("YARN_PUPPET_KEY", None)
+        window.settings.hand_offs.clear()
+
+    def _press(self, game, tick: int) -> None:  # type: ignore[no-untyped-def]
+        """Walk up to Old Thatch, and swing."""
+        near = game.world.dummies[0].x - 44
+        walks = game.state.body.x < near
+        if tick == 0:
+            QTest.keyPress(game, Qt.Key.Key_Right)
+        if not walks and "right" in game.down:
+            QTest.keyRelease(game, Qt.Key.Key_Right)
+        if tick == TICKS - 14:
+            QTest.keyClick(game, Qt.Key.Key_J)
