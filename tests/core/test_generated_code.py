@@ -30,6 +30,7 @@ from yarn_puppet.core.formats.take_file import load_take, takes_of
 from yarn_puppet.core.generate.names import Identifiers, identifier
 from yarn_puppet.core.generate.python_module import python_module
 from yarn_puppet.core.handoff.files import hand_off
+from yarn_puppet.core.handoff.random_take import random_take
 from yarn_puppet.core.model.clips import Anchor
 from yarn_puppet.core.model.events import Argument, Moment
 from yarn_puppet.core.model.graph import State
@@ -64,6 +65,18 @@ def random_case(seed: int, ticks: int = 60) -> Case:
     return Case(program, inputs, reports)
 
 
+def restless_case(ticks: int = 600) -> Case:
+    """All of the demo's puppet, under hands and senses that never rest."""
+    puppet = load_puppet(DEMO_FOLDER / "lamplighter.puppet.json")
+    setup = set_up(puppet, None)
+    state, inputs, reports = initial_state(setup.program), [], []
+    for record in replay(setup, random_take(puppet, ticks, 1)):
+        state, report = tick(setup.program, state, record.inputs)
+        inputs.append(record.inputs)
+        reports.append(report)
+    return Case(setup.program, inputs, reports)
+
+
 def take_cases() -> list[Case]:
     """The demo's takes, each with what the world told the puppet."""
     cases = []
@@ -93,6 +106,9 @@ class InC(InFolder):
     def test_a_puppet_of_many_states_chooses_by_tables_and_the_same(self) -> None:
         with mock.patch("yarn_puppet.core.generate.choosing.MOST_STRAIGHT", 0):
             self.assertEqual(differing([random_case(seed) for seed in range(50, 54)], self.folder, "-O0"), [])
+
+    def test_the_demo_under_restless_input_reports_the_same(self) -> None:
+        self.assertEqual(differing([restless_case()], self.folder, "-O0"), [])
 
     def test_the_takes_of_the_demo_report_the_same(self) -> None:
         cases = take_cases()
@@ -178,6 +194,9 @@ class InJavaScript(InFolder):
     def test_a_puppet_of_many_states_chooses_by_tables_and_the_same(self) -> None:
         with mock.patch("yarn_puppet.core.generate.choosing.MOST_STRAIGHT", 0):
             self.assertEqual(js_engine.differing([random_case(seed) for seed in range(50, 62)], self.folder), [])
+
+    def test_the_demo_under_restless_input_reports_the_same(self) -> None:
+        self.assertEqual(js_engine.differing([restless_case()], self.folder), [])
 
     def test_the_takes_of_the_demo_report_the_same(self) -> None:
         self.assertEqual(js_engine.differing(take_cases(), self.folder), [])

@@ -414,6 +414,7 @@ function choose(p, senses, l, out) {
   const layer = p.layers[l], used = USED;
   let before = null;
   for (let passed = 0; passed <= MOST_PASSED; passed++) {
+    if (used.length) used.length = 0;
     const found = firstOpen(p, senses, l, used);
     if (found < 0) return;
     if (BLENDS) before = before || {...layer};
