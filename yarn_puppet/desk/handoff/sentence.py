@@ -83,7 +83,7 @@ def same_sentence(desk: HandOffDesk) -> list[Part]:
         parts.append(Word("before the last edit"))
     elif desk.found:
         takes = next(iter(desk.found.values())).takes
-        parts.append(Word(f"{takes} take{'s' * (takes != 1)} + random input"))
+        parts.append(Word(f"{takes} take{'s' * (takes != 1)} + random"))
     again = "again" if desk.found else "compare now"
     parts.append(Token(again, theme.WOAD, name="compare", quiet=bool(desk.found) and not desk.found_is_old,
                        action=desk.compare, tip="Builds every language and runs all kept takes and random input in it"))
