@@ -12,6 +12,7 @@ from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from threading import Event, Thread
 from typing import Any, TypeVar
+from unittest import mock
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
@@ -271,6 +272,35 @@ class Examples(WireCase):
         for state in ("Walk", "Light 1", "Rise", "Guard"):
             self.assertIn(state, told[()])
         self.hand.until(lambda: any(row.mode == "drive" and row.ticks == len(keys) for row in self.wire.rows), "it")
+
+    @unittest.skipUnless(browser(), "no browser is installed")
+    def test_from_the_demo_to_pell_in_the_browser_and_an_edit_seen_there(self) -> None:
+        with mock.patch("yarn_puppet.desk.handoff.wire_desk.QDesktopServices.openUrl") as opens:
+            self.hand.gestures = 2  # the page was gone to, and the wire switched on
+            self.hand.token(self.page.deeds, "stand-in")
+            self.hand.pick("Pell on a canvas, in the browser: edits arrive at once")
+            self.hand.until(lambda: opens.called, "the browser asked for")
+        self.assertLessEqual(self.hand.gestures, 4)
+        self.assertEqual(opens.call_args[0][0].toString(), self.wire.page_address)
+        here, seen = Event(), []
+
+        def look() -> None:
+            with opened(self.wire.page_address) as page:
+                page.until("globalThis.roof?.wire?.here && roof.seen().state === 'Idle'")
+                here.set()
+                seen.append(page.until("roof.seen().state === 'Rest' && roof.seen().state"))
+
+        task = ThreadPoolExecutor(1).submit(look)
+        self.hand.until(lambda: here.is_set() or task.done(), "Pell")
+        weave = self.go("Weave")
+        self.window.document.select("state", "idle_state")
+        self.hand.token(weave.sentence, "state name")
+        self.hand.type("Rest")
+        while not task.done():
+            QTest.qWait(5)
+        task.result()
+        self.assertEqual(seen, ["Rest"])
+        self.assertLessEqual(self.hand.gestures, 7)
 
     @unittest.skipUnless(browser(), "no browser is installed")
     def test_the_page_shows_pell_and_an_edit_is_seen_while_it_runs(self) -> None:

@@ -128,8 +128,10 @@ def game_sentence(wire: WireDesk) -> list[Part]:
         parts.append(Token("watch it no more", theme.INK, name="unwatch", quiet=True, action=lambda: wire.watch(0)))
     modes = [("the desk runs Pell for it: edits arrive at once", "drive"),
              ("it runs its own code, and is compared", "follow")]
+    modes += [("Pell on a canvas, in the browser: edits arrive at once", "page")] if wire.has_page else []
     parts.append(Token("start the stand-in game…", theme.WOAD, name="stand-in", quiet=True, field=many_field(
-        lambda: modes, wire.start_stand_in, "a small game that ships, in a window of its own")))
+        lambda: modes, lambda mode: wire.start_page() if mode == "page" else wire.start_stand_in(mode),
+        "a small game that ships, in a window of its own")))
     return parts
 
 

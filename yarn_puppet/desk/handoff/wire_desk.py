@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import socket
 import sys
 from collections import deque
 from pathlib import Path
 
-from PyQt6.QtCore import QObject, QProcess, QProcessEnvironment, QTimer, pyqtSignal
+from PyQt6.QtCore import QObject, QProcess, QProcessEnvironment, QTimer, QUrl, pyqtSignal
+from PyQt6.QtGui import QDesktopServices
 
 from ...core.formats.errors import FileProblem
 from ...core.model.puppet import Puppet
@@ -27,6 +29,7 @@ HEAR_MS = 8
 AT_ONCE = 240
 """Ticks of a game that are run at once: what was told before it was watched is caught up with in between."""
 PUPPETS_KEPT = 256
+PAGE = ROOT / "examples" / "browser" / "run"
 
 
 class WireDesk(QObject):
@@ -60,6 +63,8 @@ class WireDesk(QObject):
         self._hearing = QTimer(self, interval=HEAR_MS)
         self._hearing.timeout.connect(self._hear_some)
         self._stand_ins: list[QProcess] = []
+        self.page_address = ""
+        """Where the page for the browser was opened, with the key."""
         document.puppet_changed.connect(self._edited)
         player.game_left.connect(self._leave_for_own_run)
         player.run_replaced.connect(self._run_replaced)
@@ -195,6 +200,28 @@ class WireDesk(QObject):
         process.finished.connect(lambda: self._stand_ins.remove(process) if process in self._stand_ins else None)
         self._stand_ins.append(process)
         process.start(sys.executable, arguments + ([str(Path(file))] if file is not None else []))
+
+    @property
+    def has_page(self) -> bool:
+        """Whether the page for the browser is here, as it is in the whole tree."""
+        return PAGE.is_file()
+
+    def start_page(self) -> None:
+        """Hand the puppet's file off to the page that shows it on a canvas, serve that, and open it in the browser."""
+        process = QProcess(self)
+        with socket.create_server(("127.0.0.1", 0)) as free:
+            port = free.getsockname()[1]
+        process.finished.connect(lambda: self._stand_ins.remove(process) if process in self._stand_ins else None)
+        process.readyReadStandardOutput.connect(lambda: self._open_page(process, port))
+        self._stand_ins.append(process)
+        file = self.document.path
+        process.start(str(PAGE), [str(port), *([str(file)] if file is not None else [])])
+
+    def _open_page(self, process: QProcess, port: int) -> None:
+        said = process.readAllStandardOutput().data().decode(errors="replace")
+        if "open http" in said:
+            self.page_address = f"http://127.0.0.1:{port}/#key={self.key}&wire={self.address}"
+            QDesktopServices.openUrl(QUrl(self.page_address))
 
     # What is told -----------------------------------------------------------------------------------------------
 

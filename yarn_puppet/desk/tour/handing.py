@@ -14,6 +14,8 @@ from ...demo import DEMO_BOOTH, DEMO_FOLDER, DEMO_PUPPET
 from .stops import Stops
 
 TICKS = 190
+RANDOM_TICKS = 800
+"""Fewer than the page runs by itself: a tour should not take a minute here."""
 
 
 class Handing(Stops):
@@ -34,6 +36,7 @@ class Handing(Stops):
             desk.choose(folder=str(folder))
             desk.write()
             hand.until(lambda: desk.written is not None, "the hand-off")
+            desk.random_ticks = RANDOM_TICKS
             hand.token(page.same, "compare")
             hand.until(lambda: not desk.comparing, "the comparison")
             hand.token(page.wire_line, "wire")
