@@ -99,6 +99,16 @@ class Writing(HandOffCase):
         self.hand.until(lambda: self.desk.written is not None, "the hand-off written")
         self.assertIn("STATE_REST", (self.game / "first_steps.h").read_text())
 
+    def test_saved_under_another_name_it_is_handed_off_as_before(self) -> None:
+        self.into(self.game)
+        self.hand.token(self.page.what, "when")
+        self.hand.pick("on every save")
+        self.hand.key(self.window, Qt.Key.Key_S,
+                      Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
+        self.answer_file(self.home / "other.puppet.json")
+        self.hand.until(lambda: self.desk.written is not None, "the hand-off written")
+        self.assertEqual(self.desk.choice.folder, str(self.game))
+
     def test_languages_and_what_goes_along_are_chosen_and_remembered_for_the_puppet(self) -> None:
         self.hand.token(self.page.what, "in Python")
         self.hand.token(self.page.what, "in JavaScript")

@@ -69,7 +69,9 @@ class HandOffDesk(QObject):
         self.comparing = False
         self._writes = False
         self.random_ticks = RANDOM_TICKS
-        self._unsaved_choice = HandOffChoice()
+        self._unsaved_choice = self._chosen = HandOffChoice()
+        self._path = ""
+        """The file that it was chosen for."""
         self._job = Job(self)
         self._process: QProcess | None = None
         self._rest = b""
@@ -90,6 +92,7 @@ class HandOffDesk(QObject):
     def choose(self, **values: object) -> None:
         """Hand off otherwise from now on."""
         choice, path = replace(self.choice, **values), self.document.path
+        self._chosen, self._path = choice, str(path)
         if path is None:
             self._unsaved_choice = choice
         else:
@@ -108,6 +111,7 @@ class HandOffDesk(QObject):
     def _another(self) -> None:
         self.made, self.written, self.problem, self.found, self.found_for = None, None, "", {}, ()
         self._writes = False
+        self._chosen, self._path = self.choice, str(self.document.path)
         self.stop_comparing()
         self._edited()
 
@@ -154,7 +158,11 @@ class HandOffDesk(QObject):
         self.make(write=True)
 
     def saved(self) -> None:
-        """The puppet was saved."""
+        """The puppet was saved; under another name it is handed off as it was."""
+        path = str(self.document.path)
+        if path != self._path:
+            self.settings.hand_offs.setdefault(path, self._chosen)
+            self._path = path
         if self.choice.on_save and self.choice.folder:
             self.write()
 

@@ -338,14 +338,21 @@ class Player(QObject):
     def hear(self, puppet: Puppet, first: int, controls: Sequence[Controls]) -> None:
         """Ticks of the game that is watched, from the tick `first` on, in which this puppet ran."""
         recording = self.recording
+        if first > recording.ticks:
+            # It holds as much as it may.
+            return
         if first < recording.ticks:
             recording.cut_off(first)
             if self.head is not None and self.head >= first:
                 self.head = None
         if puppet is not recording.setup.puppet:
             recording.edit(puppet)
+        live = len(controls) <= MOST_TICKS_AT_ONCE
         for each in controls if not self.full else ():
-            self.ran.emit(recording.step(each))
+            record = recording.step(each)
+            if live:
+                # What was long ago is not heard all at once.
+                self.ran.emit(record)
         self._show()
 
     def go_back(self) -> None:
