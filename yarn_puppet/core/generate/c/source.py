@@ -175,7 +175,8 @@ class _C:
 
     def _entry(self) -> str:
         """What a game calls, with its inputs brought to the types that the puppet says."""
-        lines = [f"    down[{place}] = in->{name};" for place, name in enumerate(self.actions)]
+        down = "\n".join(f"    down[{place}] = in->{name};" for place, name in enumerate(self.actions))
+        lines = []
         for place, (sense, name) in enumerate(zip(self.program.senses, self.senses, strict=True)):
             value = {
                 "bool": f"in->{name} ? 1.0 : 0.0", "int": f"whole_in(in->{name})",
@@ -187,7 +188,8 @@ class _C:
         defaults = "\n".join(
             f"    in->{name} = {self._typed(place)};"
             for place, name in enumerate(self.senses))
-        return (RUNTIME / "entry.c").read_text(encoding="utf-8").replace("@BODY@", body).replace("@DEFAULTS@", defaults)
+        return (RUNTIME / "entry.c").read_text(encoding="utf-8").replace("@BODY@", body).replace(
+            "@DEFAULTS@", defaults).replace("@DOWN@", down)
 
     def _telling(self) -> str:
         """What the live wire is told: digests of reports, and inputs as JSON by their ids."""

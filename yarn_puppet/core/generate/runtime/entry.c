@@ -19,17 +19,27 @@ static double choice_in(int sense, int32_t value) {
 }
 
 /* Inputs by the places of actions and senses, each of its own type. */
-static inline void inputs_in(const @_inputs *in, bool *down, double *senses) {
+static inline void hands_in(const @_inputs *in, bool *down) {
+    (void)in;
+    (void)down;
+@DOWN@
+}
+
+static inline void senses_in(const @_inputs *in, double *senses) {
     (void)whole_in;
     (void)choice_in;
     (void)in;
-    (void)down;
     (void)senses;
 @BODY@
 }
 
 void @_tick(@ *puppet, const @_inputs *in, @_report *out) {
     bool down[ACTION_SPACE] = {false};
-    inputs_in(in, down, out->senses);
-    run(puppet, down, out->senses, in, out);
+    /* The actions come first of what is told: mostly all of them are as they were. */
+    const bool same = !memcmp(puppet->down, in, ACTION_COUNT * sizeof *down);
+    if (!same) {
+        hands_in(in, down);
+    }
+    senses_in(in, out->senses);
+    run(puppet, same ? puppet->down : down, out->senses, in, out);
 }

@@ -150,7 +150,8 @@ int32_t @_told(const @_inputs *in, char *text, int32_t room) {
     to.text = text;
     to.room = room;
     to.at = 0;
-    inputs_in(in, down, senses);
+    hands_in(in, down);
+    senses_in(in, senses);
     put(&to, "\"down\":[");
     for (at = 0; at < ACTION_COUNT; at++) {
         if (down[at]) {

@@ -280,7 +280,7 @@ static void advance_controls(@ *p, const bool *down) {
     (void)begun;
     int place;
     int32_t at;
-    if (!memcmp(p->down, down, ACTION_COUNT * sizeof *down)) {
+    if (down == p->down) {
         /* Nothing is done by hands that do nothing new. */
 #if LASTING_COUNT
         if (!lasts_long(p))
@@ -1189,7 +1189,9 @@ static void tell_layer(const work *w, int l, const counted *found, int32_t count
             told->weight = bound(told->weight * factor(found[at].rule, found[at].share));
         }
     }
-    told->weight = least_of(1.0, most_of(0.0, told->weight));
+    if (count || LAYERS[l].weight != 1.0) {
+        told->weight = least_of(1.0, most_of(0.0, told->weight));
+    }
     for (place = 0; clip >= 0 && any_open(layer) && place < CLIPS[clip].window_count; place++) {
         const window_row *window = &WINDOWS[CLIPS[clip].windows + place];
         @_open *open = &out->windows[out->window_count];
@@ -1395,8 +1397,11 @@ static void run(@ *p, const bool *down, double *senses, const @_inputs *in, @_re
     w.senses = senses;
     out->tick = p->tick;
     out->taken_count = out->used_count = out->moment_count = out->window_count = out->rule_count = 0;
-    out->stuck = out->safe = out->lock_movement = out->lock_facing = false;
-    out->move_speed = out->gravity = out->jump_height = 1.0;
+    out->stuck = false;
+    if (!PLAIN_RULES || LAYER_COUNT != 1 || p->layers[0].state < 0) {
+        out->safe = out->lock_movement = out->lock_facing = false;
+        out->move_speed = out->gravity = out->jump_height = 1.0;
+    }
     if (p->any_armed && !in->stopped) {
         p->any_armed = false;
         for (place = 0; place < INTENT_COUNT; place++) {
