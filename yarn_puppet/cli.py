@@ -314,5 +314,6 @@ def _schema(options: argparse.Namespace) -> int:
 
 def _tour(options: argparse.Namespace) -> int:
     from .desk.tour.tour import run_tour
+    from .game.run import stand_in
 
-    return run_tour(options.out)
+    return run_tour(options.out, stand_in)

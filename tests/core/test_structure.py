@@ -109,6 +109,11 @@ class Plan(Case):
             for name in imports(path):
                 self.assertFalse(name.startswith(("PyQt6", "yarn_puppet.desk", "yarn_puppet.demo")), f"{path}: {name}")
 
+    def test_the_stand_in_game_is_on_top_of_the_house(self) -> None:
+        for path in (*CORE.rglob("*.py"), *DESK.rglob("*.py")):
+            for name in imports(path):
+                self.assertFalse(name.startswith("yarn_puppet.game"), f"{path}: {name}")
+
     def test_the_engine_runs_on_the_standard_library_alone(self) -> None:
         done = subprocess.run([sys.executable, "-c", ALONE], input=msgspec.json.encode(demo_puppet()), cwd=ROOT,
                               capture_output=True, check=False)

@@ -154,7 +154,7 @@ class Watching(WireCase):
     def test_a_wire_that_breaks_is_said_and_the_desk_goes_on(self) -> None:
         self.follow(30)
         self.watched("skyline", 30)
-        process = self.wire.process._process
+        process = self.wire.process.process
         assert process is not None
         process.kill()
         self.hand.until(lambda: not self.wire.on, "the wire's end")

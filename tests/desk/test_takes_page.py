@@ -121,7 +121,7 @@ class Kept(TakesCase):
         self.assertFalse(self.kept.differs)
 
     def test_a_process_that_dies_is_begun_anew(self) -> None:
-        self.kept.process._process.kill()
+        self.kept.process._lines.process.kill()
         self.hand.until(lambda: not self.kept.process.runs, "its end")
         self.hand.wait()
         self.assertIn("cannot be run", self.said(self.page.all))

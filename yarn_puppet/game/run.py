@@ -11,19 +11,22 @@ from ..core.formats.puppet_file import load_puppet
 from ..demo import DEMO_BOOTH, DEMO_FOLDER
 from ..desk.shell.application import keep_going, make_application
 from .puppets import Runner
+from .window import GameWindow
+
+
+def stand_in(path: Path, mode: str, address: str, name: str) -> GameWindow:
+    """The game's window on a puppet's file. Raises FileProblem."""
+    puppet = load_puppet(path)
+    folder = path.absolute().parent
+    world = find_booth(puppet.booth or DEMO_BOOTH, (folder, DEMO_FOLDER))
+    return GameWindow(puppet, folder, world, DEMO_FOLDER, Runner(puppet, mode, address, name))
 
 
 def run_game(path: Path, mode: str, address: str, name: str) -> int:
     """Play a puppet's file; returns the exit code when the window is closed. Raises FileProblem."""
-    puppet = load_puppet(path)
-    folder = path.absolute().parent
-    world = find_booth(puppet.booth or DEMO_BOOTH, (folder, DEMO_FOLDER))
-    runner = Runner(puppet, mode, address, name)
     application = make_application()
     sys.excepthook = keep_going
     signal.signal(signal.SIGINT, signal.SIG_DFL)
-    from .window import GameWindow
-
-    window = GameWindow(puppet, folder, world, DEMO_FOLDER, runner)
+    window = stand_in(path, mode, address, name)
     window.show()
     return application.exec()

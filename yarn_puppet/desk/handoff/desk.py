@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-import sys
 from pathlib import Path
 from time import monotonic
 from typing import NamedTuple
 
 import msgspec
 from msgspec.structs import replace
-from PyQt6.QtCore import QObject, QProcess, QProcessEnvironment, QTimer, pyqtSignal
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from ...core.formats.errors import FileProblem
 from ...core.handoff.comparing import RANDOM_TICKS, Ask, Found
@@ -21,8 +20,8 @@ from ...core.takes.run import set_up
 from ..session.document import Document
 from ..session.job import Job
 from ..session.kept_takes import KeptTakes, title_of
+from ..session.lines_process import LinesProcess
 from ..session.settings import HandOffChoice, Settings
-from .wire_process import ROOT
 
 SETTLE_MS = 300
 FOUND = msgspec.json.Decoder(Found)
@@ -73,8 +72,9 @@ class HandOffDesk(QObject):
         self._path = ""
         """The file that it was chosen for."""
         self._job = Job(self)
-        self._process: QProcess | None = None
-        self._rest = b""
+        self._process = LinesProcess("yarn_puppet.core.handoff.comparing", self)
+        self._process.line.connect(self._read)
+        self._process.ended.connect(self._compared)
         self._settle = QTimer(self, interval=SETTLE_MS, singleShot=True)
         self._settle.timeout.connect(self.make)
         for signal in (document.puppet_changed, document.takes_changed):
@@ -188,41 +188,28 @@ class HandOffDesk(QObject):
         takes = {title_of(name): take for name, take in self.kept.takes.items()
                  if take.rate == self.document.puppet.rate}
         self.found, self.found_for = {}, (self.document.puppet, self.kept.takes)
-        process = self._process = QProcess(self)
-        environment = QProcessEnvironment.systemEnvironment()
-        environment.insert("PYTHONPATH", str(ROOT))
-        process.setProcessEnvironment(environment)
-        self._rest, self.comparing = b"", True
-        process.readyReadStandardOutput.connect(self._read)
-        process.finished.connect(self._compared)
-        process.start(sys.executable, ["-m", "yarn_puppet.core.handoff.comparing"])
-        process.write(msgspec.json.encode(Ask(self.document.puppet, takes, self._worlds(takes),
-                                             self.random_ticks)))
-        process.closeWriteChannel()
+        self.comparing = True
+        self._process.start()
+        ask = Ask(self.document.puppet, takes, self._worlds(takes), self.random_ticks)
+        self._process.tell(msgspec.json.encode(ask), last=True)
         self.changed.emit()
 
     def stop_comparing(self) -> None:
         """Leave the comparison that goes on."""
-        process, self._process, self.comparing = self._process, None, False
-        if process is not None:
-            process.finished.disconnect()
-            process.kill()
-            process.waitForFinished(2000)
+        self.comparing = False
+        if self._process.runs:
+            self._process.close()
             self.changed.emit()
 
-    def _read(self) -> None:
-        if self._process is not None:
-            *lines, self._rest = (self._rest + self._process.readAllStandardOutput().data()).split(b"\n")
-            for line in lines:
-                found = FOUND.decode(line)
-                self.found[found.language] = found
-            self.changed.emit()
+    def _read(self, line: bytes) -> None:
+        found = FOUND.decode(line)
+        self.found[found.language] = found
+        self.changed.emit()
 
-    def _compared(self) -> None:
-        process, self._process, self.comparing = self._process, None, False
-        said = process.readAllStandardError().data().decode(errors="replace").strip() if process is not None else ""
+    def _compared(self, said: str) -> None:
+        self.comparing = False
         if said:
-            self.problem = f"they could not be compared: {said.splitlines()[-1]}"
+            self.problem = f"they could not be compared: {said}"
         self.changed.emit()
 
 

@@ -7,7 +7,8 @@ import sys
 from collections import deque
 from pathlib import Path
 
-from PyQt6.QtCore import QObject, QProcess, QProcessEnvironment, QTimer, QUrl, pyqtSignal
+import msgspec
+from PyQt6.QtCore import QObject, QProcess, QTimer, QUrl, pyqtSignal
 from PyQt6.QtGui import QDesktopServices
 
 from ...core.formats.errors import FileProblem
@@ -15,17 +16,32 @@ from ...core.model.puppet import Puppet
 from ...core.takes.promising.promises import Mark, Verdict
 from ...core.wire.hub import Row
 from ...core.wire.key import new_key, the_key
-from ...core.wire.lines import Dismiss, Edit, Failed, Keep, Kept, Listen, Listening, NewKey, Rows, Ticks, Watch
+from ...core.wire.lines import (
+    FROM_WIRE,
+    Dismiss,
+    Edit,
+    Failed,
+    Keep,
+    Kept,
+    Listen,
+    Listening,
+    NewKey,
+    Rows,
+    Ticks,
+    Watch,
+)
 from ..session.booths import Booths
 from ..session.document import Document
 from ..session.kept_takes import KeptTakes
+from ..session.lines_process import ROOT, LinesProcess, our_process
 from ..session.player import Player
 from ..session.settings import Settings
-from .wire_process import ROOT, WireProcess
 
 EDIT_MS = 25
 """How long edits must pause before games get them: a drag sends a few a second, not one for every pixel."""
 HEAR_MS = 8
+GOODBYE_MS = 1500
+"""How long the wire may take to say goodbye to games."""
 AT_ONCE = 240
 """Ticks of a game that are run at once: what was told before it was watched is caught up with in between."""
 PUPPETS_KEPT = 256
@@ -45,8 +61,8 @@ class WireDesk(QObject):
     ) -> None:
         super().__init__()
         self.document, self.booths, self.kept, self.player, self.settings = document, booths, kept, player, settings
-        self.process = WireProcess(self)
-        self.process.told.connect(self._told)
+        self.process = LinesProcess("yarn_puppet.core.wire.worker", self)
+        self.process.line.connect(lambda line: self._told(FROM_WIRE.decode(line)))
         self.process.ended.connect(self._ended)
         self.on = False
         self.address = ""
@@ -90,10 +106,14 @@ class WireDesk(QObject):
             return
         self.on, self.trouble, self._number = True, "", 1
         self._puppets = {1: self.document.puppet}
-        self.process.listen(Listen(host, port, self.key, self.document.puppet, 1))
+        self.process.start()
+        self._tell(Listen(host, port, self.key, self.document.puppet, 1))
+
+    def _tell(self, line: object) -> None:
+        self.process.tell(msgspec.json.encode(line))
 
     def _stop(self, why: str) -> None:
-        self.process.close()
+        self.process.close(GOODBYE_MS)
         watched = self.watched
         self.on, self.address, self.trouble, self.rows, self.watched = False, "", why, (), 0
         self._waiting.clear()
@@ -115,7 +135,7 @@ class WireDesk(QObject):
             self.key = new_key()
         except FileProblem as problem:
             self.trouble = str(problem)
-        self.process.tell(NewKey(self.key))
+        self._tell(NewKey(self.key))
         self.changed.emit()
 
     def close(self) -> None:
@@ -125,7 +145,7 @@ class WireDesk(QObject):
         for each in self._stand_ins:
             each.kill()
             each.waitForFinished(1000)
-        self.process.close()
+        self.process.close(GOODBYE_MS)
 
     # Games ------------------------------------------------------------------------------------------------------
 
@@ -142,7 +162,7 @@ class WireDesk(QObject):
         self._waiting.clear()
         self.player.watch(row.name, self.document.puppet)
         self.watched = number
-        self.process.tell(Watch(number))
+        self._tell(Watch(number))
         self.changed.emit()
 
     def _leave_for_own_run(self) -> None:
@@ -154,7 +174,7 @@ class WireDesk(QObject):
     def _unwatch(self) -> None:
         self.watched = 0
         self._waiting.clear()
-        self.process.tell(Watch(0))
+        self._tell(Watch(0))
 
     def _run_replaced(self) -> None:
         """An opened take, or another puppet, took the place of a game's run."""
@@ -164,13 +184,13 @@ class WireDesk(QObject):
 
     def keep(self, number: int) -> None:
         """Keep a game's last minute as a take."""
-        self.process.tell(Keep(number))
+        self._tell(Keep(number))
 
     def dismiss(self, number: int) -> None:
         """Forget a game that went away."""
         if number == self.watched:
             self._leave_for_own_run()
-        self.process.tell(Dismiss(number))
+        self._tell(Dismiss(number))
 
     def note(self, row: Row) -> str:
         """What stands over the run of a game that is watched."""
@@ -190,11 +210,7 @@ class WireDesk(QObject):
 
     def start_stand_in(self, mode: str) -> None:
         """Start the game that ships, in a process of its own."""
-        process = QProcess(self)
-        environment = QProcessEnvironment.systemEnvironment()
-        environment.insert("PYTHONPATH", str(ROOT))
-        environment.insert("YARN_PUPPET_KEY", self.key)
-        process.setProcessEnvironment(environment)
+        process = our_process(self, YARN_PUPPET_KEY=self.key)
         file = self.document.path
         arguments = ["-m", "yarn_puppet", "game", "--mode", mode, "--wire", self.address]
         process.finished.connect(lambda: self._stand_ins.remove(process) if process in self._stand_ins else None)
@@ -234,7 +250,7 @@ class WireDesk(QObject):
         self._puppets[self._number] = self.document.puppet
         while len(self._puppets) > PUPPETS_KEPT:
             del self._puppets[next(iter(self._puppets))]
-        self.process.tell(Edit(self.document.puppet, self._number))
+        self._tell(Edit(self.document.puppet, self._number))
 
     def _told(self, line: object) -> None:
         if isinstance(line, Ticks):
@@ -274,7 +290,7 @@ class WireDesk(QObject):
         self.kept_one.emit(self.kept.keep(line.take, f"{line.name} last minute"))
 
     def _ended(self, why: str) -> None:
-        self._stop(f"the wire broke: {why}")
+        self._stop(f"the wire broke: {why or 'its process ended'}")
         self.changed.emit()
 
 

@@ -4,28 +4,33 @@ from __future__ import annotations
 
 import os
 import tempfile
+from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtTest import QTest
 
-from ...core.formats.booth_file import find_booth
-from ...demo import DEMO_BOOTH, DEMO_FOLDER, DEMO_PUPPET
+from ...demo import DEMO_PUPPET
 from .stops import Stops
 
+StandIn = Callable[[Path, str, str, str], Any]
 TICKS = 190
 RANDOM_TICKS = 800
 """Fewer than the page runs by itself: a tour should not take a minute here."""
 
 
 class Handing(Stops):
-    """The Hand-off page with two stand-in games on the live wire, and one of these as it looks."""
+    """The Hand-off page with two stand-in games on the live wire, and one of these as it looks.
+
+    `stand_in` makes a game's window, of a puppet's file, how it is run, where the desk listens and its name: the desk
+    itself knows no game.
+    """
+
+    stand_in: StandIn
 
     def handed_off(self) -> None:
         """Write the demo for a game, compare its languages, and watch a game that runs its own code."""
-        from ...game.puppets import Runner
-        from ...game.window import GameWindow
-
         window, hand = self.window, self.hand
         window.files.load(DEMO_PUPPET)
         window.player.pause()
@@ -42,10 +47,8 @@ class Handing(Stops):
             hand.token(page.wire_line, "wire")
             hand.until(lambda: bool(wire.address), "the wire")
             os.environ["YARN_PUPPET_KEY"] = wire.key
-            world = find_booth(self.window.document.puppet.booth or DEMO_BOOTH, (DEMO_FOLDER,))
-            games = [GameWindow(window.document.puppet, DEMO_FOLDER, world, DEMO_FOLDER, Runner(
-                window.document.puppet, mode, wire.address, name))
-                for name, mode in (("skyline", "follow"), ("stand-in", "drive"))]
+            games = [self.stand_in(DEMO_PUPPET, mode, wire.address, name)
+                     for name, mode in (("skyline", "follow"), ("stand-in", "drive"))]
             for game in games:
                 game._timer.stop()
                 game.show()

@@ -13,15 +13,15 @@ from PyQt6.QtTest import QTest
 from ...core.formats.errors import FileProblem
 from ...demo import DEMO_PUPPET, DEMO_TAKE
 from .crowded import Crowded
-from .handing import Handing
+from .handing import Handing, StandIn
 from .takes import Takes
 from .worlds import Worlds
 
 SIZE = (1280, 800)
 
 
-def run_tour(folder: Path) -> int:
-    """Save the views as PNG files in `folder`; returns the exit code. Raises FileProblem."""
+def run_tour(folder: Path, stand_in: StandIn) -> int:
+    """Save the views as PNG files in `folder`; returns the exit code. Raises FileProblem. `stand_in` makes a game."""
     try:
         folder.mkdir(parents=True, exist_ok=True)
     except OSError as error:
@@ -39,6 +39,7 @@ def run_tour(folder: Path) -> int:
         window.resize(*SIZE)
         window.show()
         tour = Tour(window, folder)
+        tour.stand_in = stand_in
         tour.run()
         window.files.drop_edits()
         window.close()
