@@ -9,6 +9,8 @@ import subprocess
 import sys
 import tempfile
 import unittest
+from contextlib import redirect_stderr
+from io import StringIO
 from pathlib import Path
 from unittest import mock
 
@@ -37,7 +39,7 @@ from yarn_puppet.core.model.graph import State
 from yarn_puppet.core.model.wiring import Action, Sense
 from yarn_puppet.core.takes.run import replay, set_up
 from yarn_puppet.core.takes.sampling import Sampler
-from yarn_puppet.demo import DEMO_FOLDER
+from yarn_puppet.demo import DEMO_FOLDER, FIRST_STEPS
 
 SANITIZED = ("-fsanitize=address,undefined", "-fno-sanitize-recover=all")
 RANDOM = 10
@@ -261,6 +263,24 @@ class HandedOff(InFolder):
         manifest = json.loads(next(content for name, (_, content) in before.items() if name.endswith(".hand-off.json")))
         self.assertEqual(set(manifest["files"]), {name for name in before if not name.endswith(".hand-off.json")})
         self.assertEqual(manifest["languages"], ["c", "javascript", "python"])
+
+    def test_what_no_hand_off_wrote_is_not_written_over(self) -> None:
+        out = self.folder / "game"
+        out.mkdir()
+        (out / "first_steps.png").write_bytes(b"drawn by hand")
+        (out / "first_steps.js").write_text("// written by hand")
+        self.assertEqual(main(["hand-off", str(FIRST_STEPS), "--out", str(out), "--art"]), 2)
+        self.assertEqual({path.name for path in out.iterdir()}, {"first_steps.png", "first_steps.js"})
+        (out / "first_steps.js").unlink()
+        with redirect_stderr(StringIO()) as said:
+            self.assertEqual(main(["hand-off", str(FIRST_STEPS), "--out", str(out), "--art"]), 2)
+        self.assertIn("first_steps.png: is there already, and no hand-off wrote it", said.getvalue())
+        self.assertEqual((out / "first_steps.png").read_bytes(), b"drawn by hand")
+        (out / "first_steps.png").unlink()
+        self.assertEqual(main(["hand-off", str(FIRST_STEPS), "--out", str(out), "--art"]), 0)
+        (out / "first_steps.js").write_text("// spoilt by hand, and made anew")
+        self.assertEqual(main(["hand-off", str(FIRST_STEPS), "--out", str(out), "--art"]), 0)
+        self.assertIn("export function tick", (out / "first_steps.js").read_text())
 
     def test_golden_traces_are_run_in_every_language_and_tell_what_differs(self) -> None:
         file = str(DEMO_FOLDER / "gardener.puppet.json")

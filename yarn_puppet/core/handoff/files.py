@@ -14,7 +14,7 @@ from ..engine.compiling.puppets import compile_puppet
 from ..engine.program import Program
 from ..engine.state import Inputs, Report
 from ..engine.tick import initial_state, tick
-from ..formats.errors import FileProblem
+from ..formats.errors import FileProblem, read_whole
 from ..formats.puppet_file import puppet_bytes
 from ..formats.writing import write_safely
 from ..generate.c.source import WORDS, c_source
@@ -142,23 +142,53 @@ WRITERS: Mapping[str, Callable[[Puppet, Program, str, str], tuple[dict[str, str]
 
 
 def write_changed(folder: Path, files: Mapping[str, bytes]) -> tuple[Handed, ...]:
-    """Write the files that are others than those that are there. Raises FileProblem."""
+    """Write the files that are others than those that are there. Raises FileProblem, and then nothing was written where
+    one of them would stand in the place of a file that no hand-off wrote: a puppet's own art, say."""
     try:
         folder.mkdir(parents=True, exist_ok=True)
     except OSError as error:
         raise FileProblem(folder, "", f"cannot be made ({error.strerror or error})") from None
+    same = {name: _is_there(folder / name, content) for name, content in files.items()}
+    ours = _written_before(folder)
+    for name in sorted(files):
+        path = folder / name
+        if not same[name] and name not in ours and (path.exists() or path.is_symlink()):
+            raise FileProblem(path, "", "is there already, and no hand-off wrote it; expected another folder, or that it "
+                                        "is moved away first")
     handed = []
     for name, content in sorted(files.items()):
-        path = folder / name
-        try:
-            path.parent.mkdir(parents=True, exist_ok=True)
-            same = path.is_file() and path.read_bytes() == content
-        except OSError:
-            same = False
-        if not same:
-            write_safely(path, content)
-        handed.append(Handed(name, len(content), not same))
+        if not same[name]:
+            try:
+                (folder / name).parent.mkdir(parents=True, exist_ok=True)
+            except OSError as error:
+                raise FileProblem(folder / name, "", f"cannot be written ({error.strerror or error})") from None
+            write_safely(folder / name, content)
+        handed.append(Handed(name, len(content), not same[name]))
     return tuple(handed)
+
+
+def _is_there(path: Path, content: bytes) -> bool:
+    try:
+        return path.is_file() and path.stat().st_size == len(content) and path.read_bytes() == content
+    except OSError:
+        return False
+
+
+class _Manifest(msgspec.Struct):
+    """What of a manifest is read again."""
+
+    files: dict[str, object]
+
+
+def _written_before(folder: Path) -> set[str]:
+    """The files that hand-offs wrote here, their manifests among them; what cannot be read as one tells of none."""
+    found: set[str] = set()
+    for path in folder.glob(f"*{MANIFEST}"):
+        try:
+            found |= {path.name, *msgspec.json.decode(read_whole(path), type=_Manifest).files}
+        except (FileProblem, msgspec.MsgspecError):
+            continue
+    return found
 
 
 def made_of(puppet: Puppet) -> str:
