@@ -153,8 +153,8 @@ def write_changed(folder: Path, files: Mapping[str, bytes]) -> tuple[Handed, ...
     for name in sorted(files):
         path = folder / name
         if not same[name] and name not in ours and (path.exists() or path.is_symlink()):
-            raise FileProblem(path, "", "is there already, and no hand-off wrote it; expected another folder, or that it "
-                                        "is moved away first")
+            raise FileProblem(path, "", "is there already, and no hand-off wrote it; expected another folder, or that "
+                                        "it is moved away first")
     handed = []
     for name, content in sorted(files.items()):
         if not same[name]:
