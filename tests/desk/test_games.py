@@ -108,7 +108,10 @@ class Watching(WireCase):
         self.assertEqual((verdict.tick, verdict.kept), (70, False))
         self.assertEqual([(mark.first, mark.last) for mark in verdict.marks], [(70, 70)])
         self.assertIn("differs from tick 70 on, in moments", row_words(self.wire.rows[0]))
-        self.assertIn("promises", [lane.label for lane in self.window.trace.lanes()])
+        at = self.page.games.row(0).center().toPoint()
+        QTest.mouseMove(self.page.games, at)
+        self.assertIn("differs from tick 70", self.page.games.toolTip())
+        self.assertIn("promises", [lane.kind for lane in self.window.trace.lanes()])
 
     def test_a_run_of_ones_own_takes_its_place_again(self) -> None:
         self.follow(60)

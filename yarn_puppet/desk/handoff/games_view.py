@@ -91,6 +91,11 @@ class GamesView(DrawnView):
                 self._pressed(number)
                 return
 
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        said = [row_words(each) for number, each in enumerate(self.wire.rows)
+                if self.row(number).contains(event.position())]
+        self.setToolTip(said[0] if said else "")
+
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         steps = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}
         rows = self.wire.rows

@@ -13,12 +13,13 @@ from ..widgets.sentence import Sentence
 from .code_view import CodeView
 from .desk import HandOffDesk
 from .files_view import FilesView, FoundView
-from .games_view import GamesView
+from .games_view import ROW, GamesView
 from .sentence import game_sentence, hand_off_sentence, same_sentence, wire_sentence, written_sentence
 from .wire_desk import WireDesk
 
 TELL_MS = 1000
 LEFT = 292
+ROWS_SEEN = 4
 
 
 class Patch(QWidget):
@@ -94,6 +95,7 @@ class HandOffPage(QWidget):
         self.same.tell(same_sentence(self.desk))
         self.wire_line.tell(wire_sentence(self.wire))
         self.deeds.tell(game_sentence(self.wire))
+        self._rows.setMinimumHeight(int(max(1, min(ROWS_SEEN, len(self.wire.rows))) * ROW) + 6)
         self._show_file(self.files.current)
 
     def _show_file(self, name: str) -> None:

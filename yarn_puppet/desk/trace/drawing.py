@@ -229,8 +229,11 @@ def _draw_flags(painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, a
             theme.draw_text(painter, x + 11, area.bottom() - 2, text, theme.font(12), color, room)
 
 
-def draw_promises(painter: QPainter, scene: Scene, verdicts: Sequence[Verdict], top: float, height: float) -> None:
-    """Where promises were kept, as a stitch, and where one was broken, as a filled bar with its reason."""
+def draw_promises(
+    painter: QPainter, scene: Scene, verdicts: Sequence[Verdict], top: float, height: float, before: str
+) -> None:
+    """Where promises were kept, as a stitch, and where one was broken, as a filled bar with its reason, and what stands
+    before that."""
     middle = top + height / 2
     for verdict in verdicts:
         for mark in verdict.marks:
@@ -243,7 +246,7 @@ def draw_promises(painter: QPainter, scene: Scene, verdicts: Sequence[Verdict], 
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(theme.MADDER)
             painter.drawRect(QRectF(x, middle - 4, end - x, 8))
-            theme.draw_text(painter, end + 6, middle + 4.5, f"broken: {verdict.words}", theme.font(12, italic=True),
+            theme.draw_text(painter, end + 6, middle + 4.5, f"{before}{verdict.words}", theme.font(12, italic=True),
                             theme.MADDER)
 
 

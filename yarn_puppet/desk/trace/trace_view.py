@@ -81,7 +81,8 @@ class TraceView(DrawnView):
         if any(verdict.marks for verdict in self.verdicts()):
             # Beside the states, that it is seen however many lanes there are.
             states = sum(lane.kind == "states" for lane in lanes)
-            return (*lanes[:states], Lane("promises", "promises", "promises"), *lanes[states:])
+            told = Lane("promises", "promises", "the game" if self.player.game else "promises")
+            return (*lanes[:states], told, *lanes[states:])
         return lanes
 
     def _heights(self) -> list[float]:
@@ -127,7 +128,8 @@ class TraceView(DrawnView):
             painter.save()
             painter.setClipRect(QRectF(LABELS - 1, TOP - 4, self.width() - LABELS - RIGHT + 2, self.height()))
             if lane.kind == "promises":
-                draw_promises(painter, scene, self.verdicts(), top, height)
+                before = "" if self.player.game else "broken: "
+                draw_promises(painter, scene, self.verdicts(), top, height, before)
             else:
                 for stretch in self._stretches(lane, first, last):
                     draw_lane(painter, scene, lane, stretch, top, height)
