@@ -476,6 +476,16 @@ class Document(Case):
         for field in DOCUMENT["components"]["schemas"]["ReportTold"]["properties"]:
             self.assertIn(f"`{field}`", page)
 
+    def test_the_types_of_the_client_in_javascript_have_every_field(self) -> None:
+        types = (ROOT / "yarn_puppet" / "core" / "handoff" / "clients" / "yarn_wire.d.ts").read_text()
+        schemas = DOCUMENT["components"]["schemas"]
+        for name, told in (("ReportTold", "Report"), ("LayerTold", "LayerReport"), ("MomentTold", "Moment"),
+                           ("WindowTold", "Window"), ("PropTold", "Prop"), ("RuleTold", "Rule"), ("Picture", "Picture"),
+                           ("FadingTold", "Fading"), ("Welcome", "Welcome")):
+            body = types.split(f"export interface {told} {{")[1].split("\nexport ")[0]
+            for field in schemas[name]["properties"]:
+                self.assertRegex(body, rf"\b{field}: ", f"{told}.{field}")
+
     def schema(self, schema: dict[str, Any]) -> dict[str, Any]:
         return {**schema, "components": DOCUMENT["components"]}
 

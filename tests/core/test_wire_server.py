@@ -190,6 +190,18 @@ class Doors(WithWire):
                 pass
             self.assertEqual(caught.exception.response.status_code, 503)
 
+    @unittest.skipUnless(socket.has_ipv6 and Path("/proc/net/if_inet6").exists(), "there is no IPv6 here")
+    def test_at_an_address_of_six_it_listens_too(self) -> None:
+        process = subprocess.Popen([sys.executable, "-m", "yarn_puppet.core.wire.worker"], stdin=subprocess.PIPE,
+                                   stdout=subprocess.PIPE)
+        assert process.stdin is not None and process.stdout is not None
+        process.stdin.write(msgspec.json.encode(Listen("::1", 0, KEY, demo_puppet(), 1)) + b"\n")
+        process.stdin.flush()
+        wire = Wire("six", "drive", address=f"[::1]:{FROM_WIRE.decode(process.stdout.readline()).port}", key=KEY)
+        self.assertIsNotNone(wire.drive({"down": [], "senses": {}}), wire.trouble)
+        wire.close()
+        process.communicate(timeout=20)
+
     def test_a_port_that_is_taken_is_not_the_end(self) -> None:
         port = int(self.worker.address.split(":")[1])
         other = WireWorker(demo_puppet(), port)

@@ -32,7 +32,7 @@ from .scxml.writing import state_chart
 LANGUAGES = ("c", "javascript", "python", "scxml")
 MANIFEST = ".hand-off.json"
 CLIENTS = Path(__file__).parent / "clients"
-WIRE_FILES = {"c": "yarn_wire.h", "javascript": "yarn_wire.js", "python": "yarn_wire.py"}
+WIRE_FILES = {"c": ("yarn_wire.h",), "javascript": ("yarn_wire.js", "yarn_wire.d.ts"), "python": ("yarn_wire.py",)}
 """By language what speaks to the live wire."""
 
 
@@ -89,7 +89,8 @@ def hand_off(
             if language in RUNNERS:
                 files |= {each: text.encode() for each, text in RUNNERS[language](program, name).items()}
     if wire:
-        files |= {each: (CLIENTS / each).read_bytes() for language, each in WIRE_FILES.items() if language in languages}
+        files |= {each: (CLIENTS / each).read_bytes()
+                  for language, names in WIRE_FILES.items() if language in languages for each in names}
     if art is not None:
         files |= art_files(puppet, art, name, {*files, f"{name}{MANIFEST}"})
     manifest = {

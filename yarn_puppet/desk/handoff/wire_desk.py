@@ -261,7 +261,7 @@ class WireDesk(QObject):
             self.rows = line.rows
             self.changed.emit()
         elif isinstance(line, Listening):
-            self.address = f"{line.host}:{line.port}"
+            self.address = f"[{line.host}]:{line.port}" if ":" in line.host else f"{line.host}:{line.port}"
             self.changed.emit()
         elif isinstance(line, Failed):
             self._stop(line.why)

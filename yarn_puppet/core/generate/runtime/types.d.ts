@@ -19,7 +19,7 @@ export interface Fading { clip: number; frame: number; clipTime: number; weight:
 /** A layer at the end of a tick: places in STATE_NAMES and CLIP_NAMES, -1 for none; times in seconds. */
 export interface LayerReport {
   state: number; clip: number; frame: number; clipTime: number; elapsed: number; pass: number; visit: number;
-  done: boolean; blend: number; weight: number; fading: Fading[];
+  done: boolean; blend: number; weight: number; fading: readonly Fading[];
 }
 
 /** A moment that fired: its place in MOMENT_NAMES. */
@@ -30,11 +30,12 @@ export interface Open {
   layer: number; clip: number; frame: number; window: number; late: boolean; visit: number; pass: number;
 }
 
+/** What happened in a tick: to be read. Lists that hold nothing are one list. */
 export interface Report {
-  tick: number; layers: LayerReport[]; facing: number; senses: number[]; memos: number[]; thresholds: boolean[];
-  armed: boolean[]; used: number[]; moments: Fired[]; windows: Open[];
-  rules: { layer: number; rule: number; share: number }[];
-  taken: { layer: number; transition: number; left: number; entered: number }[];
+  tick: number; layers: readonly LayerReport[]; facing: number; senses: readonly number[]; memos: readonly number[];
+  thresholds: readonly boolean[]; armed: readonly boolean[]; used: readonly number[]; moments: readonly Fired[];
+  windows: readonly Open[]; rules: readonly { layer: number; rule: number; share: number }[];
+  taken: readonly { layer: number; transition: number; left: number; entered: number }[];
   moveSpeed: number; gravity: number; jumpHeight: number; lockMovement: boolean; lockFacing: boolean; safe: boolean;
   stuck: boolean;
 }

@@ -444,6 +444,11 @@ static inline bool yarn_wire_connect(yarn_wire *wire) {
         return false;
     }
     *port++ = '\0';
+    /* An address of IPv6 stands in brackets. */
+    if (host[0] == '[' && strchr(host, ']')) {
+        *strchr(host, ']') = '\0';
+        memmove(host, host + 1, strlen(host));
+    }
     memset(&hints, 0, sizeof hints);
     hints.ai_socktype = SOCK_STREAM;
     if (getaddrinfo(host, port, &hints, &found) || !found) {

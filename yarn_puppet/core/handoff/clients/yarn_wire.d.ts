@@ -1,0 +1,67 @@
+// The live wire for a game in JavaScript: the types of yarn_wire.js.
+
+export type Scalar = boolean | number | string;
+export type Place = readonly [number, number];
+export type Box = [number, number, number, number];
+
+/** What goes into a tick: actions and senses by id or name; hits as [layer, visit, pass]. */
+export interface Told {
+  down: readonly string[]; senses: Readonly<Record<string, Scalar>>;
+  landed?: readonly (readonly [string | number, number, number])[]; stopped?: boolean;
+}
+
+export interface Picture { sheet: string; page: number; cell: Box; corner: [number, number]; flipped: boolean; }
+export interface Fading { clip: string; frame: number; clip_time: number; weight: number; picture: Picture | null; }
+export interface LayerReport {
+  layer: string; state: string; groups: string[]; clip: string | null; frame: number; clip_time: number;
+  elapsed: number; weight: number; blend: number; done: boolean; visit: number; pass: number; fading: Fading[];
+  picture: Picture | null;
+}
+export interface Moment {
+  name: string; kind: string; layer: string; clip: string; frame: number; anchor: string | null;
+  at: [number, number] | null; file: string; arguments: Record<string, Scalar>;
+}
+export interface Window {
+  name: string; kind: string; layer: string; clip: string; visit: number; pass: number; damage: number; push: number;
+  hit_stop: number; boxes: Box[];
+}
+export interface Rule { kind: string; layer: string; share: number; value: number; text: string; }
+export interface Prop {
+  shows: string; clip: string | null; seconds: number; at: [number, number]; flipped: boolean; under: boolean;
+}
+
+/** What happened in a tick that the desk ran; docs/live-wire.md says what each is. */
+export interface Report {
+  tick: number; facing: string; layers: LayerReport[]; moments: Moment[]; windows: Window[]; rules: Rule[];
+  bodies: Box[]; props: Prop[]; tint: [number, number, number, number] | null; entered: string[]; left: string[];
+  memos: Record<string, Scalar>; armed: string[]; used: string[]; move_speed: number; gravity: number;
+  jump_height: number; lock_movement: boolean; lock_facing: boolean; safe: boolean;
+}
+
+export interface Welcome {
+  protocol: number; game: string; puppet: string; rate: number; made_of: string; same: boolean; actions: string[];
+  senses: { id: string; name: string; type: "bool" | "int" | "float" | "choice"; start: Scalar; choices: string[] }[];
+  layers: string[];
+}
+
+/** The key: of a page, what stands after # in its address as key=…; of Node, YARN_PUPPET_KEY or the desk's own file. */
+export function defaultKey(): Promise<string>;
+
+/** One puppet of a game. */
+export class Wire {
+  constructor(about: {
+    game: string; mode: "drive" | "follow"; code?: string; madeOf?: string; address?: string; key?: string | null;
+  });
+  readonly here: boolean;
+  readonly welcome: Welcome | null;
+  readonly differs: { tick: number; parts: string[] } | null;
+  readonly edited: { puppet: string; made_of: string } | null;
+  readonly trouble: string;
+  readonly tick: number;
+  /** Whether the desk has just come: true once. The puppet begins anew then, here as there. */
+  begins(): boolean;
+  begin(): void;
+  drive(inputs: Told, at?: Place): Promise<Report | null>;
+  follow(inputs: Told, digests: readonly number[], at?: Place): void;
+  close(): Promise<void>;
+}
