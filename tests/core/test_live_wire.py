@@ -235,7 +235,9 @@ class ComingIn(Case):
         for key in ("", "K" * 22, KEY[:-1], KEY + "k"):
             self.assertEqual(game.hello("drive", key=key)["error"]["code"], WRONG_KEY)
         self.assertEqual(hub.rows(0.0), ())
+        self.assertEqual(hub.refused, "skyline was not let in: key: expected the one that the Hand-off page shows")
         self.assertIn("result", game.hello("drive"))
+        self.assertEqual(hub.refused, "")
         self.assertEqual(game.hello("drive")["error"]["code"], HELLO_AGAIN)
 
     def test_after_five_wrong_keys_every_answer_waits_for_a_minute(self) -> None:

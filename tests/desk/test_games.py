@@ -154,6 +154,12 @@ class Watching(WireCase):
         self.hand.click(self.page.games, self.page.games.dismissing(0))
         self.hand.until(lambda: not self.wire.rows, "its row gone")
 
+    def test_a_game_that_is_not_let_in_is_told_of(self) -> None:
+        game = Wire("stranger", "drive", address=self.wire.address, key="wrong")
+        self.assertFalse(self.in_thread(game.begins))
+        self.hand.until(lambda: bool(self.wire.refused), "the refusal")
+        self.assertIn("stranger was not let in", " ".join(part.text for part in self.page.wire_line.parts))
+
     def test_a_wire_that_breaks_is_said_and_the_desk_goes_on(self) -> None:
         self.follow(30)
         self.watched("skyline", 30)

@@ -52,6 +52,8 @@ class Hub:
         self.seats: dict[int, Seat] = {}
         self.seated: Callable[[Game], None] = lambda game: None
         """Told of a game that came in, or came back."""
+        self.refused = ""
+        """Why one that wanted to come in was not let in, the last one."""
         self._numbers = 0
         self._wrong: deque[float] = deque(maxlen=MOST_WRONG)
 
@@ -61,13 +63,12 @@ class Hub:
 
     def come_in(self, said: Hello, tell: Callable[[str, object], None], now: float) -> Seat:
         """Let a game in. Raises Refused."""
-        if not hmac.compare_digest(said.key.encode(), self.key.encode()):
-            self._wrong.append(now)
-            raise Refused(WRONG_KEY, "key: expected the one that the Hand-off page shows")
-        if said.protocol != PROTOCOL:
-            raise Refused(OTHER_PROTOCOL, f"protocol: expected {PROTOCOL}, found {said.protocol}")
-        if sum(seat.here for seat in self.seats.values()) >= MOST_GAMES:
-            raise Refused(TOO_MANY, f"there are {MOST_GAMES} games already")
+        try:
+            self._check(said, now)
+        except Refused as refused:
+            self.refused = f"{readable(said.game)} was not let in: {refused.message}"
+            raise
+        self.refused = ""
         revision, same = self._revision(said)
         number = self._number(readable(said.game))
         game = Game(number, said, revision, same)
@@ -79,6 +80,15 @@ class Hub:
         self._let_go_of_old()
         self.seated(game)
         return seat
+
+    def _check(self, said: Hello, now: float) -> None:
+        if not hmac.compare_digest(said.key.encode(), self.key.encode()):
+            self._wrong.append(now)
+            raise Refused(WRONG_KEY, "key: expected the one that the Hand-off page shows")
+        if said.protocol != PROTOCOL:
+            raise Refused(OTHER_PROTOCOL, f"protocol: expected {PROTOCOL}, found {said.protocol}")
+        if sum(seat.here for seat in self.seats.values()) >= MOST_GAMES:
+            raise Refused(TOO_MANY, f"there are {MOST_GAMES} games already")
 
     def _revision(self, said: Hello) -> tuple[Revision, bool]:
         now = self.puppets.now

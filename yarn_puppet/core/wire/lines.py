@@ -65,9 +65,10 @@ class Failed(msgspec.Struct, frozen=True, tag=True):
 
 
 class Rows(msgspec.Struct, frozen=True, tag=True):
-    """All games as they stand."""
+    """All games as they stand, and why the last one that wanted to come in was refused, if it was."""
 
     rows: tuple[Row, ...]
+    refused: str = ""
 
 
 class Ticks(msgspec.Struct, frozen=True, tag=True):

@@ -41,7 +41,7 @@ class Worker:
         self.watched = 0
         self.sent = 0
         """Ticks of the watched game that the window knows."""
-        self._rows: object = None
+        self._rows = Rows(())
 
     async def do(self, line: bytes) -> None:
         """What a line tells."""
@@ -104,10 +104,10 @@ class Worker:
 
     def tell_rows(self, now: float) -> None:
         """Tell how the games stand, where that is news."""
-        rows = self.hub.rows(now) if self.hub is not None else ()
+        rows = Rows(self.hub.rows(now), self.hub.refused) if self.hub is not None else Rows(())
         if rows != self._rows and self.may_tell():
             self._rows = rows
-            self.tell(Rows(rows))
+            self.tell(rows)
 
     def tell_ticks(self) -> None:
         """Tell what the watched game did since."""

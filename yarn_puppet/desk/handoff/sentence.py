@@ -109,8 +109,7 @@ def wire_sentence(wire: WireDesk) -> list[Part]:
             lambda: [(f"{wire.key}  · copy it", "copy"), ("make another key", "new")],
             lambda picked: wire.change_key() if picked == "new" else copy_key(wire.key),
             "games on this machine read it by themselves"), tip="What a game says to be let in"))
-    if wire.trouble:
-        parts.append(Word(wire.trouble, color=theme.MADDER))
+    parts += [Word(each, color=theme.MADDER) for each in (wire.trouble, wire.refused) if each]
     return parts
 
 

@@ -70,6 +70,8 @@ class WireDesk(QObject):
         self.key = ""
         self.trouble = ""
         self.rows: tuple[Row, ...] = ()
+        self.refused = ""
+        """Why a game was not let in, the last one, if it was not."""
         self.watched = 0
         self._number = 0
         self._puppets: dict[int, Puppet] = {}
@@ -115,7 +117,7 @@ class WireDesk(QObject):
     def _stop(self, why: str) -> None:
         self.process.close(GOODBYE_MS)
         watched = self.watched
-        self.on, self.address, self.trouble, self.rows, self.watched = False, "", why, (), 0
+        self.on, self.address, self.trouble, self.rows, self.watched, self.refused = False, "", why, (), 0, ""
         self._waiting.clear()
         self._hearing.stop()
         if watched and self.player.game:
@@ -157,7 +159,8 @@ class WireDesk(QObject):
         """Show what a game does, in the booth, the ways out and the trace; nought for none."""
         row = self.row(number)
         if row is None:
-            self._leave_for_own_run()
+            if self.player.game:
+                self._leave_for_own_run()
             return
         self._waiting.clear()
         self.player.watch(row.name, self.document.puppet)
@@ -258,7 +261,7 @@ class WireDesk(QObject):
                 self._waiting.append(line)
                 self._hearing.start()
         elif isinstance(line, Rows):
-            self.rows = line.rows
+            self.rows, self.refused = line.rows, line.refused
             self.changed.emit()
         elif isinstance(line, Listening):
             self.address = f"[{line.host}]:{line.port}" if ":" in line.host else f"{line.host}:{line.port}"
