@@ -241,6 +241,20 @@ class Telling(WithWire):
         kept = self.worker.until(lambda line: isinstance(line, Kept))
         self.assertEqual(list(controls_of(kept.take))[3].down, {"attack"})
 
+    def test_a_game_that_is_no_longer_watched_takes_nothing_back_of_another(self) -> None:
+        with self.speaking() as one, self.speaking() as other:
+            for game in (one, other):
+                for number in range(40):
+                    self.ask(game, "tick", tick=number, down=[], senses={})
+            self.worker.tell(Watch(1))
+            self.worker.until(lambda line: isinstance(line, Ticks) and line.game == 1)
+            self.worker.tell(Watch(2))
+            self.worker.until(lambda line: isinstance(line, Ticks) and line.game == 2 and len(line.controls) == 40)
+            self.ask(one, "tick", tick=3, down=[], senses={})
+            self.ask(other, "tick", tick=40, down=["jump"], senses={})
+            line = self.worker.until(lambda line: isinstance(line, Ticks))
+            self.assertEqual((line.game, line.first, len(line.controls)), (2, 40, 1))
+
     def test_twenty_games_are_followed_at_once(self) -> None:
         module = imported(hand_off(demo_puppet(), ("python",), "it").files["it.py"])
 

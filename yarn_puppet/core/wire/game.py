@@ -36,6 +36,10 @@ MOST_BACK = 120
 """Ticks that a game may go back by."""
 
 
+def nothing_to_do(tick: int) -> None:
+    """What is done about ticks that are taken back where nobody watches."""
+
+
 class Game:
     """Runs the puppet for a game. `differs` is the first tick that a game which is followed tells otherwise."""
 
@@ -51,9 +55,8 @@ class Game:
         self.compared = 0
         """Ticks that were compared."""
         self.trouble = ""
-        self.cut: Callable[[int], None] = lambda tick: None
+        self.cut: Callable[[int], None] = nothing_to_do
         """Told when ticks from this one on are taken back."""
-        self.ran: Callable[[int, Controls], None] = lambda tick, controls: None
         self._start()
 
     def _start(self) -> None:
@@ -101,7 +104,6 @@ class Game:
         self.state = record.after
         self.tick += 1
         self.history.append(controls)
-        self.ran(said.tick, controls)
         if self.mode == "drive":
             return self.teller.told(record.report)
         if said.digests is not UNSET:

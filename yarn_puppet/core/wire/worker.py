@@ -14,7 +14,7 @@ from typing import Any
 
 import msgspec
 
-from .game import Game
+from .game import Game, nothing_to_do
 from .hub import Hub
 from .lines import TO_WIRE, Dismiss, Edit, Failed, Keep, Kept, Listen, Listening, NewKey, Rows, Ticks, Watch
 from .puppets import Puppets
@@ -89,6 +89,9 @@ class Worker:
 
     def _watch(self, told: Watch) -> None:
         assert self.hub is not None
+        before = self.hub.seats.get(self.watched)
+        if before is not None:
+            before.game.cut = nothing_to_do
         self.watched, self.sent = told.game, 0
         seat = self.hub.seats.get(told.game)
         if seat is not None:
