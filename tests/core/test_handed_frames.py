@@ -10,6 +10,7 @@ import tempfile
 import unittest
 from collections.abc import Iterator
 from pathlib import Path
+from types import ModuleType, SimpleNamespace
 from typing import Any
 
 from msgspec.structs import replace
@@ -26,6 +27,7 @@ from yarn_puppet.core.model.clips import Anchor, AnchorPoint, Box, Clip, Point
 from yarn_puppet.core.model.events import Argument, Moment, Rule, Window
 from yarn_puppet.core.model.graph import State
 from yarn_puppet.core.model.puppet import Puppet
+from yarn_puppet.game.puppets import imported
 
 TO_THE_LEFT, TO_THE_RIGHT = (3, 4, 5), (0, 1, 7)
 """Facings by their numbers: right, up right, up, up left, left, down left, down, down right."""
@@ -96,6 +98,32 @@ def _of_frame(
         yield " ".join(["body", *(box(each.x, each.y, each.width, each.height) for each in those)])
 
 
+def told_in_python(module: ModuleType) -> Iterator[str]:
+    """The same as the Python that a game gets says it."""
+    program = module.PROGRAM
+    rules = [None] + [rule for made in (flat(program),) for _, rule in made.rules if rule.kind == "box"]
+
+    def boxes(kind: str, found: list[tuple[float, ...]]) -> str:
+        return " ".join([kind, *(",".join(f"{each:.3f}" for each in box) for box in found)])
+
+    for id, compiled in program.clips.items():
+        for number in range(len(module.FRAMES[id])):
+            for facing in ("right", "up right", "up", "up left", "left", "down left", "down", "down right"):
+                _, _, (x, y, wide, high), corner, flipped = module.picture_of(id, number, facing)
+                yield (f"picture {x},{y} {corner[0]:.3f},{corner[1]:.3f},{wide:.3f},{high:.3f} {int(flipped)}")
+                for anchor in module.ANCHORS.values():
+                    at = module.anchor_of(id, number, facing, anchor)
+                    yield "anchor none" if at is None else f"anchor {at[0]:.3f},{at[1]:.3f}"
+                for window in compiled.windows:
+                    if window.kind == "hit":
+                        yield boxes("hit", module.hit_boxes(module.Open("", id, number, False, window), facing))
+                for rule in rules:
+                    layer = SimpleNamespace(layer="body", clip=id, frame=number)
+                    force = [module.InForce("s", rule, 0)] if rule is not None else []
+                    report = SimpleNamespace(layers=[layer], facing=facing, windows=[], rules=force)
+                    yield boxes("body", module.body_boxes(report, "body"))
+
+
 class HandedFrames(TestCase):
     def setUp(self) -> None:
         folder = tempfile.TemporaryDirectory()
@@ -123,6 +151,12 @@ class HandedFrames(TestCase):
         counts = [len(shown.frames) for each in made.clips if (shown := puppet.clip(each.id))]
         return {"frames": counts, "windows": windows, "anchors": [len(puppet.anchors)],
                 "rules": [-1] + [place for place, (_, rule) in enumerate(made.rules) if rule.kind == "box"]}
+
+    def test_python_says_of_frames_what_the_clips_say(self) -> None:
+        for puppet in (odd_puppet(), demo_puppet()):
+            module = imported(hand_off(puppet, ["python"], "it").files["it.py"])
+            self.assertEqual([re.sub(r"-(0\.000)\b", r"\1", each) for each in told_in_python(module)],
+                             self.wanted(puppet))
 
     @unittest.skipUnless(shutil.which("node"), "no JavaScript is installed")
     def test_javascript_says_of_frames_what_the_clips_say(self) -> None:

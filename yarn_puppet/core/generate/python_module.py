@@ -7,12 +7,14 @@ the values that it is made of. What two parts of it share is written once.
 from __future__ import annotations
 
 import ast
+from collections.abc import Sequence
 from functools import cache
 from pathlib import Path
 from typing import Any
 
 from ..engine.program import Program
 from .flat import flat
+from .geometry import Geometry
 
 CORE = Path(__file__).parent.parent
 RUNTIME = Path(__file__).parent / "runtime"
@@ -59,14 +61,36 @@ def step(state, down=(), senses=None, landed=(), stopped=False):
 '''
 
 
-def python_module(program: Program, made_of: str = "") -> str:
-    """The source of the module. The same program gives the same text; `made_of` says of which puppet it is."""
+def python_module(
+    program: Program, made_of: str = "", geometry: Geometry | None = None, faces_left: Sequence[bool] = ()
+) -> str:
+    """The source of the module. The same program gives the same text; `made_of` says of which puppet it is. With what
+    hangs on its frames, where that is given, and which of its clips' art faces left."""
     writer = _Values()
     whole = writer.text(program._replace(kept=None, problems=()))
     values = "".join(f"{line}\n" for line in writer.lines)
     telling = (RUNTIME / "telling.py.txt").read_text(encoding="utf-8").replace("@MADE_OF@", repr(made_of)).replace(
         "@TEXTS@", repr(flat(program).texts))
-    return f"{HEAD}{_engine()}\n\n{values}PROGRAM = {whole}\n{TAIL}{telling}"
+    return f"{HEAD}{_engine()}\n\n{values}PROGRAM = {whole}\n{TAIL}{telling}{_frames(program, geometry, faces_left)}"
+
+
+def _frames(program: Program, geometry: Geometry | None, faces_left: Sequence[bool]) -> str:
+    """The tables of frames and what looks into them; nothing where nothing is known of frames."""
+    if geometry is None:
+        return ""
+    lines = []
+    for clip, frames in zip(program.clips, geometry.clips, strict=True):
+        rows = "".join(
+            f"\n        ({frame.sheet}, {frame.page}, {frame.cell!r}, {frame.corner!r}, {frame.flipped}, "
+            f"{tuple(map(tuple, frame.boxes))!r}, "
+            f"{ {geometry.anchor_ids[each.anchor]: (each.x, each.y) for each in frame.anchors}!r}),"
+            for frame in frames)
+        lines.append(f"\n    {clip!r}: ({rows}\n    ),")
+    left = tuple([clip for clip, faces in zip(program.clips, faces_left, strict=True) if faces])
+    return (RUNTIME / "frames.py.txt").read_text(encoding="utf-8").replace(
+        "@SHEETS@", repr(geometry.sheets)).replace(
+        "@ANCHORS@", repr(dict(zip(geometry.anchors, geometry.anchor_ids, strict=True)))).replace(
+        "@FACES_LEFT@", repr(left)).replace("@FRAMES@", f"{{{''.join(lines)}\n}}")
 
 
 @cache

@@ -133,7 +133,7 @@ def _javascript(puppet: Puppet, program: Program, name: str, of: str) -> tuple[d
 
 
 def _python(puppet: Puppet, program: Program, name: str, of: str) -> tuple[dict[str, str], tuple[Mended, ...]]:
-    return {f"{name}.py": python_module(program, of)}, ()
+    return {f"{name}.py": python_module(program, of, geometry(puppet, program), _faces_left(puppet, program))}, ()
 
 
 WRITERS: Mapping[str, Callable[[Puppet, Program, str, str], tuple[dict[str, str], tuple[Mended, ...]]]] = {
