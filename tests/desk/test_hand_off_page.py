@@ -124,6 +124,7 @@ class Writing(HandOffCase):
         again = self.open_window()
         self.assertIsInstance(again, Window)
         again.files.load(self.home / FIRST_STEPS.name)
+        self.assertIn("hand_off", again.__dict__, "it is there before the page is, for the next save")
         choice = again.hand_off.choice
         self.assertEqual((choice.languages, choice.folder, choice.art, choice.wire),
                          (("c",), str(self.game), False, True))

@@ -68,9 +68,9 @@ class HandOffDesk(QObject):
         self.comparing = False
         self._writes = False
         self.random_ticks = RANDOM_TICKS
-        self._unsaved_choice = self._chosen = HandOffChoice()
-        self._path = ""
-        """The file that it was chosen for."""
+        self._unsaved_choice = HandOffChoice()
+        self._chosen, self._path = self.choice, str(document.path)
+        """What was chosen, and the file that it was chosen for."""
         self._job = Job(self)
         self._process = LinesProcess("yarn_puppet.core.handoff.comparing", self)
         self._process.line.connect(self._read)

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from functools import cached_property
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
 from PyQt6.QtCore import Qt, QTimer
@@ -17,8 +19,6 @@ from ...demo import DEMO_FOLDER
 from ..booth.booth_view import BoothView
 from ..booth.sounds import Sounds
 from ..booth.ways_out import WaysOut
-from ..handoff.desk import HandOffDesk
-from ..handoff.wire_desk import WireDesk
 from ..pads.pads import Pads
 from ..pictures.art import Art
 from ..session.booths import Booths
@@ -37,6 +37,10 @@ from .appearance import WORDS, Appearance
 from .exporting import Exporting
 from .files import Files
 from .header import Header
+
+if TYPE_CHECKING:
+    from ..handoff.desk import HandOffDesk
+    from ..handoff.wire_desk import WireDesk
 
 PAGES = ("Clips", "Weave", "Wiring", "Booth", "Takes", "Snags", "Hand-off")
 LEAST_SIZE = (1100, 700)
@@ -61,8 +65,6 @@ class Window(QMainWindow):
         self.sources = Sources(self.document, self.art)
         self.sounds = Sounds()
         self.files = Files(self, self.document, self.booths, self.kept, self.player, self.settings)
-        self.hand_off = HandOffDesk(self.document, self.kept, self.settings)
-        self.wire = WireDesk(self.document, self.booths, self.kept, self.player, self.settings)
         self.header = Header(self.document, self.player, PAGES)
         self.booth = BoothView(self.document, self.player, self.art, DEMO_FOLDER, self.settings)
         self.exporting = Exporting(self, self.booth, self.player, self.settings)
@@ -79,8 +81,7 @@ class Window(QMainWindow):
         self.document.replaced.connect(self._puppet_replaced)
         self.document.takes_changed.connect(self._takes_changed)
         self.kept.changed.connect(self._show_broken)
-        self.files.saved.connect(self.hand_off.saved)
-        self.wire.changed.connect(self._show_game)
+        self.files.saved.connect(self._saved)
         self.player.left.connect(self._future_left)
         self.snags.changed.connect(self._show_snags)
         self.sources.told.connect(self.update_pictures)
@@ -124,6 +125,27 @@ class Window(QMainWindow):
             self.splitters[name].setSizes(self.settings.splits.get(name, sizes))
         self.beside.setStretchFactor(1, 1)
         self.above.setStretchFactor(0, 1)
+
+    @cached_property
+    def hand_off(self) -> HandOffDesk:
+        """What is handed off. Made when it is first asked for, as the page is: nobody who plays should wait for it."""
+        from ..handoff.desk import HandOffDesk
+
+        return HandOffDesk(self.document, self.kept, self.settings)
+
+    @cached_property
+    def wire(self) -> WireDesk:
+        """The live wire."""
+        from ..handoff.wire_desk import WireDesk
+
+        wire = WireDesk(self.document, self.booths, self.kept, self.player, self.settings)
+        wire.changed.connect(self._show_game)
+        return wire
+
+    def _saved(self) -> None:
+        """Hand off what was saved, where that is wanted."""
+        if "hand_off" in self.__dict__:
+            self.hand_off.saved()
 
     def page(self, name: str) -> QWidget:
         """A page, made when it is first asked for."""
@@ -287,6 +309,9 @@ class Window(QMainWindow):
     # What changes -----------------------------------------------------------------------------------------------
 
     def _puppet_replaced(self) -> None:
+        if str(self.document.path) in self.settings.hand_offs:
+            # How it is handed off goes with it, also to another name.
+            _ = self.hand_off
         self.art.show(self.document.puppet, self.document.folder)
         self.player.load(self.document.puppet, self.booths.world, self.booths.file)
 
@@ -371,8 +396,10 @@ class Window(QMainWindow):
         self.player.pause()
         self.pads.close()
         self.kept.process.close()
-        self.hand_off.stop_comparing()
-        self.wire.close()
+        if "hand_off" in self.__dict__:
+            self.hand_off.stop_comparing()
+        if "wire" in self.__dict__:
+            self.wire.close()
         self.settings.width, self.settings.height = self.width(), self.height()
         for name, splitter in self.splitters.items():
             if any(splitter.sizes()):
