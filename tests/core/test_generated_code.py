@@ -42,7 +42,7 @@ from yarn_puppet.core.takes.sampling import Sampler
 from yarn_puppet.demo import DEMO_FOLDER, FIRST_STEPS
 
 SANITIZED = ("-fsanitize=address,undefined", "-fno-sanitize-recover=all")
-RANDOM = 10
+RANDOM = 6
 
 
 def random_case(seed: int, ticks: int = 60) -> Case:

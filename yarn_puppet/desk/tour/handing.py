@@ -16,7 +16,7 @@ from .stops import Stops
 
 StandIn = Callable[[Path, str, str, str], Any]
 TICKS = 190
-RANDOM_TICKS = 800
+RANDOM_TICKS = 200
 """Fewer than the page runs by itself: a tour should not take a minute here."""
 
 
