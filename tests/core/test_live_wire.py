@@ -130,7 +130,7 @@ class Driving(Case):
         quick = state_changed(puppet, "light_swing_state", speed=2.0)
         for number in range(60):
             if number == 14:
-                hub.edit(2, hub.puppets.edit(2, quick))
+                hub.edit(hub.puppets.edit(2, quick))
                 recording.edit(quick)
                 self.assertEqual(game.unasked, [{"jsonrpc": "2.0", "method": "edited", "params": {
                     "puppet": quick.name, "made_of": made_of(quick)}}])
@@ -173,7 +173,7 @@ class Following(Case):
         puppet = demo_puppet()
         hub = hub_of(puppet)
         later = state_changed(puppet, "idle_state", name="Rest")
-        hub.edit(2, hub.puppets.edit(2, later))
+        hub.edit(hub.puppets.edit(2, later))
         old, new, other = Speaking(hub), Speaking(hub), Speaking(hub)
         self.assertTrue(old.hello("follow", made_of=made_of(puppet))["result"]["same"])
         self.assertTrue(new.hello("follow", made_of=made_of(later))["result"]["same"])
@@ -505,7 +505,7 @@ class Document(Case):
             validators["tick"].validate(
                 follows.ask("tick", tick=number, down=down, senses={}, digests=[0] * 8)["result"])
         follows.tell("tick", tick=900, down=[], senses={})
-        hub.edit(2, hub.puppets.edit(2, hub.puppets.now.setup.puppet))
+        hub.edit(hub.puppets.edit(2, hub.puppets.now.setup.puppet))
         validators["begin"].validate(drives.ask("begin")["result"])
         told = drives.unasked + follows.unasked
         self.assertEqual({each["method"] for each in told}, set(unasked))

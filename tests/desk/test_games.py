@@ -14,6 +14,7 @@ from threading import Event, Thread
 from typing import Any, TypeVar
 from unittest import mock
 
+from msgspec.structs import replace
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 
@@ -151,6 +152,8 @@ class Watching(WireCase):
         self.follow(30)
         self.hand.until(lambda: bool(self.wire.rows) and not self.wire.rows[0].here, "its going")
         self.assertIn("went away · ", row_words(self.wire.rows[0]))
+        self.assertNotIn("too long to be kept", row_words(self.wire.rows[0]))
+        self.assertIn("too long to be kept", row_words(replace(self.wire.rows[0], full=True)))
         self.hand.click(self.page.games, self.page.games.dismissing(0))
         self.hand.until(lambda: not self.wire.rows, "its row gone")
 

@@ -149,7 +149,7 @@ def write_changed(folder: Path, files: Mapping[str, bytes]) -> tuple[Handed, ...
         folder.mkdir(parents=True, exist_ok=True)
     except OSError as error:
         raise FileProblem(folder, "", f"cannot be made ({error.strerror or error})") from None
-    same = {name: _is_there(folder / name, content) for name, content in files.items()}
+    same = {name: is_there(folder / name, content) for name, content in files.items()}
     ours = _written_before(folder)
     for name in sorted(files):
         path = folder / name
@@ -168,7 +168,8 @@ def write_changed(folder: Path, files: Mapping[str, bytes]) -> tuple[Handed, ...
     return tuple(handed)
 
 
-def _is_there(path: Path, content: bytes) -> bool:
+def is_there(path: Path, content: bytes) -> bool:
+    """Whether a file has this content; one that cannot be read has not."""
     try:
         return path.is_file() and path.stat().st_size == len(content) and path.read_bytes() == content
     except OSError:

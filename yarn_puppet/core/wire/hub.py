@@ -116,7 +116,7 @@ class Hub:
         if seat is not None and not seat.here:
             del self.seats[number]
 
-    def edit(self, number: int, revision: Revision) -> None:
+    def edit(self, revision: Revision) -> None:
         """The desk's puppet is another: the games that it drives go on with it."""
         for seat in self.seats.values():
             if seat.here and seat.game.mode == "drive":

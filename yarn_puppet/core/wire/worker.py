@@ -68,7 +68,7 @@ class Worker:
 
     def _edit(self, told: Edit) -> None:
         assert self.hub is not None
-        self.hub.edit(told.number, self.hub.puppets.edit(told.number, told.puppet))
+        self.hub.edit(self.hub.puppets.edit(told.number, told.puppet))
 
     def _new_key(self, told: NewKey) -> None:
         assert self.hub is not None

@@ -12,7 +12,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from ...core.formats.errors import FileProblem
 from ...core.handoff.comparing import RANDOM_TICKS, Ask, Found
-from ...core.handoff.files import Handed, HandOff, hand_off, write_changed
+from ...core.handoff.files import Handed, HandOff, hand_off, is_there, write_changed
 from ...core.model.puppet import Puppet
 from ...core.model.take import Take
 from ...core.model.world import World
@@ -231,11 +231,4 @@ def make(wanted: Wanted, write: bool) -> Made:
 
 def _beside(folder: Path | None, name: str, content: bytes) -> Handed:
     """A file that is not written yet, beside what the folder has."""
-    same = False
-    if folder is not None:
-        try:
-            path = folder / name
-            same = path.stat().st_size == len(content) and path.read_bytes() == content
-        except OSError:
-            same = False
-    return Handed(name, len(content), not same)
+    return Handed(name, len(content), folder is None or not is_there(folder / name, content))

@@ -137,6 +137,8 @@ def row_words(row: Row) -> str:
         code = f"its own {row.code} code" if row.code else "its own code"
         equal = f"{ticks}, all equal" if row.compared else f"{ticks}, nothing to compare"
         said = f"runs {code}; {equal}" if row.same else f"{equal}; its code was made of another puppet"
+    if row.full:
+        said += "; too long to be kept, until its puppet begins again"
     if not row.here:
         return f"went away · {said}"
     return f"silent · {said}" if row.silent else said

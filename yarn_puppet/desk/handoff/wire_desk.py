@@ -53,8 +53,6 @@ class WireDesk(QObject):
     none."""
 
     changed = pyqtSignal()
-    kept_one = pyqtSignal(str)
-    """A take was kept of a game: its file."""
 
     def __init__(
         self, document: Document, booths: Booths, kept: KeptTakes, player: Player, settings: Settings
@@ -290,7 +288,7 @@ class WireDesk(QObject):
             self.trouble = f"{line.name} did nothing yet, or more than can be kept: let its puppet begin again"
             self.changed.emit()
             return
-        self.kept_one.emit(self.kept.keep(line.take, f"{line.name} last minute"))
+        self.kept.keep(line.take, f"{line.name} last minute")
 
     def _ended(self, why: str) -> None:
         self._stop(f"the wire broke: {why or 'its process ended'}")
