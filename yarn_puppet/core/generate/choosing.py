@@ -14,6 +14,9 @@ from .flat import NONE, Flat
 RUNTIME = Path(__file__).parent / "runtime"
 MOST_STRAIGHT = 128
 """States beyond which straight code would take compilers too long: such a puppet chooses by its tables."""
+MOST_TRIES = 1024
+"""Up to so many exits of all states, those of the groups around them counted for each: every state tries its own list.
+Beyond, a group's are one function for all the states in it, so that the code grows with the transitions."""
 
 
 class Words(NamedTuple):
@@ -61,34 +64,33 @@ JAVASCRIPT = Words(
 
 def choosing(made: Flat, words: Words) -> str:
     """The functions, and the one that gives the transition that a layer takes, or -1."""
-    tables = made.tables
-    if len(tables["states"]) > MOST_STRAIGHT:
+    if len(made.tables["states"]) > MOST_STRAIGHT:
         return (RUNTIME / words.tables).read_text(encoding="utf-8")
-    deaf = {row[0] for row in tables["deaf"]}
-    functions, named = dict[str, str](), dict[tuple[str, int, str], str]()
-    for kind, rows, first in (("state", tables["states"], -14), ("group", tables["groups"], -4)):
-        for owner, row in enumerate(rows):
-            spans = row[first:first + 4] if first + 4 else row[first:]
-            for which, (begin, count) in (("overriding", spans[:2]), ("plain", spans[2:])):
-                if not count:
-                    continue
-                name = f"{which}_of_{kind}_{owner}"
-                named[kind, owner, which] = name
-                lines = [_tried(made, words, place, owner if kind == "state" else -1, place in deaf)
-                         for place in range(begin, begin + count)]
+    owners = [_owners(made, state) for state in range(len(made.tables["states"]))]
+    tries = sum(span[1] for each in owners for _, span in each)
+    functions, cases = dict[str, str](), list[str]()
+    for state, spans in enumerate(owners):
+        if tries <= MOST_TRIES:
+            called = {f"exits_of_{state}": (state, [span for _, span in spans])}
+        else:
+            called = {name: (state if of_state else -1, [span]) for (name, of_state), span in spans}
+        for name, (owner, parts) in called.items():
+            if name not in functions:
+                lines = [_tried(made, words, place, owner)
+                         for first, count in parts for place in range(first, first + count)]
                 functions[name] = words.function.format(name=name, lines="".join(lines))
-    cases, called = [], dict[str, None]()
-    for state in range(len(tables["states"])):
-        around = _around(made, state)
-        order = [("group", group, "overriding") for group in reversed(around)]
-        order += [("state", state, "overriding"), ("state", state, "plain")]
-        order += [("group", group, "plain") for group in around]
-        names = [named[each] for each in order if each in named]
-        called |= dict.fromkeys(names)
-        cases.append(words.case.format(state=state, tried="".join(words.tried.format(name=name) for name in names)))
-    # A group without states is never asked.
-    return "\n".join([*(text for name, text in functions.items() if name in called),
-                      words.whole.format(cases="".join(cases))])
+        cases.append(words.case.format(state=state, tried="".join(words.tried.format(name=name) for name in called)))
+    return "\n".join([*functions.values(), words.whole.format(cases="".join(cases))])
+
+
+def _owners(made: Flat, state: int) -> list[tuple[tuple[str, bool], tuple[int, int]]]:
+    """What a state tries, in order: whose transitions by the name of their function, whether they are its own, and the
+    place of their first and how many."""
+    row, groups, around = made.tables["states"][state], made.tables["groups"], _around(made, state)
+    found = [((f"overriding_of_group_{group}", False), groups[group][-4:-2]) for group in reversed(around)]
+    found += [((f"overriding_of_state_{state}", True), row[-14:-12]), ((f"plain_of_state_{state}", True), row[-12:-10])]
+    found += [((f"plain_of_group_{group}", False), groups[group][-2:]) for group in around]
+    return [each for each in found if each[1][1]]
 
 
 def _around(made: Flat, state: int) -> list[int]:
@@ -100,19 +102,29 @@ def _around(made: Flat, state: int) -> list[int]:
     return found
 
 
-def _tried(made: Flat, words: Words, place: int, owner: int, deaf: bool) -> str:
-    """One transition; `owner` is the state it starts from, -1 for a group."""
+def _tried(made: Flat, words: Words, place: int, state: int) -> str:
+    """One transition; `state` is the one that is left, -1 where it may be any in a group."""
     target, condition, leave, after, _, reenters, *_ = made.tables["transitions"][place]
     asks = []
-    if deaf:
+    if state < 0 and any(row[0] == place for row in made.tables["deaf"]):
         asks.append(words.deaf.format(place))
+    elif state >= 0 and _is_deaf(made, state, place):
+        return ""
     if leave:
         asks.append(words.leaves[leave].format(int(after) if leave == 1 else place))
-    if not reenters and target >= 0 and owner < 0:
+    if not reenters and target >= 0 and state >= 0:
+        if target == state:
+            return ""
+    elif not reenters and target >= 0:
         asks.append(words.other_state.format(target))
-    elif not reenters and (target < 0 or target == owner):
+    elif not reenters:
         asks.append(words.elsewhere.format(words.nowhere if target == NONE else target))
     if condition >= 0:
         # The last: what it used up is used up, for where it holds nothing else is asked any more.
         asks.append(words.condition.format(condition))
     return f"    if ({' && '.join(asks)}) return {place};\n" if asks else f"    return {place};\n"
+
+
+def _is_deaf(made: Flat, state: int, place: int) -> bool:
+    first, count = made.tables["states"][state][-2:]
+    return any(row[0] == place for row in made.tables["deaf"][first:first + count])

@@ -13,6 +13,7 @@ from pathlib import Path
 from typing import NamedTuple
 
 from ...engine.program import Program
+from ...engine.program_clips import NOWHERE
 from ..choosing import C, choosing
 from ..flat import Flat, events, flat, lasting, rules_are_plain
 from ..frame_rows import RULE_KINDS
@@ -137,14 +138,14 @@ class _C:
         """The tables, the conditions and the rules."""
         conditions = condition_functions(self.made)
         runtime = (RUNTIME / "tick.c").read_text(encoding="utf-8").replace(
-            "@CONDITIONS@", conditions).replace("@CHOOSING@", choosing(self.made, C))
+            "@CONDITIONS@", conditions).replace("@CHOOSING@", choosing(self.made, C)).replace("@INPUTS_READ@", self._entry())
         frames = "" if self.geometry is None else frames_code(self.made, self.geometry, self.faces_left).replace(
             "@UPPER@", self.name.upper())
         return "\n".join((
             (RUNTIME / "head.c").read_text(encoding="utf-8"), self._defines(), structs(), arrays(self.made),
             *(f"static const int32_t {name}[] = {{{', '.join(map(str, places)) or '0'}}};\n"
               for name, places in (("LASTING", lasting(self.program)), ("EVENTS", events(self.program)))), runtime,
-            self._entry(), self._telling(), frames))
+            self._telling(), frames))
 
     def _defines(self) -> str:
         program, sizes, made = self.program, self.made.sizes, self.made
@@ -165,6 +166,11 @@ class _C:
             "BLENDS": int(any(each.blend for each in made.transitions)),
             "PLAIN_RULES": int(rules_are_plain(self.made)),
             "EVENT_COUNT": len(events(self.program)),
+            "EMPTY_LAYERS": int(any(each.start == NOWHERE for each in program.layers)),
+            "SILENT_STATES": int(any(each.clip is None and not each.spread for each in program.states)),
+            "BACKWARDS": int(any(any(clip.backwards) for clip in made.clips)),
+            "MOMENT_DEEDS": int(any(each.deeds for clip in made.clips for each in clip.moments)),
+            "HIDING_LAYERS": int(any(each.shown_when is not None for each in program.layers)),
             "LASTING_COUNT": len(lasting(self.program)),
             "FACING_SENSE": program.facing_sense, "FACING_UP": program.facing_up,
             "FACING_START": made.texts.index(program.facing_start),
@@ -176,14 +182,17 @@ class _C:
     def _entry(self) -> str:
         """What a game calls, with its inputs brought to the types that the puppet says."""
         down = "\n".join(f"    down[{place}] = in->{name};" for place, name in enumerate(self.actions))
-        lines = []
+        lines, within = list[str](), list[str]()
         for place, (sense, name) in enumerate(zip(self.program.senses, self.senses, strict=True)):
             value = {
-                "bool": f"in->{name} ? 1.0 : 0.0", "int": f"whole_in(in->{name})",
-                "float": f"in->{name} == in->{name} ? bound(in->{name}) : {number(self._start(place))}",
+                "bool": f"in->{name} ? 1.0 : 0.0", "int": f"(double)in->{name}", "float": f"in->{name} + 0.0",
                 "choice": f"choice_in({place}, (int32_t)in->{name})",
             }[sense.type]
             lines.append(f"    senses[{place}] = {value};")
+            if sense.type in ("int", "float"):
+                within.append(f"fabs(senses[{place}]) <= LARGEST")
+        if within:
+            lines += ["    if (!(" + "\n        && ".join(within) + ")) {", "        bring_within(senses);", "    }"]
         body = "\n".join(lines)
         defaults = "\n".join(
             f"    in->{name} = {self._typed(place)};"

@@ -1,11 +1,6 @@
-
 void @_nothing(@_inputs *in) {
     memset(in, 0, sizeof *in);
 @DEFAULTS@
-}
-
-static double whole_in(int64_t value) {
-    return bound((double)value);
 }
 
 static double choice_in(int sense, int32_t value) {
@@ -18,6 +13,14 @@ static double choice_in(int sense, int32_t value) {
     return SENSES[sense].start;
 }
 
+/* Numbers too large are brought to the largest, and what is none is as at the start. */
+static void bring_within(double *senses) {
+    int place;
+    for (place = 0; place < SENSE_COUNT; place++) {
+        senses[place] = senses[place] == senses[place] ? bound(senses[place]) : SENSES[place].start;
+    }
+}
+
 /* Inputs by the places of actions and senses, each of its own type. */
 static inline void hands_in(const @_inputs *in, bool *down) {
     (void)in;
@@ -26,20 +29,9 @@ static inline void hands_in(const @_inputs *in, bool *down) {
 }
 
 static inline void senses_in(const @_inputs *in, double *senses) {
-    (void)whole_in;
     (void)choice_in;
+    (void)bring_within;
     (void)in;
     (void)senses;
 @BODY@
-}
-
-void @_tick(@ *puppet, const @_inputs *in, @_report *out) {
-    bool down[ACTION_SPACE] = {false};
-    /* The actions come first of what is told: mostly all of them are as they were. */
-    const bool same = !memcmp(puppet->down, in, ACTION_COUNT * sizeof *down);
-    if (!same) {
-        hands_in(in, down);
-    }
-    senses_in(in, out->senses);
-    run(puppet, same ? puppet->down : down, out->senses, in, out);
 }

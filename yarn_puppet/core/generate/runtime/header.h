@@ -65,7 +65,7 @@ typedef struct {
     @_layer_now layers[@UPPER@_LAYERS ? @UPPER@_LAYERS : 1];
     @_action_now actions[@UPPER@_ACTIONS ? @UPPER@_ACTIONS : 1];
     bool down[@UPPER@_ACTIONS ? @UPPER@_ACTIONS : 1];
-    bool any_armed;
+    bool any_armed, any_event;
     int64_t lives[@UPPER@_INTENTS ? @UPPER@_INTENTS : 1];
     double memos[@UPPER@_MEMOS ? @UPPER@_MEMOS : 1], held[@UPPER@_MEMOS ? @UPPER@_MEMOS : 1];
     int64_t memo_lives[@UPPER@_MEMOS ? @UPPER@_MEMOS : 1];

@@ -74,6 +74,15 @@ static int32_t clip_of(const @_layer_now *layer) {
     return layer->clip;
 }
 
+/* A layer may be without states, and a state may play nothing: where none is, nothing is asked. */
+static bool is_empty(const @_layer_now *layer) {
+    return EMPTY_LAYERS && layer->state < 0;
+}
+
+static bool is_silent(int32_t clip) {
+    return SILENT_STATES && clip < 0;
+}
+
 static int32_t clip_in(int32_t state, int32_t variant) {
     return SPREADS && STATES[state].spread_count ? PLACED[STATES[state].spread + variant].clip : STATES[state].clip;
 }
@@ -106,7 +115,7 @@ static int64_t own_time(const clip_row *clip, int64_t time) {
 }
 
 static bool done_of(const work *w, int l) {
-    return w->p->layers[l].ended || clip_of(&w->p->layers[l]) < 0;
+    return w->p->layers[l].ended || is_silent(clip_of(&w->p->layers[l]));
 }
 
 static double elapsed_of(const work *w, int l) {
@@ -116,7 +125,7 @@ static double elapsed_of(const work *w, int l) {
 static double clip_time_of(const work *w, int l) {
     const @_layer_now *layer = &w->p->layers[l];
     const int32_t clip = clip_of(layer);
-    return clip < 0 ? 0.0 : (double)own_time(&CLIPS[clip], layer->time) / (double)(TICK * RATE);
+    return is_silent(clip) ? 0.0 : (double)own_time(&CLIPS[clip], layer->time) / (double)(TICK * RATE);
 }
 
 static bool is_open(const @_layer_now *layer, int window) {
@@ -138,7 +147,7 @@ static bool window_open(const work *w, int32_t name) {
     for (l = 0; l < LAYER_COUNT; l++) {
         const @_layer_now *layer = &w->p->layers[l];
         int32_t clip;
-        if (layer->state < 0 || !any_open(layer) || (clip = clip_of(layer)) < 0) {
+        if (is_empty(layer) || !any_open(layer) || is_silent(clip = clip_of(layer))) {
             continue;
         }
         for (place = 0; place < CLIPS[clip].window_count; place++) {
@@ -168,7 +177,7 @@ static bool inside(int32_t state, int32_t node) {
 static bool state_active(const work *w, int32_t node) {
     int l;
     for (l = 0; l < LAYER_COUNT; l++) {
-        if (w->p->layers[l].state >= 0 && inside(w->p->layers[l].state, node)) {
+        if (!is_empty(&w->p->layers[l]) && inside(w->p->layers[l].state, node)) {
             return true;
         }
     }
@@ -280,13 +289,6 @@ static void advance_controls(@ *p, const bool *down) {
     (void)begun;
     int place;
     int32_t at;
-    if (down == p->down) {
-        /* Nothing is done by hands that do nothing new. */
-#if LASTING_COUNT
-        if (!lasts_long(p))
-#endif
-        return;
-    }
     for (place = 0; place < ACTION_COUNT; place++) {
         @_action_now *action = &p->actions[place];
         hand *own = &hands[place];
@@ -509,7 +511,7 @@ static void blend_on(@_layer_now *layer) {
     for (at = 0; at < layer->old_count; at++) {
         @_fading_now *old = &layer->old[at];
         const int32_t clip = clip_on_show(old);
-        if (clip >= 0 && old->advance) {
+        if (!is_silent(clip) && old->advance) {
             const int64_t time = old->time + old->advance, cycle = CLIPS[clip].cycle;
             old->time = CLIPS[clip].loops ? time % cycle : time < cycle ? time : cycle;
         }
@@ -550,7 +552,7 @@ static void enter(@ *p, int l, int32_t state, int64_t serial) {
     layer->ended = layer->landed = layer->settled = false;
     layer->waiting_count = layer->late_count = layer->part = 0;
     layer->quiet = 0;
-    if (layer->clip >= 0) {
+    if (!is_silent(layer->clip)) {
         at_part(layer, &CLIPS[layer->clip], 0);
     }
     for (word = 0; word < OPEN_WORDS; word++) {
@@ -588,11 +590,11 @@ static bool may_leave(const @_layer_now *layer, const transition_row *transition
     int32_t place;
     switch (transition->leave) {
         case ANY_TIME: return true;
-        case AT_THE_END: return layer->ended || clip < 0;
+        case AT_THE_END: return layer->ended || is_silent(clip);
         case AFTER: return layer->ticks * TICK >= transition->after;
         default: break;
     }
-    if (clip < 0) {
+    if (is_silent(clip)) {
         return false;
     }
     for (place = 0; place < CLIPS[clip].window_count; place++) {
@@ -651,14 +653,14 @@ static void choose(const work *w, int l) {
         if (found < 0) {
             return;
         }
-        if (BLENDS && first) {
-            before = *layer;
-            first = false;
-        }
         transition = &TRANSITIONS[found];
         left = layer->state;
         use_up(w, used, count);
         target = destination(w->p, transition->target);
+        if (BLENDS && first && (transition->blend || is_silent(STATES[target].clip))) {
+            before = *layer;
+            first = false;
+        }
         do_deeds(w, l, STATES[left].leaving, STATES[left].leaving_count);
         enter(w->p, l, target, layer->serial + 1);
         if (BLENDS) {
@@ -669,7 +671,7 @@ static void choose(const work *w, int l) {
         w->out->taken[w->out->taken_count].transition = found;
         w->out->taken[w->out->taken_count].left = left;
         w->out->taken[w->out->taken_count++].entered = target;
-        if (STATES[target].clip >= 0) {
+        if (!is_silent(STATES[target].clip)) {
             return;
         }
     }
@@ -717,7 +719,7 @@ static int32_t window_rules(const @ *p, int l, bringing *found, int32_t count) {
     const @_layer_now *layer = &p->layers[l];
     const int32_t start = count;
     int32_t clip, place, at, known;
-    if (layer->state < 0 || !any_open(layer) || (clip = clip_of(layer)) < 0) {
+    if (is_empty(layer) || !any_open(layer) || is_silent(clip = clip_of(layer))) {
         return count;
     }
     for (place = 0; place < CLIPS[clip].window_count; place++) {
@@ -989,7 +991,7 @@ static void play_layer(const work *w, int l) {
         }
     }
     which = clip_of(layer);
-    if (which < 0) {
+    if (is_silent(which)) {
         layer->ticks++;
         layer->fresh = false;
         layer->ended = true;
@@ -1119,7 +1121,7 @@ static void hear(const work *w, const @_landed *news) {
         return;
     }
     layer = &w->p->layers[news->layer];
-    if (layer->state < 0 || (clip = clip_of(layer)) < 0 || layer->serial != news->visit) {
+    if (is_empty(layer) || is_silent(clip = clip_of(layer)) || layer->serial != news->visit) {
         return;
     }
     if (news->pass == layer->loops) {
@@ -1152,22 +1154,22 @@ static void tell_layer(const work *w, int l, const counted *found, int32_t count
     int32_t clip, place, at;
     told->state = layer->state;
     told->clip = -1;
-    if (layer->state < 0) {
+    if (is_empty(layer)) {
         return;
     }
     clip = clip_of(layer);
     told->clip = clip;
     told->frame = 0;
     told->clip_time = 0.0;
-    if (clip >= 0) {
+    if (!is_silent(clip)) {
         told->frame = layer->frame;
-        told->clip_time = (double)(layer->backwards ? layer->base - layer->time : layer->base + layer->time)
+        told->clip_time = (double)(BACKWARDS && layer->backwards ? layer->base - layer->time : layer->base + layer->time)
             / (double)(TICK * RATE);
     }
     told->elapsed = elapsed_of(w, l);
     told->pass = layer->loops;
     told->visit = layer->serial;
-    told->done = layer->ended || clip < 0;
+    told->done = layer->ended || is_silent(clip);
     told->blend = BLENDS && layer->blend_units ? (double)share_of_new(layer) / (double)FULL : 1.0;
     told->fading_count = 0;
     for (at = 0; BLENDS && layer->blend_units && at < layer->old_count; at++) {
@@ -1181,7 +1183,7 @@ static void tell_layer(const work *w, int l, const counted *found, int32_t count
         }
     }
     told->weight = LAYERS[l].weight;
-    if (w->p->shown[l] != FULL) {
+    if (HIDING_LAYERS && w->p->shown[l] != FULL) {
         told->weight *= (double)w->p->shown[l] / (double)FULL;
     }
     for (at = 0; at < count; at++) {
@@ -1192,7 +1194,7 @@ static void tell_layer(const work *w, int l, const counted *found, int32_t count
     if (count || LAYERS[l].weight != 1.0) {
         told->weight = least_of(1.0, most_of(0.0, told->weight));
     }
-    for (place = 0; clip >= 0 && any_open(layer) && place < CLIPS[clip].window_count; place++) {
+    for (place = 0; !is_silent(clip) && any_open(layer) && place < CLIPS[clip].window_count; place++) {
         const window_row *window = &WINDOWS[CLIPS[clip].windows + place];
         @_open *open = &out->windows[out->window_count];
         if (!is_open(layer, place)) {
@@ -1275,7 +1277,7 @@ static int32_t all_rules(const @ *p, bringing *found, bool nodes, bool windows) 
     int32_t count = 0;
     int l;
     for (l = 0; nodes && l < LAYER_COUNT; l++) {
-        count = p->layers[l].state >= 0 ? node_rules(p, l, found, count) : count;
+        count = is_empty(&p->layers[l]) ? count : node_rules(p, l, found, count);
     }
     for (l = 0; windows && l < LAYER_COUNT; l++) {
         count = window_rules(p, l, found, count);
@@ -1305,7 +1307,7 @@ static int32_t plain_rules(const @ *p, @_report *out) {
     int l;
 #if LAYER_COUNT == 1
     const state_row *state;
-    if (p->layers[0].state < 0) {
+    if (is_empty(&p->layers[0])) {
         return 0;
     }
     state = &STATES[p->layers[0].state];
@@ -1325,7 +1327,7 @@ static int32_t plain_rules(const @ *p, @_report *out) {
 #else
     for (l = 0; RULE_COUNT && l < LAYER_COUNT; l++) {
         const state_row *state;
-        if (p->layers[l].state < 0) {
+        if (is_empty(&p->layers[l])) {
             continue;
         }
         state = &STATES[p->layers[l].state];
@@ -1381,8 +1383,10 @@ static void pass_thresholds(const work *w) {
     }
 }
 
-static void run(@ *p, const bool *down, double *senses, const @_inputs *in, @_report *out) {
+@INPUTS_READ@
+void @_tick(@ *p, const @_inputs *in, @_report *out) {
     work w;
+    double *const senses = out->senses;
     bringing found[BRING_SPACE];
     counted counts[BRING_SPACE + SHARE_SPACE];
     int32_t at, first, total;
@@ -1395,10 +1399,11 @@ static void run(@ *p, const bool *down, double *senses, const @_inputs *in, @_re
     w.p = p;
     w.out = out;
     w.senses = senses;
+    senses_in(in, senses);
     out->tick = p->tick;
     out->taken_count = out->used_count = out->moment_count = out->window_count = out->rule_count = 0;
     out->stuck = false;
-    if (!PLAIN_RULES || LAYER_COUNT != 1 || p->layers[0].state < 0) {
+    if (!PLAIN_RULES || LAYER_COUNT != 1 || is_empty(&p->layers[0])) {
         out->safe = out->lock_movement = out->lock_facing = false;
         out->move_speed = out->gravity = out->jump_height = 1.0;
     }
@@ -1415,8 +1420,17 @@ static void run(@ *p, const bool *down, double *senses, const @_inputs *in, @_re
             p->memo_lives[place] = -1;
         }
     }
-    advance_controls(p, down);
-    for (at = 0; at < EVENT_COUNT; at++) {
+    /* The actions come first of what is told: mostly all of them are as they were. */
+    if (memcmp(p->down, in, ACTION_COUNT * sizeof *p->down)) {
+        bool hands[ACTION_SPACE] = {false};
+        hands_in(in, hands);
+        advance_controls(p, hands);
+#if LASTING_COUNT
+    } else if (lasts_long(p)) {
+        advance_controls(p, p->down);
+#endif
+    }
+    for (at = 0; EVENT_COUNT && p->any_event && at < EVENT_COUNT; at++) {
         senses[EVENTS[at]] = p->events[EVENTS[at]] ? 1.0 : senses[EVENTS[at]];
     }
     if (!in->stopped) {
@@ -1427,7 +1441,7 @@ static void run(@ *p, const bool *down, double *senses, const @_inputs *in, @_re
     }
     if (!in->stopped) {
         for (l = 0; l < LAYER_COUNT; l++) {
-            if (p->layers[l].state >= 0) {
+            if (!is_empty(&p->layers[l])) {
                 choose(&w, l);
             }
         }
@@ -1442,17 +1456,17 @@ static void run(@ *p, const bool *down, double *senses, const @_inputs *in, @_re
             if (LAYERS[l].shown_when < 0) {
                 continue;
             }
-            holds = p->layers[l].state >= 0 && CONDITIONS[LAYERS[l].shown_when](&w, l, used, &unused);
+            holds = !is_empty(&p->layers[l]) && CONDITIONS[LAYERS[l].shown_when](&w, l, used, &unused);
             share = p->shown[l] + (holds ? LAYERS[l].rise : -LAYERS[l].fall);
             p->shown[l] = share < 0 ? 0 : share > FULL ? FULL : share;
         }
         first = out->moment_count;
         for (l = 0; l < LAYER_COUNT; l++) {
-            if (p->layers[l].state >= 0) {
+            if (!is_empty(&p->layers[l])) {
                 play_layer(&w, l);
             }
         }
-        for (at = first; at < out->moment_count; at++) {
+        for (at = first; MOMENT_DEEDS && at < out->moment_count; at++) {
             const moment_row *moment = &MOMENTS[out->moments[at].moment];
             do_deeds(&w, out->moments[at].layer, moment->deeds, moment->deed_count);
         }
@@ -1469,8 +1483,12 @@ static void run(@ *p, const bool *down, double *senses, const @_inputs *in, @_re
         p->facing = turned(p->facing, senses);
     }
     out->facing = p->facing;
-    for (at = 0; at < EVENT_COUNT; at++) {
-        p->events[EVENTS[at]] = in->stopped && senses[EVENTS[at]] != 0.0;
+    if (EVENT_COUNT && (in->stopped || p->any_event)) {
+        p->any_event = false;
+        for (at = 0; at < EVENT_COUNT; at++) {
+            p->events[EVENTS[at]] = in->stopped && senses[EVENTS[at]] != 0.0;
+            p->any_event = p->any_event || p->events[EVENTS[at]];
+        }
     }
     for (place = 0; place < MEMO_COUNT; place++) {
         out->memos[place] = memo_read(&w, place);
@@ -1527,7 +1545,7 @@ void @_start(@ *p) {
         }
     }
     for (l = 0; l < LAYER_COUNT; l++) {
-        if (p->layers[l].state >= 0) {
+        if (!is_empty(&p->layers[l])) {
             do_deeds(&w, l, STATES[p->layers[l].state].entering, STATES[p->layers[l].state].entering_count);
         }
     }
