@@ -21,62 +21,23 @@ from tests import js_engine
 from tests.c_engine import FLAGS, Case, differing
 from tests.helpers import Case as TestCase
 from tests.helpers import clip, demo_puppet, puppet_of
-from tests.random_puppets import Shaker
+from tests.random_cases import random_case, restless_case
 from yarn_puppet.cli import main
-from yarn_puppet.core.engine.compiling.puppets import compile_puppet
-from yarn_puppet.core.engine.state import Inputs, Landed
-from yarn_puppet.core.engine.tick import initial_state, tick
 from yarn_puppet.core.formats.booth_file import load_booth
 from yarn_puppet.core.formats.puppet_file import load_puppet
 from yarn_puppet.core.formats.take_file import load_take, takes_of
 from yarn_puppet.core.generate.names import Identifiers, identifier
 from yarn_puppet.core.generate.python_module import python_module
 from yarn_puppet.core.handoff.files import hand_off
-from yarn_puppet.core.handoff.random_take import random_take
 from yarn_puppet.core.model.clips import Anchor
 from yarn_puppet.core.model.events import Argument, Moment
 from yarn_puppet.core.model.graph import State
 from yarn_puppet.core.model.wiring import Action, Sense
 from yarn_puppet.core.takes.run import replay, set_up
-from yarn_puppet.core.takes.sampling import Sampler
 from yarn_puppet.demo import DEMO_FOLDER, FIRST_STEPS
 
 SANITIZED = ("-fsanitize=address,undefined", "-fno-sanitize-recover=all")
 RANDOM = 6
-
-
-def random_case(seed: int, ticks: int = 60) -> Case:
-    """A random puppet and random input, hits and hit stops among it."""
-    shaker = Shaker(seed)
-    program = compile_puppet(shaker.puppet())
-    sampler, state = Sampler(program), initial_state(program)
-    places = {layer.id: place for place, layer in enumerate(program.layers)}
-    down, news, stop, inputs, reports = dict.fromkeys("abc", False), list[Landed](), 0, [], []
-    for _ in range(ticks):
-        down = {action: held != shaker.chance(3) for action, held in down.items()}
-        stop = max(0, stop - 1) if stop else 3 * shaker.chance(1)
-        senses = sampler.alone(tuple(shaker.senses().items()))
-        inputs.append(Inputs(tuple(down.values()), senses, tuple(news), stop > 0))
-        state, report = tick(program, state, inputs[-1])
-        reports.append(report)
-        layers = {layer.layer: layer for layer in report.layers}
-        news = [Landed(places[each.layer], layers[each.layer].serial, layers[each.layer].loops - each.late)
-                for each in report.windows if shaker.chance(5)]
-        if shaker.chance(1):
-            news.append(Landed(shaker.pick([-1, 0, 5]), shaker.pick([0, 1]), shaker.pick([0, 1])))
-    return Case(program, inputs, reports)
-
-
-def restless_case(ticks: int = 600) -> Case:
-    """All of the demo's puppet, under hands and senses that never rest."""
-    puppet = load_puppet(DEMO_FOLDER / "lamplighter.puppet.json")
-    setup = set_up(puppet, None)
-    state, inputs, reports = initial_state(setup.program), [], []
-    for record in replay(setup, random_take(puppet, ticks, 1)):
-        state, report = tick(setup.program, state, record.inputs)
-        inputs.append(record.inputs)
-        reports.append(report)
-    return Case(setup.program, inputs, reports)
 
 
 def take_cases() -> list[Case]:
@@ -105,9 +66,10 @@ class InC(InFolder):
     def test_random_puppets_report_the_same_under_the_sanitizers(self) -> None:
         self.assertEqual(differing([random_case(seed) for seed in range(RANDOM)], self.folder, "-O0", SANITIZED), [])
 
-    def test_a_puppet_of_many_states_chooses_by_tables_and_the_same(self) -> None:
-        with mock.patch("yarn_puppet.core.generate.choosing.MOST_STRAIGHT", 0):
-            self.assertEqual(differing([random_case(seed) for seed in range(50, 54)], self.folder, "-O0"), [])
+    def test_a_puppet_of_many_states_or_exits_chooses_in_other_ways_and_the_same(self) -> None:
+        for bound, seeds in (("MOST_STRAIGHT", range(50, 53)), ("MOST_TRIES", range(53, 56))):
+            with self.subTest(bound), mock.patch(f"yarn_puppet.core.generate.choosing.{bound}", 0):
+                self.assertEqual(differing([random_case(seed) for seed in seeds], self.folder, "-O0"), [])
 
     def test_the_demo_under_restless_input_reports_the_same(self) -> None:
         self.assertEqual(differing([restless_case()], self.folder, "-O0"), [])
@@ -193,9 +155,10 @@ class InJavaScript(InFolder):
     def test_random_puppets_report_the_same(self) -> None:
         self.assertEqual(js_engine.differing([random_case(seed) for seed in range(100, 180)], self.folder), [])
 
-    def test_a_puppet_of_many_states_chooses_by_tables_and_the_same(self) -> None:
-        with mock.patch("yarn_puppet.core.generate.choosing.MOST_STRAIGHT", 0):
-            self.assertEqual(js_engine.differing([random_case(seed) for seed in range(50, 62)], self.folder), [])
+    def test_a_puppet_of_many_states_or_exits_chooses_in_other_ways_and_the_same(self) -> None:
+        for bound, seeds in (("MOST_STRAIGHT", range(50, 62)), ("MOST_TRIES", range(62, 74))):
+            with self.subTest(bound), mock.patch(f"yarn_puppet.core.generate.choosing.{bound}", 0):
+                self.assertEqual(js_engine.differing([random_case(seed) for seed in seeds], self.folder), [])
 
     def test_the_demo_under_restless_input_reports_the_same(self) -> None:
         self.assertEqual(js_engine.differing([restless_case()], self.folder), [])

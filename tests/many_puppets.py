@@ -1,0 +1,84 @@
+"""Compares the code of one language with our own engine over many random puppets, in every field of every tick.
+
+`python -m tests.many_puppets c 20000 300` does it for so many puppets and ticks, a batch at a time; a fourth number is
+the first puppet, so that several processes can share the work. `c` takes a compiler's time, a quarter of a second a
+puppet; the other two less. The tests of every run do the same for a few.
+"""
+
+from __future__ import annotations
+
+import subprocess
+import sys
+import tempfile
+import types
+from collections.abc import Callable, Sequence
+from pathlib import Path
+
+from tests import c_engine, js_engine
+from tests.c_engine import Case
+from tests.random_cases import random_case
+from yarn_puppet.core.engine.tick import initial_state
+from yarn_puppet.core.generate.fast_tick import fast_tick
+from yarn_puppet.core.generate.flat import flat
+from yarn_puppet.core.generate.python_module import python_module
+from yarn_puppet.core.handoff.report_numbers import ReportNumbers
+
+BATCH = 40
+MOST_TOLD = 5
+"""Puppets that differ, after which no more are looked at."""
+
+
+def of_python(cases: Sequence[Case], _: Path) -> list[str]:
+    """What the generated module, or the fast tick, of these cases does not report as our own engine."""
+    wrong = []
+    for number, case in enumerate(cases):
+        made = types.ModuleType(f"case_{number}")
+        sys.modules[made.__name__] = made
+        exec(compile(python_module(case.program), made.__name__, "exec"), made.__dict__)
+        numbers, fast = ReportNumbers(flat(case.program)), fast_tick(case.program)
+        state, fast_state = made.START, initial_state(case.program)
+        for given, report in zip(case.inputs, case.reports, strict=True):
+            landed = tuple(made.Landed(*news) for news in given.landed)
+            state, told = made.tick(
+                made.PROGRAM, state, made.Inputs(given.down, given.senses, landed, given.stopped))
+            fast_state, of_fast = fast(fast_state, given)
+            if of_fast != report or made.digests(told) != list(numbers.digests(report)):
+                wrong.append(f"case {number}, tick {report.tick}: {report}")
+                break
+        del sys.modules[made.__name__]
+    return wrong
+
+
+def of_c(cases: Sequence[Case], folder: Path) -> list[str]:
+    """The same of C; what the compiler says where it takes none."""
+    try:
+        return c_engine.differing(cases, folder, "-O0")
+    except subprocess.CalledProcessError as error:
+        return [str(error.stderr)]
+
+
+LANGUAGES: dict[str, Callable[[Sequence[Case], Path], list[str]]] = {
+    "c": of_c, "javascript": js_engine.differing, "python": of_python}
+
+
+def main(arguments: Sequence[str]) -> int:
+    """Compare, and tell how many were the same; 1 where some were not."""
+    language, (puppets, ticks, first) = arguments[0], (*map(int, arguments[1:]), 0)[:3]
+    wrong = 0
+    for begin in range(first, first + puppets, BATCH):
+        seeds = range(begin, min(begin + BATCH, first + puppets))
+        with tempfile.TemporaryDirectory() as folder:
+            found = LANGUAGES[language]([random_case(seed, ticks) for seed in seeds], Path(folder))
+        for each in found:
+            print(f"puppets from {begin}: {each}", flush=True)
+        wrong += len(found)
+        if begin // BATCH % 25 == 0 or wrong >= MOST_TOLD:
+            print(f"{language}: {seeds.stop - first} puppets, {wrong} differ", flush=True)
+        if wrong >= MOST_TOLD:
+            return 1
+    print(f"{language}: {puppets} puppets of {ticks} ticks, {wrong} differ", flush=True)
+    return int(wrong > 0)
+
+
+if __name__ == "__main__":
+    sys.exit(main(sys.argv[1:]))

@@ -1,0 +1,48 @@
+"""Puppets under random input, with what our own engine reports of each tick: what generated code is compared with."""
+
+from __future__ import annotations
+
+from tests.c_engine import Case
+from tests.random_puppets import Shaker
+from yarn_puppet.core.engine.compiling.puppets import compile_puppet
+from yarn_puppet.core.engine.state import Inputs, Landed
+from yarn_puppet.core.engine.tick import initial_state, tick
+from yarn_puppet.core.formats.puppet_file import load_puppet
+from yarn_puppet.core.handoff.random_take import random_take
+from yarn_puppet.core.takes.run import replay, set_up
+from yarn_puppet.core.takes.sampling import Sampler
+from yarn_puppet.demo import DEMO_FOLDER
+
+
+def random_case(seed: int, ticks: int = 60) -> Case:
+    """A random puppet and random input, hits and hit stops among it."""
+    shaker = Shaker(seed)
+    program = compile_puppet(shaker.puppet())
+    sampler, state = Sampler(program), initial_state(program)
+    places = {layer.id: place for place, layer in enumerate(program.layers)}
+    down, news, stop, inputs, reports = dict.fromkeys("abc", False), list[Landed](), 0, [], []
+    for _ in range(ticks):
+        down = {action: held != shaker.chance(3) for action, held in down.items()}
+        stop = max(0, stop - 1) if stop else 3 * shaker.chance(1)
+        senses = sampler.alone(tuple(shaker.senses().items()))
+        inputs.append(Inputs(tuple(down.values()), senses, tuple(news), stop > 0))
+        state, report = tick(program, state, inputs[-1])
+        reports.append(report)
+        layers = {layer.layer: layer for layer in report.layers}
+        news = [Landed(places[each.layer], layers[each.layer].serial, layers[each.layer].loops - each.late)
+                for each in report.windows if shaker.chance(5)]
+        if shaker.chance(1):
+            news.append(Landed(shaker.pick([-1, 0, 5]), shaker.pick([0, 1]), shaker.pick([0, 1])))
+    return Case(program, inputs, reports)
+
+
+def restless_case(ticks: int = 600) -> Case:
+    """All of the demo's puppet, under hands and senses that never rest."""
+    puppet = load_puppet(DEMO_FOLDER / "lamplighter.puppet.json")
+    setup = set_up(puppet, None)
+    state, inputs, reports = initial_state(setup.program), [], []
+    for record in replay(setup, random_take(puppet, ticks, 1)):
+        state, report = tick(setup.program, state, record.inputs)
+        inputs.append(record.inputs)
+        reports.append(report)
+    return Case(setup.program, inputs, reports)
