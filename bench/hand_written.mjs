@@ -110,7 +110,7 @@ export class Character {
     this.pass += passed;
     this.fresh = false;
     while (frame < clip.ends.length - 1 && clip.ends[frame] * RATE <= now) frame++;
-    if (!swinging && input.moveX && !input.stopped) this.right = input.moveX > 0;
+    if (!swinging && input.move_x && !input.stopped) this.right = input.move_x > 0;
     this.tick++;
     return {
       state: this.state, frame, right: this.right, moveSpeed: this.state === GUARD ? 0.5 : 1,
@@ -124,7 +124,7 @@ export class Character {
   step(input) {
     const cancel = this.open.includes("cancel"), before = this.state, visit = this.visit;
     this.gestures(input);
-    if (input.landed) this.landed = true;
+    if (input.landed.length) this.landed = true;
     if (input.stopped) {
       this.entered++;
       if (this.tapArmed >= 0 && this.tapArmed < this.tick) this.tapArmed++;
@@ -134,11 +134,11 @@ export class Character {
     }
     switch (this.state) {
       case IDLE: case WALK: case CROUCH:
-        if (this.state === IDLE && input.crouch) this.enter(CROUCH);
-        else if (this.state === IDLE && input.moveX) this.enter(WALK);
-        else if (this.state === WALK && input.crouch) this.enter(CROUCH);
-        else if (this.state === WALK && !input.moveX && input.speed < 8) this.enter(IDLE);
-        else if (this.state === CROUCH && !input.crouch) this.enter(IDLE);
+        if (this.state === IDLE && input.down) this.enter(CROUCH);
+        else if (this.state === IDLE && input.move_x) this.enter(WALK);
+        else if (this.state === WALK && input.down) this.enter(CROUCH);
+        else if (this.state === WALK && !input.move_x && input.speed < 8) this.enter(IDLE);
+        else if (this.state === CROUCH && !input.down) this.enter(IDLE);
         else if (!input.grounded) this.enter(FALL);
         else if (this.jumpArmed >= 0) { this.jumpArmed = -1; this.enter(RISE); }
         else if (this.holdArmed >= 0) { this.holdArmed = this.tapArmed = -1; this.enter(HEAVY_SLAM); }

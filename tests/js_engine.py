@@ -13,32 +13,41 @@ from yarn_puppet.core.generate.javascript.source import input_names, javascript_
 MAIN = """import {readFileSync} from "node:fs";
 const view = new DataView(new ArrayBuffer(8));
 const bits = value => { view.setFloat64(0, value); return view.getBigInt64(0); };
-const whole = value => BigInt(value);
+const whole = value => {
+  if (typeof value !== "number") throw new Error(`${value} is no number`);
+  return BigInt(value);
+};
+const truth = value => {
+  if (typeof value !== "boolean") throw new Error(`${value} is neither true nor false`);
+  return BigInt(value);
+};
 const cases = JSON.parse(readFileSync("cases.json", "utf8"));
 for (const [number, ticks] of cases.entries()) {
   const made = await import(`./p${number}.mjs`);
   let puppet = made.start();
+  const report = made.report();
   for (const [at, input] of ticks.entries()) {
     // A copy goes on as the character itself would.
     if (at % 7 === 3) puppet = made.copied(puppet);
-    const out = made.tick(puppet, input), found = [whole(out.tick)];
+    // A report that is filled again holds nothing of before.
+    const out = at % 5 ? made.tick(puppet, input, report) : made.tick(puppet, input), found = [whole(out.tick)];
     for (const layer of out.layers) {
       found.push(whole(layer.state));
       if (layer.state < 0) continue;
       found.push(whole(layer.clip), whole(layer.frame), bits(layer.clipTime), bits(layer.elapsed), whole(layer.pass),
-        whole(layer.visit), whole(layer.done), bits(layer.blend), bits(layer.weight), whole(layer.fading.length));
+        whole(layer.visit), truth(layer.done), bits(layer.blend), bits(layer.weight), whole(layer.fading.length));
       for (const old of layer.fading) {
         found.push(whole(old.clip), whole(old.frame), bits(old.clipTime), bits(old.weight));
       }
     }
-    found.push(whole(out.facing), ...out.senses.map(bits), ...out.memos.map(bits), ...out.thresholds.map(whole),
-      ...out.armed.map(whole), whole(out.used.length), ...out.used.map(whole), whole(out.moments.length));
+    found.push(whole(out.facing), ...out.senses.map(bits), ...out.memos.map(bits), ...out.thresholds.map(truth),
+      ...out.armed.map(truth), whole(out.used.length), ...out.used.map(whole), whole(out.moments.length));
     for (const each of out.moments) {
       found.push(whole(each.layer), whole(each.clip), whole(each.frame), whole(each.visit), whole(each.moment));
     }
     found.push(whole(out.windows.length));
     for (const each of out.windows) {
-      found.push(whole(each.layer), whole(each.clip), whole(each.frame), whole(each.late), whole(each.window));
+      found.push(whole(each.layer), whole(each.clip), whole(each.frame), truth(each.late), whole(each.window));
     }
     found.push(whole(out.rules.length));
     for (const each of out.rules) found.push(whole(each.layer), whole(each.rule), bits(each.share));
@@ -46,8 +55,8 @@ for (const [number, ticks] of cases.entries()) {
     for (const each of out.taken) {
       found.push(whole(each.layer), whole(each.transition), whole(each.left), whole(each.entered));
     }
-    found.push(bits(out.moveSpeed), bits(out.gravity), bits(out.jumpHeight), whole(out.lockMovement),
-      whole(out.lockFacing), whole(out.safe), whole(out.stuck));
+    found.push(bits(out.moveSpeed), bits(out.gravity), bits(out.jumpHeight), truth(out.lockMovement),
+      truth(out.lockFacing), truth(out.safe), truth(out.stuck));
     console.log(found.join(" "));
   }
 }

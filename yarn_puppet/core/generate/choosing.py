@@ -21,13 +21,15 @@ Beyond, a group's are one function for all the states in it, so that the code gr
 
 class Words(NamedTuple):
     """A language's words: `function` is the exits of an owner, `whole` the choice among all, of which `case` tries
-    those of one state by their functions; `tables` is the file that chooses by tables. The rest are terms, `{}` being a
-    place. `leaves` are asked for by a leave rule, by its number: any time, after, at the end, in a window."""
+    those of one state, themselves or by their owners' functions; `tables` is the file that chooses by tables. The rest
+    are terms, `{}` being a place. `leaves` are asked for by a leave rule, by its number: any time, after, at the end,
+    in a window."""
 
     function: str
     whole: str
     case: str
-    tried: str
+    call: str
+    exit: str
     tables: str
     deaf: str
     leaves: tuple[str, str, str, str]
@@ -41,23 +43,23 @@ C = Words(
     "static int32_t {name}(const work *w, int l, int16_t *u, int *n) {{\n"
     "    const @_layer_now *layer = &w->p->layers[l];\n    (void)layer;\n    (void)u;\n    (void)n;\n{lines}"
     "    return -1;\n}}\n",
-    "static int32_t first_open(const work *w, int l, int16_t *u, int *n) {{\n    int32_t found;\n    (void)found;\n"
-    "    (void)u;\n    *n = 0;\n    switch (w->p->layers[l].state) {{\n{cases}    default: break;\n    }}\n"
-    "    return -1;\n}}\n",
-    "    case {state}:\n{tried}        break;\n", "        if ((found = {name}(w, l, u, n)) >= 0) return found;\n",
-    "choosing.c",
+    "static int32_t first_open(const work *w, int l, int16_t *u, int *n) {{\n"
+    "    const @_layer_now *layer = &w->p->layers[l];\n    int32_t found;\n    (void)found;\n    (void)u;\n"
+    "    *n = 0;\n    switch (layer->state) {{\n{cases}    default: break;\n    }}\n    return -1;\n}}\n",
+    "    case {state}:\n{lines}        break;\n", "        if ((found = {name}(w, l, u, n)) >= 0) return found;\n",
+    "        {ask}return {place};\n", "choosing.c",
     "!is_deaf(&STATES[layer->state], {})",
-    ("", "layer->ticks * TICK >= INT64_C({})", "(layer->ended || clip_of(layer) < 0)",
+    ("", "layer->ticks * TICK >= INT64_C({})", "(layer->ended || is_silent(layer->clip))",
      "any_open(layer) && may_leave(layer, &TRANSITIONS[{}])"),
     "condition_{}(w, l, u, n)", "destination(w->p, {}) != layer->state", "layer->state != {}", "NOWHERE")
 JAVASCRIPT = Words(
     "function {name}(p, senses, l, u) {{\n  const layer = p.layers[l];\n{lines}  return -1;\n}}\n",
-    "function firstOpen(p, senses, l, u) {{\n  let found;\n  switch (p.layers[l].state) {{\n{cases}"
-    "    default: break;\n  }}\n  return -1;\n}}\n",
-    "    case {state}:\n{tried}      break;\n", "      if ((found = {name}(p, senses, l, u)) >= 0) return found;\n",
-    "choosing.js",
+    "function firstOpen(p, senses, l, u) {{\n  const layer = p.layers[l];\n  let found;\n"
+    "  if (u.length) u.length = 0;\n  switch (layer.state) {{\n{cases}    default: break;\n  }}\n  return -1;\n}}\n",
+    "    case {state}:\n{lines}      break;\n", "      if ((found = {name}(p, senses, l, u)) >= 0) return found;\n",
+    "      {ask}return {place};\n", "choosing.js",
     "!isDeaf(STATES[layer.state], {})",
-    ("", "layer.ticks * TICK >= {}", "(layer.ended || layer.clip < 0)",
+    ("", "layer.ticks * TICK >= {}", "(layer.ended || isSilent(layer.clip))",
      "layer.open.length && mayLeave(layer, TRANSITIONS[{}])"),
     "CONDITION_{}(p, senses, l, u)", "destination(p, {}) !== layer.state", "layer.state !== {}", "NOWHERE")
 
@@ -67,19 +69,14 @@ def choosing(made: Flat, words: Words) -> str:
     if len(made.tables["states"]) > MOST_STRAIGHT:
         return (RUNTIME / words.tables).read_text(encoding="utf-8")
     owners = [_owners(made, state) for state in range(len(made.tables["states"]))]
-    tries = sum(span[1] for each in owners for _, span in each)
-    functions, cases = dict[str, str](), list[str]()
-    for state, spans in enumerate(owners):
-        if tries <= MOST_TRIES:
-            called = {f"exits_of_{state}": (state, [span for _, span in spans])}
-        else:
-            called = {name: (state if of_state else -1, [span]) for (name, of_state), span in spans}
-        for name, (owner, parts) in called.items():
-            if name not in functions:
-                lines = [_tried(made, words, place, owner)
-                         for first, count in parts for place in range(first, first + count)]
-                functions[name] = words.function.format(name=name, lines="".join(lines))
-        cases.append(words.case.format(state=state, tried="".join(words.tried.format(name=name) for name in called)))
+    if sum(count for each in owners for _, (_, count) in each) <= MOST_TRIES:
+        functions = dict[str, str]()
+        lines = [[_exits(made, words, span, state) for _, span in each] for state, each in enumerate(owners)]
+    else:
+        functions = {name: words.function.format(name=name, lines=_exits(made, words, span, state if of_state else -1))
+                     for state, each in enumerate(owners) for (name, of_state), span in each}
+        lines = [[words.call.format(name=name) for (name, _), _ in each] for each in owners]
+    cases = [words.case.format(state=state, lines="".join(each)) for state, each in enumerate(lines)]
     return "\n".join([*functions.values(), words.whole.format(cases="".join(cases))])
 
 
@@ -102,8 +99,12 @@ def _around(made: Flat, state: int) -> list[int]:
     return found
 
 
-def _tried(made: Flat, words: Words, place: int, state: int) -> str:
-    """One transition; `state` is the one that is left, -1 where it may be any in a group."""
+def _exits(made: Flat, words: Words, span: tuple[int, int], state: int) -> str:
+    """The exits of one owner in their order; `state` is the one that is left, -1 where it may be any in a group."""
+    return "".join(_exit(made, words, place, state) for place in range(span[0], sum(span)))
+
+
+def _exit(made: Flat, words: Words, place: int, state: int) -> str:
     target, condition, leave, after, _, reenters, *_ = made.tables["transitions"][place]
     asks = []
     if state < 0 and any(row[0] == place for row in made.tables["deaf"]):
@@ -122,7 +123,7 @@ def _tried(made: Flat, words: Words, place: int, state: int) -> str:
     if condition >= 0:
         # The last: what it used up is used up, for where it holds nothing else is asked any more.
         asks.append(words.condition.format(condition))
-    return f"    if ({' && '.join(asks)}) return {place};\n" if asks else f"    return {place};\n"
+    return words.exit.format(ask=f"if ({' && '.join(asks)}) " if asks else "", place=place)
 
 
 def _is_deaf(made: Flat, state: int, place: int) -> bool:

@@ -13,9 +13,8 @@ from pathlib import Path
 from typing import NamedTuple
 
 from ...engine.program import Program
-from ...engine.program_clips import NOWHERE
 from ..choosing import C, choosing
-from ..flat import Flat, events, flat, lasting, rules_are_plain
+from ..flat import Flat, events, flags, flat, lasting
 from ..frame_rows import RULE_KINDS
 from ..geometry import Geometry
 from ..names import Identifiers, Mended, identifier
@@ -138,7 +137,8 @@ class _C:
         """The tables, the conditions and the rules."""
         conditions = condition_functions(self.made)
         runtime = (RUNTIME / "tick.c").read_text(encoding="utf-8").replace(
-            "@CONDITIONS@", conditions).replace("@CHOOSING@", choosing(self.made, C)).replace("@INPUTS_READ@", self._entry())
+            "@CONDITIONS@", conditions).replace("@CHOOSING@", choosing(self.made, C)).replace(
+            "@INPUTS_READ@", self._entry())
         frames = "" if self.geometry is None else frames_code(self.made, self.geometry, self.faces_left).replace(
             "@UPPER@", self.name.upper())
         return "\n".join((
@@ -156,21 +156,13 @@ class _C:
             "INTENT_COUNT": len(program.intents), "SENSE_COUNT": len(program.senses), "MEMO_COUNT": len(program.memos),
             "THRESHOLD_COUNT": len(program.thresholds), "MEMORY_COUNT": len(program.remembering),
             "SEQUENCE_COUNT": sum(bool(each.steps) for each in program.intents), "RULE_COUNT": len(made.rules),
-            "PLAYBACK_RULES": int("playback" in program.special), "EASED_RULES": int("eased" in program.special),
             **{f"{key}_SPACE": max(1, value) for key, value in room.items()},
             "SHARE_SPACE": sizes.shares, "BRING_SPACE": max(1, sizes.bringing), "WAIT_SPACE": sizes.waiting,
             "USED_SPACE": sizes.used, "MOST_STEPS": sizes.steps, "MOST_DEEP": sizes.deep,
             "OPEN_WORDS": sizes.open_words,
             "MOST_MOMENTS": sizes.moments, "MOST_USED": 9 * len(program.layers) * sizes.used, "MOST_OLD": 4,
-            "SPREADS": int(any(each.spread for each in program.states)),
-            "BLENDS": int(any(each.blend for each in made.transitions)),
-            "PLAIN_RULES": int(rules_are_plain(self.made)),
+            **{name: int(has) for name, has in flags(made).items()},
             "EVENT_COUNT": len(events(self.program)),
-            "EMPTY_LAYERS": int(any(each.start == NOWHERE for each in program.layers)),
-            "SILENT_STATES": int(any(each.clip is None and not each.spread for each in program.states)),
-            "BACKWARDS": int(any(any(clip.backwards) for clip in made.clips)),
-            "MOMENT_DEEDS": int(any(each.deeds for clip in made.clips for each in clip.moments)),
-            "HIDING_LAYERS": int(any(each.shown_when is not None for each in program.layers)),
             "LASTING_COUNT": len(lasting(self.program)),
             "FACING_SENSE": program.facing_sense, "FACING_UP": program.facing_up,
             "FACING_START": made.texts.index(program.facing_start),

@@ -11,7 +11,7 @@ from ...engine.program import Program
 from ...rules.bind import Tree
 from ..c.tables import PLAIN, ROWS
 from ..choosing import JAVASCRIPT, choosing
-from ..flat import FACING_TEXTS, NONE, Flat, events, flat, lasting, rules_are_plain
+from ..flat import FACING_TEXTS, NONE, SPEED_AT, Flat, events, flags, flat, lasting
 from ..geometry import Geometry
 from ..names import Identifiers, Mended
 from ..trees import Names, Writer, uses_intents
@@ -42,10 +42,14 @@ CONSTANTS = (
 """Words of each kind, counted from nought as the tables count them."""
 
 
+BITS = 30
+"""Actions told by one number: as many as engines hold without making anything."""
 SENSED = {
-    "bool": "typeof inputs.{name} === \"boolean\" ? +inputs.{name} : sensed(SENSES[{place}], inputs.{name})",
-    "float": "Math.abs(inputs.{name}) <= LARGEST && typeof inputs.{name} === \"number\" ? inputs.{name} + 0 : "
+    "bool": "typeof inputs.{name} === \"boolean\" ? inputs.{name} ? 1 : 0 : sensed(SENSES[{place}], inputs.{name})",
+    "float": "typeof inputs.{name} === \"number\" && Math.abs(inputs.{name}) <= LARGEST ? inputs.{name} + 0 : "
              "sensed(SENSES[{place}], inputs.{name})",
+    "int": "typeof inputs.{name} === \"number\" && (inputs.{name} | 0) === inputs.{name} ? inputs.{name} + 0 : "
+           "sensed(SENSES[{place}], inputs.{name})",
     "choice": "sensed(SENSES[{place}], inputs.{name})",
 }
 """How a sense is read, by its type: what it mostly is without a call."""
@@ -98,7 +102,8 @@ class _JavaScript:
         """Both files."""
         runtime = (RUNTIME / "tick.js").read_text(encoding="utf-8").replace("@CONDITIONS@", self._conditions())
         runtime = runtime.replace("@CHOOSING@", choosing(self.made, JAVASCRIPT))
-        runtime = runtime.replace("@INPUTS@", self._inputs())
+        runtime = runtime.replace("@INPUTS@", self._inputs()).replace("@PACES@", self._paces())
+        runtime = runtime.replace("@KEYS@", "".join(f"keys{word}: 0, " for word in self._key_words()).rstrip())
         module = "\n".join((
             "// Made by Yarn Puppet. What is written here by hand is gone when it is made anew.", "", self._words(),
             self._tables(), self._names(), self._places(), runtime,
@@ -109,13 +114,40 @@ class _JavaScript:
 
     def _inputs(self) -> str:
         """Inputs read by their own names, which engines look up faster than names out of a list."""
-        down = ", ".join(f"Boolean(inputs.{name})" for name in self.actions)
-        same = " && ".join(f"down[{place}] === Boolean(inputs.{name})" for place, name in enumerate(self.actions))
-        senses = ", ".join(
-            SENSED.get(sense.type, SENSED["choice"]).format(place=place, name=name)
+        down = "".join(f"  down[{place}] = inputs.{name} ? true : false;\n" for place, name in enumerate(self.actions))
+        senses = "".join(
+            f"  senses[{place}] = {SENSED[sense.type].format(place=place, name=name)};\n"
             for place, (sense, name) in enumerate(zip(self.program.senses, self.senses, strict=True)))
-        return (f"const downOf = inputs => [{down}];\nconst sameDown = (down, inputs) => {same or 'true'};\n"
-                f"const sensesOf = inputs => [{senses}];")
+        lasts = " || ".join(f"(p.down[{intent.action}] && reaches(p, {place}))" for place, intent in (
+            (place, self.program.intents[place]) for place in lasting(self.program)) if intent.action >= 0)
+        return (f"const lastsLong = p => {lasts or 'false'};\nfunction handsOf(inputs, down) {{\n{down}}}\n"
+                f"{self._same_hands()}\nfunction sense(inputs, senses) {{\n{senses}}}")
+
+    def _key_words(self) -> range:
+        return range(-(-len(self.actions) // BITS))
+
+    def _same_hands(self) -> str:
+        """Whether all is held that was, and nothing else: thirty actions at once, as bits of a number."""
+        lines = []
+        for word in self._key_words():
+            bits = " | ".join(f"(inputs.{name} ? {1 << place} : 0)"
+                              for place, name in enumerate(self.actions[word * BITS:(word + 1) * BITS]))
+            lines.append(f"  const keys{word} = {bits};")
+        same = " && ".join(f"keys{word} === p.keys{word}" for word in self._key_words()) or "true"
+        kept = "".join(f"  p.keys{word} = keys{word};\n" for word in self._key_words())
+        return "\n".join(["function sameHands(p, inputs) {", *lines, f"  if ({same}) return true;",
+                          f"{kept}  return false;", "}"])
+
+    def _paces(self) -> str:
+        """How far the clip of each state plays in a tick, where that follows a value: a whole number, which engines
+        hand on without making anything."""
+        paces = []
+        for row in self.made.tables["states"]:
+            value, *ends = row[SPEED_AT:SPEED_AT + 5]
+            paces.append("null" if value < 0 else
+                         f"(p, senses, l) => rounded(paced({self._expression(self.made.expressions[value])}, "
+                         f"{', '.join(json.dumps(float(each)) for each in ends)}) * TICK)")
+        return f"const PACES = [\n  {f',{chr(10)}  '.join(paces)}\n];"
 
     def _places(self) -> str:
         """Words for the numbers of a report: with its types beside it, one that is misspelt does not compile."""
@@ -131,14 +163,13 @@ class _JavaScript:
                  for words in CONSTANTS]
         values = {
             "NOWHERE": NONE, "RATE": program.rate, "MEMORY_COUNT": len(program.remembering),
-            "PLAYBACK_RULES": int("playback" in program.special), "EASED_RULES": int("eased" in program.special),
-            "BLENDS": int(any(each.blend for each in self.made.transitions)),
-            "PLAIN_RULES": int(rules_are_plain(self.made)),
+            "LAYER_COUNT": len(program.layers), "MEMO_COUNT": len(program.memos),
+            "THRESHOLD_COUNT": len(program.thresholds), "EVENT_COUNT": len(events(program)), **flags(self.made),
             "FACING_SENSE": program.facing_sense,
             "FACING_UP": program.facing_up, "FACING_START": self.made.texts.index(program.facing_start),
             "FACING_KIND": ("mirror", "four", "eight").index(program.facing_kind),
         }
-        return "\n".join([*lines, *(f"const {key} = {value};" for key, value in values.items()), ""])
+        return "\n".join([*lines, *(f"const {key} = {json.dumps(value)};" for key, value in values.items()), ""])
 
     def _tables(self) -> str:
         lines = []
@@ -151,8 +182,7 @@ class _JavaScript:
             lines.append(f"const {table.upper()} = [\n  {body}\n].map(([{names}]) => ({{{names}}}));")
         lines += [f"const {table.upper()} = {json.dumps([row[0] for row in self.made.tables[table]])};"
                   for table in PLAIN]
-        lines += [f"const {name} = {json.dumps(places)};" for name, places in (
-            ("LASTING", lasting(self.program)), ("EVENTS", events(self.program)))]
+        lines.append(f"const EVENTS = {json.dumps(events(self.program))};")
         degrees = [45 * place for place in range(len(FACING_TEXTS))]
         return "\n".join([*lines, f"const DEGREES = {json.dumps(degrees)};", ""])
 
@@ -177,10 +207,14 @@ class _JavaScript:
         conditions = "\n".join(f"const CONDITION_{place} = (p, senses, l, u) => {_condition(writer, tree)};"
                                for place, tree in enumerate(self.made.conditions))
         listed = ", ".join(f"CONDITION_{place}" for place in range(len(self.made.conditions)))
-        expressions = ",\n  ".join(
-            f"(p, senses, l) => {f'{writer.value(tree)} ? 1 : 0' if tree.type == 'bool' else writer.value(tree)}"
-            for tree in self.made.expressions)
-        return f"{conditions}\nconst CONDITIONS = [{listed}];\nconst EXPRESSIONS = [\n  {expressions}\n];"
+        expressions = ",\n  ".join(f"(p, senses, l) => {self._expression(tree)}" for tree in self.made.expressions)
+        uses = json.dumps([uses_intents(tree) for tree in self.made.conditions])
+        return (f"{conditions}\nconst USES_INTENTS = {uses};\nconst CONDITIONS = [{listed}];\n"
+                f"const EXPRESSIONS = [\n  {expressions}\n];")
+
+    def _expression(self, tree: Tree) -> str:
+        value = Writer(self.made, JS_NAMES).value(tree)
+        return f"{value} ? 1 : 0" if tree.type == "bool" else value
 
     def _types(self) -> str:
         kinds = {"bool": "boolean", "int": "number", "float": "number"}

@@ -66,7 +66,9 @@ export const digests = report => TELLING.map(part => {
 
 /** Inputs as the live wire is told of them. */
 export function told(inputs = {}) {
-  const down = downOf(inputs), senses = sensesOf(inputs);
+  const down = [], senses = SOME_SENSES.slice();
+  handsOf(inputs, down);
+  sense(inputs, senses);
   return {
     down: ACTION_IDS.filter((_, place) => down[place]),
     senses: Object.fromEntries(SENSE_IDS.map((id, place) => [id, typed(SENSES[place], senses[place])])),

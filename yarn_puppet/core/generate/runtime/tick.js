@@ -7,11 +7,20 @@ const NONE = Object.freeze([]), NOT_ARMED = Object.freeze(INTENTS.map(() => fals
 // The rules in force in each state, where nothing else brings any.
 const FORCED_RULES = STATES.map(state => Object.freeze(FORCED.slice(state.forced, state.forced + state.forced_count)
   .map(rule => Object.freeze({layer: state.layer, rule, share: 1}))));
-const USED = [];
+const USED = [], NO_INPUTS = Object.freeze({});
+// Not whole, so that engines hold them, and what is put in their place, as numbers that need not be.
+const SOME_SENSES = SENSES.map(() => 0.5);
 
 function bound(value) {
   if (value >= -LARGEST && value <= LARGEST) return value + 0;
   return value > 0 ? LARGEST : value < 0 ? -LARGEST : 0;
+}
+
+// A list with one more. The first makes it: most lists never have a second, and growing takes long.
+function added(list, one) {
+  if (list === NONE) return [one];
+  list.push(one);
+  return list;
 }
 
 const divided = (left, right) => right === 0 ? 0 : bound(left / right);
@@ -34,6 +43,10 @@ function scaled(value, times, by) {
 const memoRead = (p, memo) => p.heldOn[memo] ? p.held[memo] : p.memos[memo];
 
 const clipOf = layer => layer.clip;
+
+// A layer may be without states, and a state may play nothing: where none is, nothing is asked.
+const isEmpty = layer => EMPTY_LAYERS && layer.state < 0;
+const isSilent = clip => SILENT_STATES && clip < 0;
 
 function clipIn(state, variant) {
   const row = STATES[state];
@@ -60,7 +73,10 @@ function ownTimeIn(clip, part, time) {
   return row.backwards ? row.local - into : row.local + into;
 }
 
-const doneOf = (p, l) => p.layers[l].ended || clipOf(p.layers[l]) < 0;
+// What is the clip's own time in each part where its time is nought.
+const BASES = CLIPS.flatMap(clip => Array.from({length: clip.part_count}, (_, part) => ownTimeIn(clip, part, 0)));
+
+const doneOf = (p, l) => p.layers[l].ended || isSilent(clipOf(p.layers[l]));
 const elapsedOf = (p, l) => p.layers[l].ticks / RATE;
 
 function clipTimeOf(p, l) {
@@ -70,7 +86,7 @@ function clipTimeOf(p, l) {
 
 function windowOpen(p, name) {
   for (const layer of p.layers) {
-    if (layer.state < 0 || !layer.open.length) continue;
+    if (isEmpty(layer) || !layer.open.length) continue;
     const clip = CLIPS[clipOf(layer)];
     for (const place of layer.open) {
       const window = WINDOWS[clip.windows + place];
@@ -155,24 +171,20 @@ function sequenceDone(p, intent, hands, tick) {
 }
 
 // What the hands did in this tick, by action. Filled anew each time, so that no tick makes them.
-const HANDS = ACTIONS.map(() => ({begins: false, ends: false, down: false, used: false, first: -1, age: 0}));
+const HANDS = ACTIONS.map(() => ({begins: false, ends: false, down: false, used: false, twice: false, first: -1, age: 0}));
 
-// Whether something that is held reaches its threshold in this tick.
-function lastsLong(p) {
-  for (const place of LASTING) {
-    const intent = INTENTS[place];
-    if (intent.action < 0 || !p.down[intent.action]) continue;
-    const age = p.tick - p.actions[intent.action].since;
-    if (intent.gesture === REPEAT || (age * TICK >= intent.threshold && intent.threshold > (age - 1) * TICK)) return true;
-  }
-  return false;
+// Filled anew each time too.
+const HELD_NOW = ACTIONS.map(() => false), ARMING = INTENTS.map(() => 0);
+
+// Whether what is held for something that lasts reaches its threshold in this tick.
+function reaches(p, place) {
+  const intent = INTENTS[place], age = p.tick - p.actions[intent.action].since;
+  return intent.gesture === REPEAT || (age * TICK >= intent.threshold && intent.threshold > (age - 1) * TICK);
 }
 
 function advanceControls(p, down) {
-  // Nothing is done by hands that do nothing new.
-  if (down === p.down && !(LASTING.length && lastsLong(p))) return;
-  const hands = HANDS, twice = [], arming = [];
-  let begun = false, busy = false;
+  const hands = HANDS;
+  let begun = false, busy = false, arming = 0;
   for (let place = 0; place < p.actions.length; place++) {
     const action = p.actions[place], hand = hands[place], was = p.down[place];
     if (!down[place] && !was) {
@@ -188,21 +200,20 @@ function advanceControls(p, down) {
     }
     hand.begins = begins;
     hand.ends = ends;
-    hand.down = down[place];
+    hand.twice = false;
+    p.down[place] = hand.down = down[place];
     hand.used = used;
     hand.first = first;
     hand.age = p.tick - action.since;
     busy = busy || ends || down[place];
   }
-  p.down = down;
   // Hands that hold nothing and let nothing go complete nothing.
   if (!busy) return;
   for (let place = 0; place < INTENTS.length; place++) {
     const intent = INTENTS[place];
-    let complete;
-    if (intent.sequence >= 0) complete = begun && sequenceDone(p, intent, hands, p.tick) && intent.touch_count > 0;
-    else complete = intent.touch_count > 0 && completed(intent, hands);
-    if (!complete) continue;
+    if (intent.sequence >= 0 ? !begun || !sequenceDone(p, intent, hands, p.tick)
+      : !intent.touch_count || !completed(intent, hands)) continue;
+    if (!intent.touch_count) continue;
     if (!intent.family) {
       p.lives[place] = intent.life;
       p.anyArmed = true;
@@ -214,23 +225,32 @@ function advanceControls(p, down) {
       used = used || (intent.gesture === DOUBLE_TAP ? hands[touched].used : p.actions[touched].spent);
     }
     if (!used || intent.even_if_used) {
-      arming.push(place);
-      if (intent.gesture === DOUBLE_TAP) twice.push(intent.action);
+      ARMING[arming++] = place;
+      if (intent.gesture === DOUBLE_TAP) hands[intent.action].twice = true;
     }
   }
   for (let place = 0; place < hands.length; place++) {
-    if (hands[place].begins) p.actions[place].first = twice.includes(place) ? -1 : p.tick;
+    if (hands[place].begins) p.actions[place].first = hands[place].twice ? -1 : p.tick;
   }
-  for (const place of arming) {
-    for (let at = 0; at < INTENTS[place].touch_count; at++) {
-      const touched = TOUCHES[INTENTS[place].touches + at];
+  for (let number = 0; number < arming; number++) {
+    const intent = INTENTS[ARMING[number]];
+    for (let at = 0; at < intent.touch_count; at++) {
+      const touched = TOUCHES[intent.touches + at];
       forgetFamily(p, touched, true);
       p.actions[touched].owns = true;
     }
   }
-  for (const place of arming) {
-    p.lives[place] = INTENTS[place].life;
+  for (let number = 0; number < arming; number++) {
+    p.lives[ARMING[number]] = INTENTS[ARMING[number]].life;
     p.anyArmed = true;
+  }
+}
+
+// What is armed lives on for a tick less.
+function grow(p) {
+  p.anyArmed = false;
+  for (let place = 0; place < p.lives.length; place++) {
+    if (p.lives[place] >= 0) p.anyArmed = --p.lives[place] >= 0 || p.anyArmed;
   }
 }
 
@@ -266,6 +286,16 @@ function setMemo(p, senses, l, deed) {
   if (memo.life) p.memoLives[deed.place] = memo.life;
 }
 
+function forget(p) {
+  for (let place = 0; place < MEMO_COUNT; place++) {
+    const life = p.memoLives[place];
+    if (life > 0) {
+      p.memoLives[place] = life > 1 ? life - 1 : -1;
+      if (life === 1) p.memos[place] = MEMOS[place].start;
+    }
+  }
+}
+
 function doDeeds(p, senses, l, first, count) {
   for (let at = first; at < first + count; at++) {
     const deed = DEEDS[at];
@@ -292,7 +322,7 @@ const clipOnShow = old => clipIn(old.state, old.variant);
 
 function blendBegun(layer, before, transition) {
   layer.blendUnits = layer.blendDone = 0;
-  layer.old = [];
+  layer.old = NONE;
   if (!transition.blend) return;
   const old = before.blendUnits ? before.old.map(each => ({...each, had: weightOfOld(before, each)})) : [];
   if (!before.fresh) {
@@ -313,11 +343,10 @@ function blendBegun(layer, before, transition) {
 }
 
 function blendOn(layer) {
-  if (!layer.blendUnits) return;
   layer.blendDone += TICK;
   if (layer.blendDone >= layer.blendUnits) {
     layer.blendUnits = layer.blendDone = 0;
-    layer.old = [];
+    layer.old = NONE;
     return;
   }
   for (const old of layer.old) {
@@ -346,7 +375,7 @@ function atPart(layer, clip, part) {
   layer.part = part;
   layer.frame = row.frame;
   layer.backwards = row.backwards;
-  layer.base = ownTimeIn(clip, part, 0);
+  layer.base = BASES[clip.parts + part];
 }
 
 function enter(p, l, state, serial) {
@@ -381,12 +410,17 @@ function mayLeave(layer, transition) {
     case ANY_TIME: return true;
     case AT_THE_END: return layer.ended || clip < 0;
     case AFTER: return layer.ticks * TICK >= transition.after;
-    default: return clip >= 0 && layer.open.some(place => {
-      const window = WINDOWS[CLIPS[clip].windows + place];
-      return (window.name === transition.window || window.also === transition.window)
-        && letsIn(window, transition.target);
-    });
+    default: return clip >= 0 && opensTo(layer, CLIPS[clip].windows, transition);
   }
+}
+
+function opensTo(layer, first, transition) {
+  for (let at = 0; at < layer.open.length; at++) {
+    const window = WINDOWS[first + layer.open[at]];
+    if ((window.name === transition.window || window.also === transition.window)
+      && letsIn(window, transition.target)) return true;
+  }
+  return false;
 }
 
 function isDeaf(state, transition) {
@@ -399,8 +433,7 @@ function useUp(p, used, out) {
   for (const place of used) {
     const intent = INTENTS[place];
     if (p.lives[place] < 0) continue;
-    if (out.used === NONE) out.used = [];
-    out.used.push(place);
+    out.used = added(out.used, place);
     p.lives[place] = -1;
     for (let at = 0; intent.family && at < intent.touch_count; at++) {
       const touched = TOUCHES[intent.touches + at];
@@ -410,29 +443,31 @@ function useUp(p, used, out) {
   }
 }
 
-function choose(p, senses, l, out) {
+// From a state that plays nothing on, as long as there is a way.
+function take(p, senses, l, found, out) {
   const layer = p.layers[l], used = USED;
   let before = null;
-  for (let passed = 0; passed <= MOST_PASSED; passed++) {
-    if (used.length) used.length = 0;
-    const found = firstOpen(p, senses, l, used);
-    if (found < 0) return;
-    if (BLENDS) before = before || {...layer};
+  for (let passed = 0; ; passed++) {
     const transition = TRANSITIONS[found], left = layer.state;
     // What conditions that did not hold left behind is forgotten.
-    used.length = 0;
-    if (transition.condition >= 0) CONDITIONS[transition.condition](p, senses, l, used);
+    if (used.length) used.length = 0;
+    if (transition.condition >= 0 && USES_INTENTS[transition.condition]) CONDITIONS[transition.condition](p, senses, l, used);
     if (used.length) useUp(p, used, out);
     const target = destination(p, transition.target);
+    if (BLENDS && !before && (transition.blend || isSilent(STATES[target].clip))) before = {...layer};
     doDeeds(p, senses, l, STATES[left].leaving, STATES[left].leaving_count);
     enter(p, l, target, layer.serial + 1);
     if (BLENDS) blendBegun(layer, before, transition);
     doDeeds(p, senses, l, STATES[target].entering, STATES[target].entering_count);
-    if (out.taken === NONE) out.taken = [];
-    out.taken.push({layer: l, transition: found, left, entered: target});
-    if (STATES[target].clip >= 0) return;
+    out.taken = added(out.taken, {layer: l, transition: found, left, entered: target});
+    if (!isSilent(STATES[target].clip)) return;
+    if (passed === MOST_PASSED) {
+      out.stuck = true;
+      return;
+    }
+    found = firstOpen(p, senses, l, used);
+    if (found < 0) return;
   }
-  out.stuck = true;
 }
 
 // While-rules ----------------------------------------------------------------------------------------------------
@@ -465,8 +500,8 @@ function windowRules(p, l, found) {
 
 function allRules(p, nodes, windows) {
   const found = [];
-  for (let l = 0; nodes && l < LAYERS.length; l++) if (p.layers[l].state >= 0) nodeRules(p, l, found);
-  for (let l = 0; windows && l < LAYERS.length; l++) windowRules(p, l, found);
+  for (let l = 0; nodes && l < LAYER_COUNT; l++) if (p.layers[l].state >= 0) nodeRules(p, l, found);
+  for (let l = 0; windows && l < LAYER_COUNT; l++) windowRules(p, l, found);
   return found;
 }
 
@@ -563,60 +598,68 @@ function inVariant(layer, variant) {
   if (now.loops && layer.time === now.cycle) layer.time = 0;
 }
 
-function speedOf(p, senses, l) {
-  const state = STATES[p.layers[l].state];
-  if (state.speed_of < 0) return state.speed;
-  const span = state.high - state.low;
-  let share = span !== 0 ? (EXPRESSIONS[state.speed_of](p, senses, l) - state.low) / span : 0;
-  share = share < 0 ? 0 : share > 1 ? 1 : share;
-  return state.slow + share * (state.fast - state.slow);
+// How fast a clip plays that follows a value: from slow to fast, as the value goes from low to high.
+function paced(value, low, high, slow, fast) {
+  const span = high - low, share = span !== 0 ? (value - low) / span : 0;
+  return slow + (share < 0 ? 0 : share > 1 ? 1 : share) * (fast - slow);
 }
 
+@PACES@
+
 function fire(p, l, clip, frame, place, out) {
-  if (out.moments === NONE) out.moments = [];
-  out.moments.push({layer: l, clip, frame, visit: p.layers[l].serial, moment: CLIPS[clip].moments + place});
+  out.moments = added(out.moments,
+    {layer: l, clip, frame, visit: p.layers[l].serial, moment: CLIPS[clip].moments + place});
 }
 
 function playLayer(p, senses, l, out) {
   const layer = p.layers[l], state = STATES[layer.state];
-  if (BLENDS) blendOn(layer);
+  if (BLENDS && layer.blendUnits) blendOn(layer);
   const factors = PLAYBACK_RULES ? playback(p, l) : NONE;
-  if (state.spread_count) {
+  if (SPREADS && state.spread_count) {
     const variant = nearest(p, senses, l, layer.fresh ? -1 : layer.variant);
     if (variant !== layer.variant) inVariant(layer, variant);
   }
-  const which = clipOf(layer);
-  if (which < 0) {
+  if (isSilent(layer.clip)) {
     layer.ticks++;
     layer.fresh = false;
     layer.ended = true;
     layer.advance = 0;
     return;
   }
-  const clip = CLIPS[which];
-  let advance = state.advance;
-  if (state.speed_of >= 0 || factors.length) {
-    let times = speedOf(p, senses, l);
-    for (const each of factors) times = bound(times * each);
-    if (factors.length) times = leastOf(100, mostOf(0, times));
-    advance = rounded(times * TICK);
-  }
-  let total = layer.time + advance, now, ended, passed = 0;
-  if (advance >= 0 && (total < layer.quiet || layer.settled)) {
-    // No frame, moment or window begins or ends: time goes on, or has come to its end.
-    layer.ticks++;
-    layer.advance = advance;
-    layer.late = NONE;
-    if (!layer.settled) {
-      layer.time = total;
-      layer.ended = false;
-    }
+  let advance = state.speed_of < 0 ? state.advance : PACES[layer.state](p, senses, l);
+  if (PLAYBACK_RULES && factors.length) advance = hastened(p, senses, l, factors);
+  const total = layer.time + advance;
+  if (advance < 0 || (total >= layer.quiet && !layer.settled)) {
+    playOn(p, l, advance, out);
     return;
   }
+  // No frame, moment or window begins or ends: time goes on, or has come to its end.
+  layer.ticks++;
+  layer.advance = advance;
+  layer.late = NONE;
+  if (!layer.settled) {
+    layer.time = total;
+    layer.ended = false;
+  }
+}
+
+function hastened(p, senses, l, factors) {
+  const state = STATES[p.layers[l].state];
+  let times = state.speed_of < 0 ? state.speed
+    : paced(EXPRESSIONS[state.speed_of](p, senses, l), state.low, state.high, state.slow, state.fast);
+  for (const each of factors) times = bound(times * each);
+  return rounded(leastOf(100, mostOf(0, times)) * TICK);
+}
+
+function playOn(p, l, advance, out) {
+  const layer = p.layers[l], which = layer.clip, clip = CLIPS[which];
+  let total = layer.time + advance, now = total, ended = false, passed = 0;
   if (clip.loops) {
-    passed = Math.floor(total / clip.cycle);
-    now = total % clip.cycle;
-    ended = passed > 0;
+    if (total >= clip.cycle) {
+      passed = Math.floor(total / clip.cycle);
+      now = total % clip.cycle;
+      ended = true;
+    }
   } else {
     total = now = Math.min(total, clip.cycle);
     ended = now >= clip.cycle;
@@ -661,10 +704,7 @@ function playLayer(p, senses, l, out) {
       // It is open for this tick only.
       if (open) quiet = 0;
     }
-    if (open) {
-      if (layer.open === NONE) layer.open = [];
-      layer.open.push(place);
-    }
+    if (open) layer.open = added(layer.open, place);
   }
   atPart(layer, clip, part);
   layer.settled = !clip.loops && ended && !layer.fresh && layer.time === now;
@@ -701,42 +741,72 @@ function hear(p, senses, news, out) {
 
 // Telling --------------------------------------------------------------------------------------------------------
 
+// How many windows this tick's report holds: what it held before is written over.
+let windowsTold = 0;
+
 function tellLayer(p, l, counts, out) {
-  const layer = p.layers[l];
-  if (layer.state < 0) {
-    out.layers.push({state: -1, clip: -1});
-    return;
-  }
-  const clip = layer.clip, frame = clip < 0 ? 0 : layer.frame;
-  const own = clip < 0 ? 0 : layer.backwards ? layer.base - layer.time : layer.base + layer.time;
-  let weight = p.shown[l] === FULL ? LAYERS[l].weight : LAYERS[l].weight * (p.shown[l] / FULL), fading = NONE;
-  for (const each of counts) {
-    if (RULES[each.rule].kind === LAYER_WEIGHT && RULES[each.rule].place === l) {
-      weight = bound(weight * factor(each.rule, each.share));
-    }
-  }
-  if (BLENDS && layer.blendUnits) {
-    fading = [];
-    for (const old of layer.old) {
-      const which = clipOnShow(old);
-      if (which >= 0) {
-        fading.push({clip: which, frame: frameAt(CLIPS[which], old.time),
-          clipTime: ownTime(CLIPS[which], old.time) / (TICK * RATE), weight: weightOfOld(layer, old) / FULL});
+  const layer = p.layers[l], told = out.layers[l];
+  if (isEmpty(layer)) return;
+  const clip = layer.clip, silent = isSilent(clip);
+  told.state = layer.state;
+  told.clip = clip;
+  told.frame = silent ? 0 : layer.frame;
+  told.clipTime = silent ? 0
+    : (BACKWARDS && layer.backwards ? layer.base - layer.time : layer.base + layer.time) / (TICK * RATE);
+  told.elapsed = layer.ticks / RATE;
+  told.pass = layer.loops;
+  told.visit = layer.serial;
+  told.done = layer.ended || silent;
+  if (BLENDS) tellBlend(layer, told);
+  if (WEIGHING) {
+    let weight = p.shown[l] === FULL ? LAYERS[l].weight : LAYERS[l].weight * (p.shown[l] / FULL);
+    for (const each of counts) {
+      if (RULES[each.rule].kind === LAYER_WEIGHT && RULES[each.rule].place === l) {
+        weight = bound(weight * factor(each.rule, each.share));
       }
     }
+    told.weight = leastOf(1, mostOf(0, weight));
   }
-  out.layers.push({state: layer.state, clip, frame, clipTime: own / (TICK * RATE), elapsed: layer.ticks / RATE,
-    pass: layer.loops, visit: layer.serial, done: layer.ended || clip < 0,
-    blend: BLENDS && layer.blendUnits ? shareOfNew(layer) / FULL : 1, weight: leastOf(1, mostOf(0, weight)), fading});
-  if (layer.open.length && out.windows === NONE) out.windows = [];
-  for (const place of layer.open) {
-    const which = CLIPS[clip].windows + place, window = WINDOWS[which];
+  if (layer.open.length) tellWindows(layer, l, clip, told.frame, out);
+}
+
+function tellBlend(layer, told) {
+  told.blend = layer.blendUnits ? shareOfNew(layer) / FULL : 1;
+  told.fading = NONE;
+  if (!layer.blendUnits) return;
+  told.fading = [];
+  for (const old of layer.old) {
+    const which = clipOnShow(old);
+    if (which >= 0) {
+      told.fading.push({clip: which, frame: frameAt(CLIPS[which], old.time),
+        clipTime: ownTime(CLIPS[which], old.time) / (TICK * RATE), weight: weightOfOld(layer, old) / FULL});
+    }
+  }
+}
+
+function tellWindows(layer, l, clip, frame, out) {
+  for (let at = 0; at < layer.open.length; at++) {
+    const which = CLIPS[clip].windows + layer.open[at], window = WINDOWS[which];
     const still = (window.start <= layer.time && layer.time < window.end) || (window.held && layer.ended);
     const late = !still && window.end > layer.time;
-    out.windows.push({layer: l, clip, frame: still ? frame : window.frame, window: which, late, visit: layer.serial,
-      pass: layer.loops - (late ? 1 : 0)});
+    if (windowsTold >= out.windows.length) {
+      out.windows = added(out.windows, {layer: 0, clip: 0, frame: 0, window: 0, late: false, visit: 0, pass: 0});
+    }
+    const told = out.windows[windowsTold++];
+    told.layer = l;
+    told.clip = clip;
+    told.frame = still ? frame : window.frame;
+    told.window = which;
+    told.late = late;
+    told.visit = layer.serial;
+    told.pass = layer.loops - (late ? 1 : 0);
     out.safe = out.safe || window.safe;
   }
+}
+
+function tellArmed(p, out) {
+  if (out.armed === NOT_ARMED) out.armed = NOT_ARMED.slice();
+  for (let place = 0; place < p.lives.length; place++) out.armed[place] = p.lives[place] >= 0;
 }
 
 // Whether one that counts is stronger than another for the same thing.
@@ -785,6 +855,15 @@ function passThresholds(p, senses) {
   });
 }
 
+// What a tick that chooses nothing did not read is there in the next one still.
+function keepEvents(p, senses, stopped) {
+  p.anyEvent = false;
+  for (const place of EVENTS) {
+    p.events[place] = stopped && senses[place] !== 0;
+    p.anyEvent = p.anyEvent || p.events[place];
+  }
+}
+
 function sumUp(out, kind, share, by) {
   if (kind === MOVE_SPEED) out.moveSpeed = bound(out.moveSpeed * by);
   else if (kind === GRAVITY) out.gravity = bound(out.gravity * by);
@@ -798,8 +877,21 @@ function sumUp(out, kind, share, by) {
 
 // Where rules come from states and groups only, and all at once. None weighs on a layer.
 function plainRules(p, out) {
-  for (let l = 0; l < LAYERS.length; l++) {
-    const rules = p.layers[l].state < 0 ? NONE : FORCED_RULES[p.layers[l].state];
+  if (LAYER_COUNT === 1 && !isEmpty(p.layers[0])) {
+    const state = STATES[p.layers[0].state];
+    out.moveSpeed = state.move_speed;
+    out.gravity = state.gravity;
+    out.jumpHeight = state.jump_height;
+    out.lockMovement = state.lock_movement;
+    out.lockFacing = state.lock_facing;
+    out.safe = state.safe;
+    out.rules = FORCED_RULES[p.layers[0].state];
+    return NONE;
+  }
+  unweighed(out);
+  out.rules = NONE;
+  for (let l = 0; l < LAYER_COUNT; l++) {
+    const rules = isEmpty(p.layers[l]) ? NONE : FORCED_RULES[p.layers[l].state];
     if (!rules.length) continue;
     out.rules = out.rules === NONE ? rules : [...out.rules, ...rules];
     for (const each of rules) sumUp(out, RULES[each.rule].kind, FULL, RULES[each.rule].whole);
@@ -807,14 +899,20 @@ function plainRules(p, out) {
   return NONE;
 }
 
+function unweighed(out) {
+  out.moveSpeed = out.gravity = out.jumpHeight = 1;
+  out.lockMovement = out.lockFacing = out.safe = false;
+}
+
 function weighedRules(p, stopped, out) {
   const counts = [];
+  unweighed(out);
   for (const each of RULES.length ? allRules(p, true, true) : counts) {
     counts.push({layer: each.layer, rule: each.rule, share: isEased(each.rule) ? shareOf(p, each) : FULL, out: false});
   }
   for (const each of p.shares) if (each.out) counts.push(each);
   if (!stopped && MEMOS.length) holdMemos(p, counts);
-  if (counts.length) out.rules = [];
+  out.rules = counts.length ? [] : NONE;
   for (const each of counts) {
     sumUp(out, RULES[each.rule].kind, each.share, factor(each.rule, each.share));
     out.rules.push({layer: each.layer, rule: each.rule, share: each.share / FULL});
@@ -822,41 +920,55 @@ function weighedRules(p, stopped, out) {
   return counts;
 }
 
-function run(p, down, senses, landed, stopped) {
-  const out = {tick: p.tick, layers: [], facing: 0, senses, memos: NONE, thresholds: NONE, armed: NOT_ARMED, used: NONE,
-    moments: NONE, windows: NONE, rules: NONE, taken: NONE, moveSpeed: 1, gravity: 1, jumpHeight: 1, lockMovement: false, lockFacing: false,
-    safe: false, stuck: false};
+@INPUTS@
+
+/** A report that says nothing yet: one can be given to `tick`, to be filled each time. */
+export const report = () => ({
+  tick: 0, layers: LAYERS.map(row => ({state: -1, clip: -1, frame: 0, clipTime: 0, elapsed: 0, pass: 0, visit: 0,
+    done: true, blend: 1, weight: leastOf(1, mostOf(0, row.weight)), fading: NONE})),
+  facing: 0, senses: SOME_SENSES.slice(), memos: MEMOS.length ? MEMOS.map(memo => memo.start) : NONE,
+  thresholds: THRESHOLDS.length ? THRESHOLDS.map(() => false) : NONE, armed: NOT_ARMED, used: NONE, moments: NONE,
+  windows: NONE, rules: NONE, taken: NONE, moveSpeed: 1, gravity: 1, jumpHeight: 1, lockMovement: false,
+  lockFacing: false, safe: false, stuck: false,
+});
+
+/**
+ * One tick of 1 / RATE seconds: the puppet goes on, and what happened is given. With a report of your own, that one is
+ * filled anew, and a tick in which nothing begins makes no garbage: keep nothing of it for the next tick.
+ */
+export function tick(p, inputs = NO_INPUTS, out = report()) {
+  const senses = out.senses, stopped = Boolean(inputs.stopped), landed = inputs.landed;
+  sense(inputs, senses);
+  out.tick = p.tick;
+  // Where there is nothing already, there is nothing to be written.
+  if (out.used !== NONE) out.used = NONE;
+  if (out.moments !== NONE) out.moments = NONE;
+  if (out.taken !== NONE) out.taken = NONE;
+  out.stuck = false;
+  if (p.anyArmed && !stopped) grow(p);
+  if (MEMO_COUNT && !stopped) forget(p);
+  if (!sameHands(p, inputs)) {
+    handsOf(inputs, HELD_NOW);
+    advanceControls(p, HELD_NOW);
+  } else if (lastsLong(p)) advanceControls(p, p.down);
+  if (EVENT_COUNT && p.anyEvent) for (const place of EVENTS) if (p.events[place]) senses[place] = 1;
+  if (THRESHOLD_COUNT && !stopped) passThresholds(p, senses);
+  if (landed && landed.length) for (const news of landed) hear(p, senses, news, out);
   if (!stopped) {
-    if (p.anyArmed) {
-      p.anyArmed = false;
-      for (let place = 0; place < p.lives.length; place++) {
-        if (p.lives[place] >= 0) p.anyArmed = --p.lives[place] >= 0 || p.anyArmed;
-      }
+    for (let l = 0; l < LAYER_COUNT; l++) {
+      const found = isEmpty(p.layers[l]) ? -1 : firstOpen(p, senses, l, USED);
+      if (found >= 0) take(p, senses, l, found, out);
     }
-    for (let place = 0; place < p.memoLives.length; place++) {
-      const life = p.memoLives[place];
-      if (life > 0) {
-        p.memoLives[place] = life > 1 ? life - 1 : -1;
-        if (life === 1) p.memos[place] = MEMOS[place].start;
-      }
-    }
-  }
-  advanceControls(p, down);
-  for (const place of EVENTS) if (p.events[place]) senses[place] = 1;
-  if (THRESHOLDS.length && !stopped) passThresholds(p, senses);
-  for (const news of landed) hear(p, senses, news, out);
-  if (!stopped) {
-    for (let l = 0; l < LAYERS.length; l++) if (p.layers[l].state >= 0) choose(p, senses, l, out);
     if (EASED_RULES) ease(p, allRules(p, true, false), false);
-    for (let l = 0; l < LAYERS.length; l++) {
+    for (let l = 0; HIDING_LAYERS && l < LAYER_COUNT; l++) {
       const row = LAYERS[l];
       if (row.shown_when < 0) continue;
-      const holds = (p.layers[l].state >= 0 && CONDITIONS[row.shown_when](p, senses, l, []));
+      const holds = (!isEmpty(p.layers[l]) && CONDITIONS[row.shown_when](p, senses, l, []));
       p.shown[l] = holds ? Math.min(FULL, p.shown[l] + row.rise) : Math.max(0, p.shown[l] - row.fall);
     }
     const first = out.moments.length;
-    for (let l = 0; l < LAYERS.length; l++) if (p.layers[l].state >= 0) playLayer(p, senses, l, out);
-    for (let at = first; at < out.moments.length; at++) {
+    for (let l = 0; l < LAYER_COUNT; l++) if (!isEmpty(p.layers[l])) playLayer(p, senses, l, out);
+    for (let at = first; MOMENT_DEEDS && at < out.moments.length; at++) {
       const fired = out.moments[at], moment = MOMENTS[fired.moment];
       doDeeds(p, senses, fired.layer, moment.deeds, moment.deed_count);
     }
@@ -866,19 +978,16 @@ function run(p, down, senses, landed, stopped) {
     }
   }
   const counts = PLAIN_RULES ? plainRules(p, out) : weighedRules(p, stopped, out);
-  for (let l = 0; l < LAYERS.length; l++) tellLayer(p, l, counts, out);
+  windowsTold = 0;
+  for (let l = 0; l < LAYER_COUNT; l++) tellLayer(p, l, counts, out);
+  if (windowsTold < out.windows.length) out.windows = windowsTold ? out.windows.slice(0, windowsTold) : NONE;
   if (FACING_SENSE >= 0 && !out.lockFacing && !stopped) p.facing = turned(p.facing, senses);
   out.facing = p.facing;
-  for (const place of EVENTS) p.events[place] = stopped && senses[place] !== 0;
-  if (p.memos.length) {
-    out.memos = [];
-    for (let place = 0; place < p.memos.length; place++) out.memos.push(memoRead(p, place));
-  }
-  if (p.thresholds.length) out.thresholds = p.thresholds.slice();
-  if (p.anyArmed) {
-    out.armed = [];
-    for (let place = 0; place < p.lives.length; place++) out.armed.push(p.lives[place] >= 0);
-  }
+  if (EVENT_COUNT && (p.anyEvent || stopped)) keepEvents(p, senses, stopped);
+  for (let place = 0; place < MEMO_COUNT; place++) out.memos[place] = memoRead(p, place);
+  for (let place = 0; place < THRESHOLD_COUNT; place++) out.thresholds[place] = p.thresholds[place];
+  if (p.anyArmed) tellArmed(p, out);
+  else if (out.armed !== NOT_ARMED) out.armed = NOT_ARMED;
   p.tick++;
   return out;
 }
@@ -889,14 +998,14 @@ export function start() {
   const p = {
     tick: 0, facing: FACING_START, shares: [], memos: MEMOS.map(memo => memo.start), held: MEMOS.map(() => 0),
     heldOn: MEMOS.map(() => false), memoLives: MEMOS.map(() => -1), lives: INTENTS.map(() => -1),
-    down: ACTIONS.map(() => false), anyArmed: false,
+    down: ACTIONS.map(() => false), anyArmed: false, anyEvent: false, @KEYS@
     actions: ACTIONS.map(() => ({since: -1, first: -1, spent: false, owns: false})),
     sequences: INTENTS.filter(each => each.step_count).map(each => Array(each.step_count - 1).fill(-1)),
     remembered: Array(MEMORY_COUNT).fill(-1), events: SENSES.map(() => false),
     thresholds: THRESHOLDS.map(() => false), shown: LAYERS.map(row => row.shown_when < 0 ? FULL : 0),
     layers: LAYERS.map(() => ({state: -1, clip: -1, variant: 0, part: 0, frame: 0, base: 0, quiet: 0, backwards: false,
       settled: false, ticks: 0, time: 0, loops: 0, advance: 0, serial: 0, fresh: true,
-      ended: false, landed: false, waiting: NONE, late: NONE, open: NONE, blendDone: 0, blendUnits: 0, easing: 0, old: []})),
+      ended: false, landed: false, waiting: NONE, late: NONE, open: NONE, blendDone: 0, blendUnits: 0, easing: 0, old: NONE})),
   };
   LAYERS.forEach((row, l) => { if (row.start !== NOWHERE) enter(p, l, row.first, 0); });
   p.layers.forEach((layer, l) => {
@@ -918,12 +1027,4 @@ function sensed(sense, value) {
   if (typeof value === "string" || Number.isNaN(number)) return sense.start;
   if (sense.type === A_BOOL) return number !== 0 ? 1 : 0;
   return sense.type === AN_INT ? bound(rounded(bound(number))) : bound(number);
-}
-
-@INPUTS@
-
-/** One tick of 1 / RATE seconds: the puppet goes on, and what happened is given. */
-export function tick(puppet, inputs = {}) {
-  const down = sameDown(puppet.down, inputs) ? puppet.down : downOf(inputs);
-  return run(puppet, down, sensesOf(inputs), inputs.landed || NONE, Boolean(inputs.stopped));
 }

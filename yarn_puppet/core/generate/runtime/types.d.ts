@@ -62,8 +62,14 @@ export function start(): Puppet;
 /** The same character once more: to save it, or to roll back. */
 export function copied(puppet: Puppet): Puppet;
 
-/** One tick of 1 / RATE seconds: the puppet goes on, and what happened is given. */
-export function tick(puppet: Puppet, inputs?: Inputs): Report;
+/** A report that says nothing yet, to be given to `tick` each time. */
+export function report(): Report;
+
+/**
+ * One tick of 1 / RATE seconds: the puppet goes on, and what happened is given. With a report of your own, that one is
+ * filled anew, and a tick in which nothing begins makes no garbage: keep nothing of it for the next tick.
+ */
+export function tick(puppet: Puppet, inputs?: Inputs, filled?: Report): Report;
 
 /** Of which puppet this was made, as the live wire is told. */
 export const MADE_OF: string;
