@@ -17,7 +17,7 @@ from unittest import mock
 from msgspec.structs import replace
 from PIL import Image
 
-from tests import js_engine
+from tests import c_together, js_engine
 from tests.c_engine import FLAGS, Case, differing
 from tests.helpers import Case as TestCase
 from tests.helpers import clip, demo_puppet, puppet_of
@@ -37,7 +37,7 @@ from yarn_puppet.core.takes.run import replay, set_up
 from yarn_puppet.demo import DEMO_FOLDER, FIRST_STEPS
 
 SANITIZED = ("-fsanitize=address,undefined", "-fno-sanitize-recover=all")
-RANDOM = 6
+RANDOM = 3
 
 
 def take_cases() -> list[Case]:
@@ -65,6 +65,10 @@ class InFolder(TestCase):
 class InC(InFolder):
     def test_random_puppets_report_the_same_under_the_sanitizers(self) -> None:
         self.assertEqual(differing([random_case(seed) for seed in range(RANDOM)], self.folder, "-O0", SANITIZED), [])
+
+    def test_many_random_puppets_report_the_same_under_the_sanitizers(self) -> None:
+        cases = [random_case(seed) for seed in range(100, 220)]
+        self.assertEqual(c_together.differing(cases, self.folder, SANITIZED), [])
 
     def test_a_puppet_of_many_states_or_exits_chooses_in_other_ways_and_the_same(self) -> None:
         for bound, seeds in (("MOST_STRAIGHT", range(50, 53)), ("MOST_TRIES", range(53, 56))):

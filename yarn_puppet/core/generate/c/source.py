@@ -14,13 +14,14 @@ from typing import NamedTuple
 
 from ...engine.program import Program
 from ..choosing import C, choosing
-from ..flat import Flat, events, flags, flat, lasting
+from ..flat import Flat, events, flat, lasting
 from ..frame_rows import RULE_KINDS
 from ..geometry import Geometry
 from ..names import Identifiers, Mended, identifier
 from ..trees import number
 from .conditions import condition_functions
 from .frames import frames_code
+from .sizes import numbers, rooms
 from .tables import arrays, structs
 
 RUNTIME = Path(__file__).parent.parent / "runtime"
@@ -93,21 +94,12 @@ class _C:
 
     def header(self) -> str:
         """What a game includes."""
-        sizes, program = self.made.sizes, self.program
-        counts = {
-            "LAYERS": len(program.layers), "ACTIONS": len(program.actions), "INTENTS": len(program.intents),
-            "SENSES": len(program.senses), "MEMOS": len(program.memos), "THRESHOLDS": len(program.thresholds),
-            "MEMORIES": len(program.remembering), "SEQUENCES": sum(bool(each.steps) for each in program.intents),
-            "STEPS": sizes.steps, "WAITING": sizes.waiting, "OPEN_WORDS": sizes.open_words, "SHARES": sizes.shares,
-            "TAKEN": 9 * len(program.layers), "USED": 9 * len(program.layers) * sizes.used, "FIRED": sizes.moments,
-            "OPEN": sizes.windows, "RULES": sizes.bringing + sizes.shares,
-        }
         upper = self.name.upper()
-        rooms = "\n".join(f"#define {upper}_{key} {value}" for key, value in counts.items())
+        room = "\n".join(f"#define {upper}_{key} {value}" for key, value in rooms(self.made).items())
         frames = (RUNTIME / "frames.h").read_text(encoding="utf-8") if self.geometry is not None else ""
         frames = frames.replace("@RULE_KINDS@", ", ".join(f"@UPPER@_RULE_{kind.upper()}" for kind in RULE_KINDS))
         return (RUNTIME / "header.h").read_text(encoding="utf-8").replace("@FRAMES@", frames).replace(
-            "@UPPER@", upper).replace("@ROOMS@", rooms).replace("@ENUMS@", self._enums()).replace(
+            "@UPPER@", upper).replace("@ROOMS@", room).replace("@ENUMS@", self._enums()).replace(
             "@INPUTS@", self._inputs())
 
     def _enums(self) -> str:
@@ -148,28 +140,8 @@ class _C:
             self._telling(), frames))
 
     def _defines(self) -> str:
-        program, sizes, made = self.program, self.made.sizes, self.made
-        room = {"ACTION": len(program.actions), "INTENT": len(program.intents), "MEMO": len(program.memos),
-                "SENSE": len(program.senses)}
-        values = {
-            "RATE": program.rate, "LAYER_COUNT": len(program.layers), "ACTION_COUNT": len(program.actions),
-            "INTENT_COUNT": len(program.intents), "SENSE_COUNT": len(program.senses), "MEMO_COUNT": len(program.memos),
-            "THRESHOLD_COUNT": len(program.thresholds), "MEMORY_COUNT": len(program.remembering),
-            "SEQUENCE_COUNT": sum(bool(each.steps) for each in program.intents), "RULE_COUNT": len(made.rules),
-            **{f"{key}_SPACE": max(1, value) for key, value in room.items()},
-            "SHARE_SPACE": sizes.shares, "BRING_SPACE": max(1, sizes.bringing), "WAIT_SPACE": sizes.waiting,
-            "USED_SPACE": sizes.used, "MOST_STEPS": sizes.steps, "MOST_DEEP": sizes.deep,
-            "OPEN_WORDS": sizes.open_words,
-            "MOST_MOMENTS": sizes.moments, "MOST_USED": 9 * len(program.layers) * sizes.used, "MOST_OLD": 4,
-            **{name: int(has) for name, has in flags(made).items()},
-            "EVENT_COUNT": len(events(self.program)),
-            "LASTING_COUNT": len(lasting(self.program)),
-            "FACING_SENSE": program.facing_sense, "FACING_UP": program.facing_up,
-            "FACING_START": made.texts.index(program.facing_start),
-            "FACING_KIND": ("mirror", "four", "eight").index(program.facing_kind),
-        }
-        return "".join(
-            f"#define {key} {value if value >= 0 else f'({value})'}\n" for key, value in values.items()) + "\n"
+        return "".join(f"#define {key} {value if value >= 0 else f'({value})'}\n"
+                       for key, value in numbers(self.made).items()) + "\n"
 
     def _entry(self) -> str:
         """What a game calls, with its inputs brought to the types that the puppet says."""

@@ -228,7 +228,6 @@ static bool completed(const intent_row *intent, const hand *hands) {
     }
 }
 
-#if SEQUENCE_COUNT
 static bool sequence_done(@ *p, const intent_row *intent, const hand *hands, int64_t tick) {
     const int32_t *steps = &STEPS[intent->steps];
     int64_t *kept = p->sequences[intent->sequence], after[MOST_STEPS] = {0}, start = -1;
@@ -265,9 +264,7 @@ static bool sequence_done(@ *p, const intent_row *intent, const hand *hands, int
     }
     return false;
 }
-#endif
 
-#if LASTING_COUNT
 /* Whether something that is held reaches its threshold in this tick. */
 static bool lasts_long(const @ *p) {
     int32_t at;
@@ -281,12 +278,10 @@ static bool lasts_long(const @ *p) {
     }
     return false;
 }
-#endif
 
 static void advance_controls(@ *p, const bool *down) {
     hand hands[ACTION_SPACE];
     bool arming[INTENT_SPACE], twice[ACTION_SPACE], begun = false, edge = false, armed = false;
-    (void)begun;
     int place;
     int32_t at;
     for (place = 0; place < ACTION_COUNT; place++) {
@@ -313,13 +308,10 @@ static void advance_controls(@ *p, const bool *down) {
         if (!edge && intent->gesture != HOLD && intent->gesture != REPEAT) {
             continue;
         }
-#if SEQUENCE_COUNT
-        if (intent->sequence >= 0) {
+        if (SEQUENCE_COUNT && intent->sequence >= 0) {
             const bool whole = begun && sequence_done(p, intent, hands, p->tick);
             complete = whole && intent->touch_count > 0;
-        }
-#endif
-        if (intent->sequence < 0 && intent->touch_count > 0) {
+        } else if (intent->touch_count > 0) {
             complete = completed(intent, hands);
         }
         if (!complete) {
@@ -1301,30 +1293,27 @@ static void in_force(@_report *out, int32_t layer, int32_t rule, int64_t share, 
     }
 }
 
-/* Where rules come from states and groups only, and all at once. Gives how many weigh on a layer: none. */
+/* Where rules come from states and groups only, and all at once: for one layer they are summed up beforehand. Gives how
+   many weigh on a layer: none. */
 static int32_t plain_rules(const @ *p, @_report *out) {
     int32_t at;
     int l;
-#if LAYER_COUNT == 1
-    const state_row *state;
-    if (is_empty(&p->layers[0])) {
+    if (LAYER_COUNT == 1 && !is_empty(&p->layers[0])) {
+        const state_row *state = &STATES[p->layers[0].state];
+        out->move_speed = state->move_speed;
+        out->gravity = state->gravity;
+        out->jump_height = state->jump_height;
+        out->lock_movement = state->lock_movement;
+        out->lock_facing = state->lock_facing;
+        out->safe = state->safe;
+        for (at = 0; at < state->forced_count; at++) {
+            out->rules[at].layer = 0;
+            out->rules[at].rule = FORCED[state->forced + at];
+            out->rules[at].share = 1.0;
+        }
+        out->rule_count = state->forced_count;
         return 0;
     }
-    state = &STATES[p->layers[0].state];
-    out->move_speed = state->move_speed;
-    out->gravity = state->gravity;
-    out->jump_height = state->jump_height;
-    out->lock_movement = state->lock_movement;
-    out->lock_facing = state->lock_facing;
-    out->safe = state->safe;
-    for (at = 0; at < state->forced_count; at++) {
-        out->rules[at].layer = 0;
-        out->rules[at].rule = FORCED[state->forced + at];
-        out->rules[at].share = 1.0;
-    }
-    out->rule_count = state->forced_count;
-    (void)l; (void)in_force;
-#else
     for (l = 0; RULE_COUNT && l < LAYER_COUNT; l++) {
         const state_row *state;
         if (is_empty(&p->layers[l])) {
@@ -1335,7 +1324,6 @@ static int32_t plain_rules(const @ *p, @_report *out) {
             in_force(out, l, FORCED[at], FULL, RULES[FORCED[at]].whole);
         }
     }
-#endif
     return 0;
 }
 
@@ -1425,10 +1413,8 @@ void @_tick(@ *p, const @_inputs *in, @_report *out) {
         bool hands[ACTION_SPACE] = {false};
         hands_in(in, hands);
         advance_controls(p, hands);
-#if LASTING_COUNT
-    } else if (lasts_long(p)) {
+    } else if (LASTING_COUNT && lasts_long(p)) {
         advance_controls(p, p->down);
-#endif
     }
     for (at = 0; EVENT_COUNT && p->any_event && at < EVENT_COUNT; at++) {
         senses[EVENTS[at]] = p->events[EVENTS[at]] ? 1.0 : senses[EVENTS[at]];
