@@ -133,9 +133,15 @@ def input_lines(case: Case, made: Flat) -> list[str]:
 def differing(cases: Sequence[Case], folder: Path, optimise: str = "-O1", more: Sequence[str] = ()) -> list[str]:
     """What of the C of these cases is not as our own engine reports it. Raises CalledProcessError where it cannot be
     compiled."""
-    tables = [flat(case.program) for case in cases]
-    files, lines = [], []
-    for number, (case, made) in enumerate(zip(cases, tables, strict=True)):
+    files, lines, numbers = [], [], dict[str, int]()
+    runs = []
+    for case in cases:
+        lines += input_lines(case, flat(case.program))
+        # What is the same code is compiled once.
+        code, number = c_source(case.program, "any").code, len(numbers)
+        runs.append(numbers.setdefault(code, number))
+        if runs[-1] != number:
+            continue
         source = c_source(case.program, f"p{number}")
         (folder / f"{source.name}.h").write_text(source.header)
         reads = []
@@ -149,9 +155,8 @@ def differing(cases: Sequence[Case], folder: Path, optimise: str = "-O1", more: 
             "@", source.name)
         (folder / f"{source.name}.c").write_text(source.code + driver.replace(f'#include "{source.name}.h"\n', ""))
         files.append(f"{source.name}.c")
-        lines += input_lines(case, made)
-    calls = "\n".join(f"    p{number}_run(stdin);" for number in range(len(cases)))
-    heads = "\n".join(f"void p{number}_run(FILE *from);" for number in range(len(cases)))
+    calls = "\n".join(f"    p{number}_run(stdin);" for number in runs)
+    heads = "\n".join(f"void p{number}_run(FILE *from);" for number in numbers.values())
     (folder / "main.c").write_text(f"#include <stdio.h>\n{heads}\nint main(void) {{\n{calls}\n    return 0;\n}}\n")
     subprocess.run(["gcc", *FLAGS, optimise, *more, "-o", "all", "main.c", *files, "-lm"], cwd=folder, check=True,
                    capture_output=True, text=True)
