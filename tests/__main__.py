@@ -1,53 +1,86 @@
-"""Runs every test, the core's beside the desk's, and ends with the line `N passed, N failed`."""
+"""Runs every test, in as many processes as there are processors, and ends with the line `N passed, N failed`.
 
+A process is given one module after the other; they share nothing. With names of modules, or `core` or `desk`, those are
+run here, one after the other.
+"""
+
+import os
 import re
 import subprocess
 import sys
+import threading
 import unittest
+from collections import deque
 from pathlib import Path
 
 HERE = Path(__file__).parent
 HALVES = ("core", "desk")
-"""They share nothing, so that each has a process of its own."""
+MOST = 4
+"""Processes at once: more would wait for each other's screens and compilers."""
+LISTEN = "-"
+"""The name under which this runs what it is told, a module a line."""
+DONE = re.compile(r"(\d+) passed, (\d+) failed\n\Z")
 
 
 def main(names: list[str]) -> int:
     """Run the tests of the named modules or halves, or all of them; returns the exit code."""
-    return _run(names) if names else _run_halves()
+    if names == [LISTEN]:
+        for line in sys.stdin:
+            _run([line.strip()], 1)
+        return 0
+    modules = [each for name in names for each in (_modules(name) if name in HALVES else [name])]
+    return _run(modules, 1 if set(names) <= set(HALVES) else 2) if names else _run_all()
 
 
-def _run(names: list[str]) -> int:
-    loader, suite = unittest.TestLoader(), unittest.TestSuite()
-    for name in names:
-        suite.addTests(loader.discover(str(HERE / name), top_level_dir=str(HERE.parent)) if name in HALVES
-                       else loader.loadTestsFromName(name))
-    result = unittest.TextTestRunner(stream=sys.stdout, verbosity=1 if names[0] in HALVES else 2).run(suite)
+def _modules(half: str) -> list[str]:
+    return [f"tests.{half}.{path.stem}" for path in sorted((HERE / half).glob("test_*.py"))]
+
+
+def _run(names: list[str], verbosity: int) -> int:
+    suite = unittest.defaultTestLoader.loadTestsFromNames(names)
+    result = unittest.TextTestRunner(stream=sys.stdout, verbosity=verbosity).run(suite)
     failed = len({test.id() for test, _ in result.failures + result.errors}) + len(result.unexpectedSuccesses)
     passed = result.testsRun - failed - len(result.skipped)
-    if passed + failed == 0:
-        failed = 1
-    return _tell(passed, failed)
+    return _tell(passed, failed or int(passed == 0))
 
 
-def _run_halves() -> int:
-    running = [
-        subprocess.Popen([sys.executable, "-m", "tests", half], stdout=subprocess.PIPE, stderr=subprocess.STDOUT,
-                         text=True, cwd=HERE.parent)
-        for half in HALVES
-    ]
-    passed = failed = 0
-    for half, each in zip(HALVES, running, strict=True):
-        output, _ = each.communicate()
-        told = re.search(r"(\d+) passed, (\d+) failed\s*\Z", output)
-        print(f"{half}\n{output}", flush=True)
-        # A half that ended without its last line broke off: that is a failure however many passed before.
-        passed += int(told[1]) if told else 0
-        failed += int(told[2]) if told else 1
-    return _tell(passed, failed)
+def _run_all() -> int:
+    """The halves from either end: what is left of one is done by who is through with the other."""
+    waiting = deque([*_modules("core"), *reversed(_modules("desk"))])
+    counts: list[tuple[int, int]] = []
+    threads = [threading.Thread(target=_work, args=(waiting, number % 2 == 0, counts))
+               for number in range(max(2, min(MOST, os.cpu_count() or 1)))]
+    for each in threads:
+        each.start()
+    for each in threads:
+        each.join()
+    return _tell(sum(passed for passed, _ in counts), sum(failed for _, failed in counts))
+
+
+def _work(waiting: deque[str], first: bool, counts: list[tuple[int, int]]) -> None:
+    """Have modules run until none is waiting. What breaks off is a failure, and the next has a new process."""
+    running = None
+    while waiting:
+        module = waiting.popleft() if first else waiting.pop()
+        if running is None or running.poll() is not None:
+            running = subprocess.Popen([sys.executable, "-m", "tests", LISTEN], stdin=subprocess.PIPE, text=True,
+                                       stdout=subprocess.PIPE, stderr=subprocess.STDOUT, cwd=HERE.parent, bufsize=1)
+        assert running.stdin is not None and running.stdout is not None
+        print(module, file=running.stdin, flush=True)
+        output, told = "", None
+        for line in running.stdout:
+            output += line
+            told = DONE.fullmatch(line)
+            if told:
+                break
+        print(f"{module}\n{output}", flush=True)
+        counts.append((int(told[1]), int(told[2])) if told else (0, 1))
+    if running is not None:
+        running.communicate()
 
 
 def _tell(passed: int, failed: int) -> int:
-    print(f"{passed} passed, {failed} failed")
+    print(f"{passed} passed, {failed} failed", flush=True)
     return 1 if failed else 0
 
 
