@@ -28,7 +28,7 @@ from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.takes.recording import Recording
 from yarn_puppet.core.takes.run import Controls, Told, controls_of, replay, set_up
 from yarn_puppet.core.takes.sampling import Sampler
-from yarn_puppet.core.wire.history import WHOLE_EVERY, History
+from yarn_puppet.core.wire.history import WHOLE_EVERY, History, Room
 from yarn_puppet.core.wire.hub import WAIT
 from yarn_puppet.core.wire.key import new_key, the_key
 from yarn_puppet.core.wire.messages import (
@@ -459,6 +459,54 @@ class Keeping(Case):
         history.append(Controls(frozenset()))
         self.assertTrue(history.full)
         self.assertEqual(len(history), 0)
+
+    def test_all_runs_together_are_bounded_and_what_one_gives_back_another_has(self) -> None:
+        room = Room(3000)
+        one, other = History(room), History(room)
+        for number in range(1000):
+            one.append(Controls(frozenset({"a"} if number % 2 else ()), (("speed", float(number)),)))
+        self.assertTrue(one.full)
+        self.assertLess(room.used, 3100)
+        other.append(Controls(frozenset("b")))
+        self.assertTrue(other.full)
+        kept, before = len(one), list(one.controls())
+        one.cut(kept // 2)
+        self.assertEqual(list(one.controls()), before[:kept // 2])
+        other.cut(0)
+        fresh = History(room)
+        while not fresh.full:
+            fresh.append(Controls(frozenset("b")))
+        self.assertLess(room.used, 3100)
+        for each in (one, fresh):
+            each.cut(0)
+        self.assertEqual(room.used, 0)
+
+    def test_a_game_that_is_forgotten_or_begins_again_gives_its_room_back(self) -> None:
+        hub = hub_of(demo_puppet())
+        for round in range(3):
+            game = Speaking(hub)
+            game.hello("follow")
+            for number in range(50):
+                game.ask("tick", tick=number, down=[], senses={})
+            seat = next(iter(hub.seats.values()))
+            self.assertEqual((len(hub.seats), hub._room.used > 400), (1, True))
+            if round == 1:
+                game.ask("begin")
+                self.assertEqual(hub._room.used, 0)
+            seat.here = False
+        hub.dismiss(seat.game.number)
+        self.assertEqual(hub._room.used, 0)
+
+    def test_what_was_compared_is_counted_when_a_game_goes_back(self) -> None:
+        game = Speaking(hub_of(demo_puppet()))
+        game.hello("follow")
+        digests = [0] * 8
+        for number in range(20):
+            game.ask("tick", tick=number, down=[], senses={}, **({"digests": digests} if number % 2 else {}))
+        seat = next(iter(game.speaker.hub.seats.values()))
+        self.assertEqual(seat.game.compared, 10)
+        game.ask("tick", tick=12, down=[], senses={})
+        self.assertEqual(seat.game.compared, 6)
 
 
 class Document(Case):

@@ -13,7 +13,7 @@ from ..model.values import WORDING, is_fit
 from ..rules.numbers import fitted
 from ..takes.recording import carried
 from ..takes.run import Controls, RunState, Setup, Told, advance, start
-from .history import History
+from .history import History, Room
 from .messages import (
     BAD_PARAMETERS,
     OUT_OF_ORDER,
@@ -43,12 +43,12 @@ def nothing_to_do(tick: int) -> None:
 class Game:
     """Runs the puppet for a game. `differs` is the first tick that a game which is followed tells otherwise."""
 
-    def __init__(self, number: int, said: Hello, revision: Revision, same: bool) -> None:
+    def __init__(self, number: int, said: Hello, revision: Revision, same: bool, room: Room | None = None) -> None:
         self.number, self.name, self.mode, self.code = number, readable(said.game), said.mode, readable(said.code)
         self.revision, self.same = revision, same
         self.teller = Teller(revision.setup)
         self.names = _Names(revision.setup)
-        self.history = History()
+        self.history = History(room)
         self.changes: list[tuple[int, int]] = [(0, revision.number)]
         """The ticks from which on a puppet ran, and its number."""
         self.differs: Differs | None = None
@@ -62,7 +62,7 @@ class Game:
     def _start(self) -> None:
         self.tick = 0
         self.state = start(self.revision.setup)
-        self._before: deque[tuple[Setup, RunState]] = deque(maxlen=MOST_BACK)
+        self._before: deque[tuple[Setup, RunState, bool]] = deque(maxlen=MOST_BACK)
 
     def welcome(self) -> Welcome:
         """What it is told of the puppet."""
@@ -74,7 +74,7 @@ class Game:
 
     def begin(self) -> Begun:
         """The puppet is before its first tick again."""
-        self.history = History()
+        self.history.cut(0)
         self.changes = [(0, self.revision.number)]
         self.differs, self.compared = None, 0
         self._start()
@@ -100,7 +100,7 @@ class Game:
         if back:
             self._go_back(back)
         record = advance(self.revision.setup, self.state, controls)
-        self._before.append((self.revision.setup, self.state))
+        self._before.append((self.revision.setup, self.state, said.digests is not UNSET and self.mode == "follow"))
         self.state = record.after
         self.tick += 1
         self.history.append(controls)
@@ -116,7 +116,8 @@ class Game:
 
     def _go_back(self, back: int) -> None:
         for _ in range(back):
-            setup, state = self._before.pop()
+            setup, state, compared = self._before.pop()
+            self.compared -= compared
         self.tick -= back
         self.state = carried(setup, self.revision.setup, state)
         self.history.cut(self.tick)
@@ -125,7 +126,6 @@ class Game:
             *kept, (self.tick, self.revision.number)]
         if self.differs is not None and self.differs.tick >= self.tick:
             self.differs = None
-        self.compared = max(0, self.compared - back)
         self.cut(self.tick)
 
 

@@ -15,12 +15,24 @@ from ..takes.run import NO_CONTROLS, Controls, Told
 WHOLE_EVERY = 256
 """Each so many ticks are kept whole, so that reading may begin there."""
 MOST_TICKS, MOST_BYTES = 1_000_000, 64 << 20
+MOST_TOGETHER = 256 << 20
+"""Bytes that all runs on one wire may take, with where their ticks begin."""
+BYTES_OF_A_PLACE = 8
+
+
+class Room:
+    """What the runs that share it take up, in bytes."""
+
+    def __init__(self, most: int = MOST_TOGETHER) -> None:
+        self.most, self.used = most, 0
 
 
 class History:
-    """The controls of a run from its first tick on. `full` once it holds as much as it may: nothing more is kept."""
+    """The controls of a run from its first tick on. `full` once it, or those that share its room, hold as much as they
+    may: nothing more is kept."""
 
-    def __init__(self) -> None:
+    def __init__(self, room: Room | None = None) -> None:
+        self._room = room or Room()
         self._text = bytearray()
         self._firsts: array[int] = array("Q")
         self._last = NO_CONTROLS
@@ -31,18 +43,21 @@ class History:
 
     def append(self, controls: Controls) -> None:
         """Keep one more tick."""
-        if self.full or len(self) >= MOST_TICKS or len(self._text) >= MOST_BYTES:
+        if self.full or len(self) >= MOST_TICKS or len(self._text) >= MOST_BYTES or self._room.used >= self._room.most:
             self.full = True
             return
         before = self._last if len(self) % WHOLE_EVERY else None
         self._firsts.append(len(self._text))
-        self._text += msgspec.msgpack.encode(_packed(controls, before))
+        text = msgspec.msgpack.encode(_packed(controls, before))
+        self._text += text
+        self._room.used += len(text) + BYTES_OF_A_PLACE
         self._last = controls
 
     def cut(self, tick: int) -> None:
         """Forget what was told from a tick on."""
         if tick >= len(self):
             return
+        self._room.used -= len(self._text) - self._firsts[tick] + BYTES_OF_A_PLACE * (len(self) - tick)
         del self._text[self._firsts[tick]:]
         del self._firsts[tick:]
         self._last = list(self.controls(tick - 1))[-1] if tick else NO_CONTROLS

@@ -9,6 +9,7 @@ from collections.abc import Callable
 import msgspec
 
 from .game import Game
+from .history import Room
 from .messages import MOST_GAMES, OTHER_PROTOCOL, PROTOCOL, TOO_MANY, WRONG_KEY, Edited, Hello, Refused, readable
 from .puppets import Puppets, Revision
 
@@ -54,6 +55,7 @@ class Hub:
         """Told of a game that came in, or came back."""
         self.refused = ""
         """Why one that wanted to come in was not let in, the last one."""
+        self._room = Room()
         self._numbers = 0
         self._wrong: deque[float] = deque(maxlen=MOST_WRONG)
 
@@ -71,8 +73,10 @@ class Hub:
         self.refused = ""
         revision, same = self._revision(said)
         number = self._number(readable(said.game))
-        game = Game(number, said, revision, same)
-        taken = {seat.game.name for other, seat in self.seats.items() if other != number}
+        if number in self.seats:
+            self._forget(number)
+        game = Game(number, said, revision, same, self._room)
+        taken = {seat.game.name for seat in self.seats.values()}
         name, count = game.name, 2
         while game.name in taken:
             game.name, count = f"{name} {count}", count + 1
@@ -108,13 +112,16 @@ class Hub:
     def _let_go_of_old(self) -> None:
         gone = [number for number, seat in self.seats.items() if not seat.here]
         for number in gone[:max(0, len(self.seats) - 2 * MOST_GAMES)]:
-            del self.seats[number]
+            self._forget(number)
+
+    def _forget(self, number: int) -> None:
+        self.seats.pop(number).game.history.cut(0)
 
     def dismiss(self, number: int) -> None:
         """Forget a game that went away."""
         seat = self.seats.get(number)
         if seat is not None and not seat.here:
-            del self.seats[number]
+            self._forget(number)
 
     def edit(self, revision: Revision) -> None:
         """The desk's puppet is another: the games that it drives go on with it."""
