@@ -6,7 +6,7 @@ PACKAGES="libgl1 libegl1 libdbus-1-3 libfontconfig1 libglib2.0-0 libxkbcommon0 l
  libxcb-xkb1 libxcb-xfixes0 libpulse0"
 
 # Only tests ask for these: another program that reads and mixes pictures, and what runs the code that games get.
-TEST_PACKAGES="chromium gcc libc6-dev nodejs"
+TEST_PACKAGES="chromium clang g++ gcc libc6-dev nodejs"
 
 say() { printf 'yarn-puppet: %s\n' "$*" >&2; }
 
@@ -53,7 +53,8 @@ has_one_of() {
 }
 
 set_up_for_tests() {
-    has_one_of chromium chromium-browser google-chrome && has_one_of gcc && has_one_of node && return
+    has_one_of chromium chromium-browser google-chrome && has_one_of clang && has_one_of g++ && has_one_of gcc \
+        && has_one_of node && return
     install_system_packages $TEST_PACKAGES || say "until then the tests that ask for them are left out"
 }
 

@@ -46,13 +46,13 @@ READ = """        for (at = 0; at < ACTION_COUNT; at++) {
 """
 
 
-def differing(cases: Sequence[Case], folder: Path, more: Sequence[str] = ()) -> list[str]:
+def differing(cases: Sequence[Case], folder: Path, more: Sequence[str] = ("-O0",), compiler: str = "gcc") -> list[str]:
     """What of the C of these cases is not as our own engine reports it. Raises CalledProcessError where it cannot be
     compiled."""
     tables = [flat(case.program) for case in cases]
     (folder / "many.h").write_text(_header(tables))
     (folder / "many.c").write_text(_code(tables))
-    subprocess.run(["gcc", "-std=c99", "-w", "-O0", *more, "-o", "many", "many.c", "-lm"], cwd=folder, check=True,
+    subprocess.run([compiler, "-std=c99", "-w", *more, "-o", "many", "many.c", "-lm"], cwd=folder, check=True,
                    capture_output=True, text=True)
     lines = [line for case, made in zip(cases, tables, strict=True) for line in _inputs(case, made)]
     done = subprocess.run([folder / "many"], input="\n".join(lines) + "\n", capture_output=True, text=True, check=True)

@@ -23,9 +23,11 @@ from tests.helpers import Case as TestCase
 from tests.helpers import clip, demo_puppet, puppet_of
 from tests.random_cases import random_case, restless_case
 from yarn_puppet.cli import main
+from yarn_puppet.core.engine.compiling.puppets import compile_puppet
 from yarn_puppet.core.formats.booth_file import load_booth
 from yarn_puppet.core.formats.puppet_file import load_puppet
 from yarn_puppet.core.formats.take_file import load_take, takes_of
+from yarn_puppet.core.generate.c.source import c_source
 from yarn_puppet.core.generate.names import Identifiers, identifier
 from yarn_puppet.core.generate.python_module import python_module
 from yarn_puppet.core.handoff.files import hand_off
@@ -37,6 +39,8 @@ from yarn_puppet.core.takes.run import replay, set_up
 from yarn_puppet.demo import DEMO_FOLDER, FIRST_STEPS
 
 SANITIZED = ("-fsanitize=address,undefined", "-fno-sanitize-recover=all")
+COMPILERS = (("gcc", ("-std=c99",)), ("clang", ("-std=c99",)), ("g++", ("-x", "c++", "-std=c++17")),
+             ("clang++", ("-x", "c++", "-std=c++17")))
 RANDOM = 3
 
 
@@ -67,8 +71,27 @@ class InC(InFolder):
         self.assertEqual(differing([random_case(seed) for seed in range(RANDOM)], self.folder, "-O0", SANITIZED), [])
 
     def test_many_random_puppets_report_the_same_under_the_sanitizers(self) -> None:
-        cases = [random_case(seed) for seed in range(100, 220)]
-        self.assertEqual(c_together.differing(cases, self.folder, SANITIZED), [])
+        cases = [random_case(seed) for seed in range(100, 180)]
+        self.assertEqual(c_together.differing(cases, self.folder, ("-O0", *SANITIZED)), [])
+
+    @unittest.skipUnless(shutil.which("clang"), "no second compiler is installed")
+    def test_another_compiler_that_makes_it_fast_gives_the_same(self) -> None:
+        cases = [random_case(seed) for seed in range(220, 260)]
+        self.assertEqual(c_together.differing(cases, self.folder, ("-O2", "-march=native"), "clang"), [])
+
+    def test_every_compiler_takes_it_without_a_word_as_c_and_as_c_plus_plus(self) -> None:
+        puppets = {"steps": compile_puppet(load_puppet(FIRST_STEPS)), "shaken": random_case(9, 1).program}
+        for name, program in puppets.items():
+            source = c_source(program, name)
+            (self.folder / f"{name}.h").write_text(source.header)
+            (self.folder / f"{name}.c").write_text(source.code)
+            for compiler, words in COMPILERS:
+                with self.subTest(compiler, puppet=name):
+                    if shutil.which(compiler) is None:
+                        self.skipTest("it is not installed")
+                    done = subprocess.run([compiler, *words, *FLAGS[1:], "-O1", "-c", f"{name}.c"], cwd=self.folder,
+                                          check=False, capture_output=True, text=True)
+                    self.assertEqual((done.returncode, done.stderr), (0, ""))
 
     def test_a_puppet_of_many_states_or_exits_chooses_in_other_ways_and_the_same(self) -> None:
         for bound, seeds in (("MOST_STRAIGHT", range(50, 53)), ("MOST_TRIES", range(53, 56))):
