@@ -14,10 +14,10 @@ from pathlib import Path
 from tests.c_engine import DRIVER, Case, unlike
 from yarn_puppet.core.generate.c.conditions import condition_functions
 from yarn_puppet.core.generate.c.sizes import ROOM, numbers, rooms
-from yarn_puppet.core.generate.c.source import RUNTIME
 from yarn_puppet.core.generate.c.tables import PLAIN, ROWS, arrays, structs
 from yarn_puppet.core.generate.choosing import C, choosing
 from yarn_puppet.core.generate.flat import Flat, events, flat, lasting
+from yarn_puppet.core.generate.parts import part, rules_of_a_tick
 
 OWN = re.compile(r"\b(condition_\d+|expression_\d+|CONDITIONS|EXPRESSIONS|first_open)\b")
 """What each puppet has for itself in its code."""
@@ -70,7 +70,7 @@ def _named(text: str) -> str:
 
 def _header(tables: Sequence[Flat]) -> str:
     room = "\n".join(f"#define MANY_{key} {value}" for key, value in _most([rooms(made) for made in tables]).items())
-    text = (RUNTIME / "header.h").read_text(encoding="utf-8")
+    text = part("c", "header.h")
     for key, value in (
         ("@ROOMS@", room), ("@ENUMS@", ""), ("@FRAMES@", ""), ("@UPPER@", "MANY"),
         ("@INPUTS@", "    bool down[MANY_ACTIONS ? MANY_ACTIONS : 1];\n"
@@ -100,13 +100,13 @@ def _code(tables: Sequence[Flat]) -> str:
         fields = [*(f"p{place}_{name}" for name in looked_up), *(str(known[key]) for key in own), str(place)]
         puppets.append(f"    {{{', '.join(fields)}}}")
     degrees = "static const double DEGREES[] = {0.0, 45.0, 90.0, 135.0, 180.0, 225.0, 270.0, 315.0};"
-    runtime = (RUNTIME / "tick.c").read_text(encoding="utf-8").replace("@CONDITIONS@", _conditions(tables)).replace(
+    runtime = rules_of_a_tick("c", "c").replace("@CONDITIONS@", _conditions(tables)).replace(
         "@CHOOSING@", _exits(tables)).replace("@INPUTS_READ@", INPUTS)
     driver = DRIVER.replace("@READ@", READ).replace('#include "@.h"\n', "")
     for name in ("LAYER", "SENSE", "MEMO", "THRESHOLD", "INTENT"):
         driver = driver.replace(f"@UPPER@_{name}S", f"{name}_COUNT")
     return _named("\n".join((
-        (RUNTIME / "head.c").read_text(encoding="utf-8"), *(f"#define {key} {value}" for key, value in fixed.items()),
+        part("c", "head.c"), *(f"#define {key} {value}" for key, value in fixed.items()),
         structs(), degrees, *data, f"typedef struct {{\n{rows}\n}} puppet_row;",
         "static const puppet_row PUPPETS[] = {\n" + ",\n".join(puppets) + "\n};",
         "static const puppet_row *run_now = PUPPETS;",

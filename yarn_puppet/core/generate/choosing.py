@@ -6,12 +6,11 @@ to it, whether it would lead back to where it starts. Languages differ in words 
 
 from __future__ import annotations
 
-from pathlib import Path
 from typing import NamedTuple
 
 from .flat import NONE, Flat
+from .parts import part
 
-RUNTIME = Path(__file__).parent / "runtime"
 MOST_STRAIGHT = 128
 """States beyond which straight code would take compilers too long: such a puppet chooses by its tables."""
 MOST_TRIES = 1024
@@ -30,7 +29,7 @@ class Words(NamedTuple):
     case: str
     call: str
     exit: str
-    tables: str
+    tables: tuple[str, str]
     deaf: str
     leaves: tuple[str, str, str, str]
     condition: str
@@ -47,7 +46,7 @@ C = Words(
     "    const @_layer_now *layer = &w->p->layers[l];\n    int32_t found;\n    (void)found;\n    (void)u;\n"
     "    *n = 0;\n    switch (layer->state) {{\n{cases}    default: break;\n    }}\n    return -1;\n}}\n",
     "    case {state}:\n{lines}        break;\n", "        if ((found = {name}(w, l, u, n)) >= 0) return found;\n",
-    "        {ask}return {place};\n", "choosing.c",
+    "        {ask}return {place};\n", ("c", "choosing_by_tables.c"),
     "!is_deaf(&STATES[layer->state], {})",
     ("", "layer->ticks * TICK >= INT64_C({})", "(layer->ended || is_silent(layer->clip))",
      "any_open(layer) && may_leave(layer, &TRANSITIONS[{}])"),
@@ -57,7 +56,7 @@ JAVASCRIPT = Words(
     "function firstOpen(p, senses, l, u) {{\n  const layer = p.layers[l];\n  let found;\n"
     "  if (u.length) u.length = 0;\n  switch (layer.state) {{\n{cases}    default: break;\n  }}\n  return -1;\n}}\n",
     "    case {state}:\n{lines}      break;\n", "      if ((found = {name}(p, senses, l, u)) >= 0) return found;\n",
-    "      {ask}return {place};\n", "choosing.js",
+    "      {ask}return {place};\n", ("javascript", "choosing_by_tables.js"),
     "!isDeaf(STATES[layer.state], {})",
     ("", "layer.ticks * TICK >= {}", "(layer.ended || isSilent(layer.clip))",
      "layer.open.length && mayLeave(layer, TRANSITIONS[{}])"),
@@ -67,7 +66,7 @@ JAVASCRIPT = Words(
 def choosing(made: Flat, words: Words) -> str:
     """The functions, and the one that gives the transition that a layer takes, or -1."""
     if len(made.tables["states"]) > MOST_STRAIGHT:
-        return (RUNTIME / words.tables).read_text(encoding="utf-8")
+        return part(*words.tables)
     owners = [_owners(made, state) for state in range(len(made.tables["states"]))]
     if sum(count for each in owners for _, (_, count) in each) <= MOST_TRIES:
         functions = dict[str, str]()

@@ -15,9 +15,9 @@ from typing import Any
 from ..engine.program import Program
 from .flat import flat
 from .geometry import Geometry
+from .parts import part
 
 CORE = Path(__file__).parent.parent
-RUNTIME = Path(__file__).parent / "runtime"
 FILES = (
     "rules/numbers.py", "rules/tree.py", "rules/bind.py", "rules/evaluate.py", "engine/program_clips.py",
     "engine/program.py", "engine/state.py", "engine/sequences.py", "engine/play.py", "engine/blending.py",
@@ -69,7 +69,7 @@ def python_module(
     writer = _Values()
     whole = writer.text(program._replace(kept=None, problems=()))
     values = "".join(f"{line}\n" for line in writer.lines)
-    telling = (RUNTIME / "telling.py.txt").read_text(encoding="utf-8").replace("@MADE_OF@", repr(made_of)).replace(
+    telling = part("python", "telling.py.txt").replace("@MADE_OF@", repr(made_of)).replace(
         "@TEXTS@", repr(flat(program).texts))
     return f"{HEAD}{_engine()}\n\n{values}PROGRAM = {whole}\n{TAIL}{telling}{_frames(program, geometry, faces_left)}"
 
@@ -87,7 +87,7 @@ def _frames(program: Program, geometry: Geometry | None, faces_left: Sequence[bo
             for frame in frames)
         lines.append(f"\n    {clip!r}: ({rows}\n    ),")
     left = tuple([clip for clip, faces in zip(program.clips, faces_left, strict=True) if faces])
-    return (RUNTIME / "frames.py.txt").read_text(encoding="utf-8").replace(
+    return part("python", "frames.py.txt").replace(
         "@SHEETS@", repr(geometry.sheets)).replace(
         "@ANCHORS@", repr(dict(zip(geometry.anchors, geometry.anchor_ids, strict=True)))).replace(
         "@FACES_LEFT@", repr(left)).replace("@FRAMES@", f"{{{''.join(lines)}\n}}")

@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from pathlib import Path
 
 from ..flat import Flat
 from ..frame_rows import RuleTold, frame_rows
 from ..geometry import Geometry, MomentTold, WindowTold
+from ..parts import part
 from ..trees import number
 
-RUNTIME = Path(__file__).parent.parent / "runtime"
 STRUCTS = """typedef struct {
     int32_t sheet, page, x, y, width, height;
     double left, top;
@@ -51,7 +50,7 @@ def frames_code(made: Flat, geometry: Geometry, faces_left: Sequence[bool]) -> s
         _numbers("RULE_BOXES", rows.rule_boxes), _arguments(moments), _moments(moments), _windows(windows),
         _rules(rows.rules),
         "const char *const @_sheet_files[] = {\n    " + (",\n    ".join(map(text, geometry.sheets)) or '""') + "\n};\n",
-        (RUNTIME / "frames.c").read_text(encoding="utf-8")))
+        part("c", "frames.c")))
 
 
 def _arguments(moments: Iterable[MomentTold]) -> str:

@@ -9,7 +9,6 @@ from __future__ import annotations
 import json
 import re
 from collections.abc import Sequence
-from pathlib import Path
 from typing import NamedTuple
 
 from ...engine.program import Program
@@ -18,13 +17,13 @@ from ..flat import Flat, events, flat, lasting
 from ..frame_rows import RULE_KINDS
 from ..geometry import Geometry
 from ..names import Identifiers, Mended, identifier
+from ..parts import part, rules_of_a_tick
 from ..trees import number
 from .conditions import condition_functions
 from .frames import frames_code
 from .sizes import numbers, rooms
 from .tables import arrays, structs
 
-RUNTIME = Path(__file__).parent.parent / "runtime"
 WORDS = frozenset([each for line in (
     "auto break case char const continue default do double else enum extern float for goto if inline int long",
     "register restrict return short signed sizeof static struct switch typedef union unsigned void volatile",
@@ -96,9 +95,9 @@ class _C:
         """What a game includes."""
         upper = self.name.upper()
         room = "\n".join(f"#define {upper}_{key} {value}" for key, value in rooms(self.made).items())
-        frames = (RUNTIME / "frames.h").read_text(encoding="utf-8") if self.geometry is not None else ""
+        frames = part("c", "frames.h") if self.geometry is not None else ""
         frames = frames.replace("@RULE_KINDS@", ", ".join(f"@UPPER@_RULE_{kind.upper()}" for kind in RULE_KINDS))
-        return (RUNTIME / "header.h").read_text(encoding="utf-8").replace("@FRAMES@", frames).replace(
+        return part("c", "header.h").replace("@FRAMES@", frames).replace(
             "@UPPER@", upper).replace("@ROOMS@", room).replace("@ENUMS@", self._enums()).replace(
             "@INPUTS@", self._inputs())
 
@@ -128,13 +127,13 @@ class _C:
     def code(self) -> str:
         """The tables, the conditions and the rules."""
         conditions = condition_functions(self.made)
-        runtime = (RUNTIME / "tick.c").read_text(encoding="utf-8").replace(
+        runtime = rules_of_a_tick("c", "c").replace(
             "@CONDITIONS@", conditions).replace("@CHOOSING@", choosing(self.made, C)).replace(
             "@INPUTS_READ@", self._entry())
         frames = "" if self.geometry is None else frames_code(self.made, self.geometry, self.faces_left).replace(
             "@UPPER@", self.name.upper())
         return "\n".join((
-            (RUNTIME / "head.c").read_text(encoding="utf-8"), self._defines(), structs(), arrays(self.made),
+            part("c", "head.c"), self._defines(), structs(), arrays(self.made),
             *(f"static const int32_t {name}[] = {{{', '.join(map(str, places)) or '0'}}};\n"
               for name, places in (("LASTING", lasting(self.program)), ("EVENTS", events(self.program)))), runtime,
             self._telling(), frames))
@@ -161,7 +160,7 @@ class _C:
         defaults = "\n".join(
             f"    in->{name} = {self._typed(place)};"
             for place, name in enumerate(self.senses))
-        return (RUNTIME / "entry.c").read_text(encoding="utf-8").replace("@BODY@", body).replace(
+        return part("c", "entry.c").replace("@BODY@", body).replace(
             "@DEFAULTS@", defaults).replace("@DOWN@", down)
 
     def _telling(self) -> str:
@@ -171,7 +170,7 @@ class _C:
             _texts("TOLD_ACTIONS", program.actions), _texts("TOLD_SENSES", [each.id for each in program.senses]),
             _texts("TOLD_TEXTS", self.made.texts), *self._names(),
             f"const char *const @_made_of = {_literal(self.made_of)};\n")
-        return "\n".join((*tables, (RUNTIME / "telling.c").read_text(encoding="utf-8")))
+        return "\n".join((*tables, part("c", "telling.c")))
 
     def _names(self) -> list[str]:
         """The names for people of what a report holds as numbers."""

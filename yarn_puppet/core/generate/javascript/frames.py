@@ -4,14 +4,13 @@ from __future__ import annotations
 
 import json
 from collections.abc import Iterable, Mapping, Sequence
-from pathlib import Path
 from typing import Any
 
 from ..flat import Flat
 from ..frame_rows import RULE_KINDS, frame_rows
 from ..geometry import Geometry, MomentTold
+from ..parts import part
 
-RUNTIME = Path(__file__).parent.parent / "runtime"
 FIELDS = {
     "FRAMES": "sheet page x y width height left top flipped boxes box_count anchors anchor_count",
     "BOXES": "body name x y width height",
@@ -39,13 +38,13 @@ def frames_code(made: Flat, geometry: Geometry, faces_left: Sequence[bool]) -> s
         *(f"const {key} = {json.dumps(value)};" for key, value in numbers.items()),
         *(f"export const {key} = [{_lines(map(json.dumps, value))}];" for key, value in infos.items()),
         f"export const SHEET_FILES = {json.dumps(geometry.sheets)};",
-        (RUNTIME / "frames.js").read_text(encoding="utf-8")))
+        part("javascript", "frames.js")))
 
 
 def frames_types() -> str:
     """Their types."""
     kinds = " | ".join(json.dumps(each) for each in RULE_KINDS)
-    return (RUNTIME / "frames.d.ts").read_text(encoding="utf-8").replace("@RULE_KINDS@", kinds)
+    return part("javascript", "frames.d.ts").replace("@RULE_KINDS@", kinds)
 
 
 def _moment(each: MomentTold) -> Mapping[str, Any]:

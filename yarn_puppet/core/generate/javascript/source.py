@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import json
 from collections.abc import Sequence
-from pathlib import Path
 from typing import Any, NamedTuple
 
 from ...engine.program import Program
@@ -14,10 +13,10 @@ from ..choosing import JAVASCRIPT, choosing
 from ..flat import FACING_TEXTS, NONE, SPEED_AT, Flat, events, flags, flat, lasting
 from ..geometry import Geometry
 from ..names import Identifiers, Mended
+from ..parts import part, rules_of_a_tick
 from ..trees import Names, Writer, uses_intents
 from .frames import frames_code, frames_types
 
-RUNTIME = Path(__file__).parent.parent / "runtime"
 WORDS = frozenset([each for line in (
     "await break case catch class const continue debugger default delete do else enum export extends false finally for",
     "function if implements import in instanceof interface let new null package private protected public return static",
@@ -100,14 +99,14 @@ class _JavaScript:
 
     def source(self) -> JavaScriptSource:
         """Both files."""
-        runtime = (RUNTIME / "tick.js").read_text(encoding="utf-8").replace("@CONDITIONS@", self._conditions())
+        runtime = rules_of_a_tick("javascript", "js").replace("@CONDITIONS@", self._conditions())
         runtime = runtime.replace("@CHOOSING@", choosing(self.made, JAVASCRIPT))
         runtime = runtime.replace("@INPUTS@", self._inputs()).replace("@PACES@", self._paces())
         runtime = runtime.replace("@KEYS@", "".join(f"keys{word}: 0, " for word in self._key_words()).rstrip())
         module = "\n".join((
             "// Made by Yarn Puppet. What is written here by hand is gone when it is made anew.", "", self._words(),
             self._tables(), self._names(), self._places(), runtime,
-            (RUNTIME / "telling.js").read_text(encoding="utf-8"),
+            part("javascript", "telling.js"),
             frames_code(self.made, self.geometry, self.faces_left) if self.geometry is not None else ""))
         types = self._types() + (frames_types() if self.geometry is not None else "")
         return JavaScriptSource(module, types, tuple(self.identifiers.mended))
@@ -226,7 +225,7 @@ class _JavaScript:
             f"export const {kind}: {{\n"
             + "".join(f"  readonly {json.dumps(name.upper())}: {place};\n" for place, name in enumerate(names)) + "};"
             for kind, names in self.places.items())
-        return (RUNTIME / "types.d.ts").read_text(encoding="utf-8").replace(
+        return part("javascript", "types.d.ts").replace(
             "@INPUTS@", "\n".join(inputs)).replace("@PLACES@", places)
 
 

@@ -1,0 +1,280 @@
+/* Playing ------------------------------------------------------------------------------------------------------- */
+
+static int32_t nearest(const work *w, int l, int32_t playing) {
+    const state_row *state = &STATES[w->p->layers[l].state];
+    double values[2] = {0.0, 0.0}, least = INFINITY, kept = INFINITY;
+    int32_t number, best = 0, axis;
+    if (state->spread_count < 2) {
+        return 0;
+    }
+    for (axis = 0; axis < state->axis_count; axis++) {
+        values[axis] = state->along[axis] < 0 ? DEGREES[w->p->facing] : EXPRESSIONS[state->along[axis]](w, l);
+    }
+    for (number = 0; number < state->spread_count; number++) {
+        double away = 0.0;
+        for (axis = 0; axis < state->axis_count; axis++) {
+            double gap = fabs(PLACED[state->spread + number].place[axis] - values[axis]), share;
+            if (state->along[axis] < 0) {
+                gap = fmod(gap, 360.0);
+                gap = least_of(gap, 360.0 - gap);
+            }
+            share = least_of(gap / state->spans[axis], LARGEST);
+            away += share * share;
+        }
+        away = sqrt(away);
+        if (away < least) {
+            best = number;
+            least = away;
+        }
+        if (number == playing) {
+            kept = away;
+        }
+    }
+    return kept <= least + state->hold ? playing : best;
+}
+
+static int32_t carried(int32_t *places, int32_t count, const clip_row *old, const clip_row *now) {
+    int32_t at, other, kept = 0;
+    for (at = 0; at < count; at++) {
+        int32_t found = -1;
+        for (other = 0; other < now->moment_count; other++) {
+            if (MOMENTS[now->moments + other].key == MOMENTS[old->moments + places[at]].key) {
+                found = other;
+            }
+        }
+        if (found >= 0) {
+            places[kept++] = found;
+        }
+    }
+    return kept;
+}
+
+static void in_variant(@_layer_now *layer, int32_t variant) {
+    const clip_row *old = &CLIPS[clip_of(layer)], *now;
+    layer->variant = variant;
+    layer->clip = clip_in(layer->state, variant);
+    now = &CLIPS[clip_of(layer)];
+    layer->waiting_count = carried(layer->waiting, layer->waiting_count, old, now);
+    layer->late_count = carried(layer->late, layer->late_count, old, now);
+    layer->time = scaled(layer->time, now->cycle, old->cycle);
+    layer->quiet = layer->part = 0;
+    layer->settled = false;
+    if (now->loops && layer->time == now->cycle) {
+        layer->time = 0;
+    }
+}
+
+static double speed_of(const work *w, int l) {
+    const state_row *state = &STATES[w->p->layers[l].state];
+    double span, share;
+    if (state->speed_of < 0) {
+        return state->speed;
+    }
+    span = state->high - state->low;
+    share = span != 0.0 ? (EXPRESSIONS[state->speed_of](w, l) - state->low) / span : 0.0;
+    share = share < 0.0 ? 0.0 : share > 1.0 ? 1.0 : share;
+    return state->slow + share * (state->fast - state->slow);
+}
+
+static void fire(const work *w, int l, int32_t clip, int64_t time, int32_t place) {
+    @_report *out = w->out;
+    const int32_t frame = frame_at(&CLIPS[clip], time);
+    if (out->moment_count < MOST_MOMENTS) {
+        out->moments[out->moment_count].layer = l;
+        out->moments[out->moment_count].clip = clip;
+        out->moments[out->moment_count].frame = frame;
+        out->moments[out->moment_count].visit = w->p->layers[l].serial;
+        out->moments[out->moment_count++].moment = CLIPS[clip].moments + place;
+    }
+}
+
+/* Whether a window opens and closes again between two ticks. */
+static bool passes(const window_row *window, const clip_row *clip, int64_t after, int64_t total, int64_t passed) {
+    int64_t number;
+    for (number = passed > 1 ? passed - 1 : 0; number <= passed; number++) {
+        if (after < window->start + number * clip->cycle && window->end + number * clip->cycle <= total) {
+            return true;
+        }
+    }
+    return false;
+}
+
+/* A frame, moment or window begins or ends. */
+static void play_on(const work *w, int l, int64_t advance) {
+    @_layer_now *layer = &w->p->layers[l];
+    const int32_t which = layer->clip;
+    const clip_row *clip = &CLIPS[which];
+    int64_t total = layer->time + advance, now, passed = 0, after, number, first, present = 0, quiet;
+    int32_t place, late[WAIT_SPACE], late_count = 0;
+    bool ended;
+    if (clip->loops && total < clip->cycle) {
+        now = total;
+        ended = false;
+    } else if (clip->loops) {
+        passed = total / clip->cycle;
+        now = total % clip->cycle;
+        ended = passed > 0;
+    } else {
+        total = now = total < clip->cycle ? total : clip->cycle;
+        ended = now >= clip->cycle;
+    }
+    after = layer->fresh ? layer->time - 1 : layer->time;
+    first = passed > MOST_LOOPS ? passed - MOST_LOOPS : 0;
+    for (number = first; clip->moment_count && number <= passed; number++) {
+        for (place = 0; place < clip->moment_count; place++) {
+            const moment_row *moment = &MOMENTS[clip->moments + place];
+            const int64_t at = moment->at + number * clip->cycle;
+            if (after >= at || at > total) {
+                continue;
+            }
+            if (number != present) {
+                late_count = 0;
+                if (number == present + 1) {
+                    late_count = layer->waiting_count;
+                    memcpy(late, layer->waiting, sizeof late);
+                }
+                layer->landed = false;
+                layer->waiting_count = 0;
+                present = number;
+            }
+            if (moment->only_on_hit && !layer->landed) {
+                if (layer->waiting_count < WAIT_SPACE) {
+                    layer->waiting[layer->waiting_count++] = place;
+                }
+            } else {
+                fire(w, l, which, now, place);
+            }
+        }
+    }
+    if (present != passed) {
+        late_count = 0;
+        if (passed == present + 1) {
+            late_count = layer->waiting_count;
+            memcpy(late, layer->waiting, sizeof late);
+        }
+        layer->landed = false;
+        layer->waiting_count = 0;
+    }
+    layer->late_count = late_count;
+    if (late_count) {
+        memcpy(layer->late, late, sizeof late);
+    }
+    memset(layer->open, 0, sizeof layer->open);
+    for (place = passed || layer->fresh || now < layer->time ? 0 : layer->part; place < clip->part_count - 1
+         && PARTS[clip->parts + place].end <= now; place++) {
+    }
+    at_part(layer, clip, place);
+    /* At the end of a cycle all begins again, and what is at the end of a clip is looked at once more. */
+    quiet = PARTS[clip->parts + layer->part].end < clip->cycle ? PARTS[clip->parts + layer->part].end : clip->cycle;
+    for (place = 0; place < clip->moment_count; place++) {
+        const int64_t at = MOMENTS[clip->moments + place].at;
+        quiet = at > now && at < quiet ? at : quiet;
+    }
+    for (place = 0; place < clip->window_count; place++) {
+        const window_row *window = &WINDOWS[clip->windows + place];
+        bool open = (window->start <= now && now < window->end) || (window->held && ended);
+        quiet = window->start > now && window->start < quiet ? window->start : quiet;
+        quiet = window->end > now && window->end < quiet ? window->end : quiet;
+        if (!open && passes(window, clip, after, total, passed)) {
+            /* It is open for this tick only. */
+            open = true;
+            quiet = 0;
+        }
+        if (open) {
+            layer->open[place / 64] |= (uint64_t)1 << (place % 64);
+        }
+    }
+    layer->settled = !clip->loops && ended && !layer->fresh && layer->time == now && after == now;
+    layer->quiet = ended && !clip->loops ? 0 : quiet;
+    layer->ticks++;
+    layer->time = now;
+    layer->loops += passed;
+    layer->fresh = false;
+    layer->ended = ended;
+    layer->advance = advance;
+}
+
+static int64_t advance_at(double speed) {
+    return (int64_t)rounded(speed * (double)TICK);
+}
+
+/* How far a clip plays in a tick while rules make it faster or slower. */
+APART static int64_t hastened(const work *w, int l, const double *factors, int32_t count) {
+    double times = speed_of(w, l);
+    int32_t at;
+    for (at = 0; at < count; at++) {
+        times = bound(times * factors[at]);
+    }
+    return advance_at(least_of(100.0, most_of(0.0, times)));
+}
+
+static void play_layer(const work *w, int l) {
+    @_layer_now *layer = &w->p->layers[l];
+    const state_row *state = &STATES[layer->state];
+    double factors[BRING_SPACE + SHARE_SPACE];
+    const int32_t factor_count = PLAYBACK_RULES ? playback(w, l, factors) : 0;
+    int64_t advance, total;
+    if (BLENDS && layer->blend_units) {
+        blend_on(layer);
+    }
+    if (SPREADS && state->spread_count) {
+        const int32_t variant = nearest(w, l, layer->fresh ? -1 : layer->variant);
+        if (variant != layer->variant) {
+            in_variant(layer, variant);
+        }
+    }
+    if (is_silent(layer->clip)) {
+        layer->ticks++;
+        layer->fresh = false;
+        layer->ended = true;
+        layer->advance = 0;
+        return;
+    }
+    advance = factor_count ? hastened(w, l, factors, factor_count)
+        : state->speed_of < 0 ? state->advance : advance_at(speed_of(w, l));
+    total = layer->time + advance;
+    if (advance < 0 || (total >= layer->quiet && !layer->settled)) {
+        play_on(w, l, advance);
+        return;
+    }
+    /* Nothing begins or ends: time goes on, or has come to its end. */
+    layer->ticks++;
+    layer->advance = advance;
+    layer->late_count = 0;
+    if (!layer->settled) {
+        layer->time = total;
+        layer->ended = false;
+    }
+}
+
+APART static void hear(const work *w, const @_landed *news) {
+    @_layer_now *layer;
+    int32_t fired[WAIT_SPACE], count, at, clip;
+    if (news->layer < 0 || news->layer >= LAYER_COUNT) {
+        return;
+    }
+    layer = &w->p->layers[news->layer];
+    if (is_empty(layer) || is_silent(clip = clip_of(layer)) || layer->serial != news->visit) {
+        return;
+    }
+    if (news->pass == layer->loops) {
+        count = layer->waiting_count;
+        memcpy(fired, layer->waiting, sizeof fired);
+        layer->landed = true;
+        layer->waiting_count = 0;
+    } else if (news->pass == layer->loops - 1) {
+        count = layer->late_count;
+        memcpy(fired, layer->late, sizeof fired);
+        layer->late_count = 0;
+    } else {
+        return;
+    }
+    for (at = 0; at < count; at++) {
+        fire(w, news->layer, clip, layer->time, fired[at]);
+    }
+    for (at = 0; at < count; at++) {
+        const moment_row *moment = &MOMENTS[CLIPS[clip].moments + fired[at]];
+        do_deeds(w, news->layer, moment->deeds, moment->deed_count);
+    }
+}
+

@@ -1,0 +1,192 @@
+// Playing --------------------------------------------------------------------------------------------------------
+
+function nearest(p, senses, l, playing) {
+  const state = STATES[p.layers[l].state];
+  if (state.spread_count < 2) return 0;
+  let best = 0, least = Infinity, kept = Infinity;
+  const values = [];
+  for (let axis = 0; axis < state.axis_count; axis++) {
+    values.push(state.along[axis] < 0 ? DEGREES[p.facing] : EXPRESSIONS[state.along[axis]](p, senses, l));
+  }
+  for (let number = 0; number < state.spread_count; number++) {
+    let away = 0;
+    for (let axis = 0; axis < state.axis_count; axis++) {
+      let gap = Math.abs(PLACED[state.spread + number].place[axis] - values[axis]);
+      if (state.along[axis] < 0) {
+        gap %= 360;
+        gap = leastOf(gap, 360 - gap);
+      }
+      const share = leastOf(gap / state.spans[axis], LARGEST);
+      away += share * share;
+    }
+    away = Math.sqrt(away);
+    if (away < least) {
+      best = number;
+      least = away;
+    }
+    if (number === playing) kept = away;
+  }
+  return kept <= least + state.hold ? playing : best;
+}
+
+function inVariant(layer, variant) {
+  const old = CLIPS[clipOf(layer)];
+  layer.variant = variant;
+  layer.clip = clipIn(layer.state, variant);
+  layer.quiet = layer.part = 0;
+  layer.settled = false;
+  const now = CLIPS[clipOf(layer)];
+  const carried = places => places.map(place => {
+    let found = -1;
+    for (let other = 0; other < now.moment_count; other++) {
+      if (MOMENTS[now.moments + other].key === MOMENTS[old.moments + place].key) found = other;
+    }
+    return found;
+  }).filter(place => place >= 0);
+  layer.waiting = carried(layer.waiting);
+  layer.late = carried(layer.late);
+  layer.time = scaled(layer.time, now.cycle, old.cycle);
+  if (now.loops && layer.time === now.cycle) layer.time = 0;
+}
+
+// How fast a clip plays that follows a value: from slow to fast, as the value goes from low to high.
+function paced(value, low, high, slow, fast) {
+  const span = high - low, share = span !== 0 ? (value - low) / span : 0;
+  return slow + (share < 0 ? 0 : share > 1 ? 1 : share) * (fast - slow);
+}
+
+@PACES@
+
+function fire(p, l, clip, frame, place, out) {
+  out.moments = added(out.moments,
+    {layer: l, clip, frame, visit: p.layers[l].serial, moment: CLIPS[clip].moments + place});
+}
+
+function playLayer(p, senses, l, out) {
+  const layer = p.layers[l], state = STATES[layer.state];
+  if (BLENDS && layer.blendUnits) blendOn(layer);
+  const factors = PLAYBACK_RULES ? playback(p, l) : NONE;
+  if (SPREADS && state.spread_count) {
+    const variant = nearest(p, senses, l, layer.fresh ? -1 : layer.variant);
+    if (variant !== layer.variant) inVariant(layer, variant);
+  }
+  if (isSilent(layer.clip)) {
+    layer.ticks++;
+    layer.fresh = false;
+    layer.ended = true;
+    layer.advance = 0;
+    return;
+  }
+  let advance = state.speed_of < 0 ? state.advance : PACES[layer.state](p, senses, l);
+  if (PLAYBACK_RULES && factors.length) advance = hastened(p, senses, l, factors);
+  const total = layer.time + advance;
+  if (advance < 0 || (total >= layer.quiet && !layer.settled)) {
+    playOn(p, l, advance, out);
+    return;
+  }
+  // No frame, moment or window begins or ends: time goes on, or has come to its end.
+  layer.ticks++;
+  layer.advance = advance;
+  layer.late = NONE;
+  if (!layer.settled) {
+    layer.time = total;
+    layer.ended = false;
+  }
+}
+
+function hastened(p, senses, l, factors) {
+  const state = STATES[p.layers[l].state];
+  let times = state.speed_of < 0 ? state.speed
+    : paced(EXPRESSIONS[state.speed_of](p, senses, l), state.low, state.high, state.slow, state.fast);
+  for (const each of factors) times = bound(times * each);
+  return rounded(leastOf(100, mostOf(0, times)) * TICK);
+}
+
+function playOn(p, l, advance, out) {
+  const layer = p.layers[l], which = layer.clip, clip = CLIPS[which];
+  let total = layer.time + advance, now = total, ended = false, passed = 0;
+  if (clip.loops) {
+    if (total >= clip.cycle) {
+      passed = Math.floor(total / clip.cycle);
+      now = total % clip.cycle;
+      ended = true;
+    }
+  } else {
+    total = now = Math.min(total, clip.cycle);
+    ended = now >= clip.cycle;
+  }
+  const after = layer.fresh ? layer.time - 1 : layer.time;
+  let part = passed || layer.fresh || now < layer.time ? 0 : layer.part;
+  while (part < clip.part_count - 1 && PARTS[clip.parts + part].end <= now) part++;
+  const row = PARTS[clip.parts + part], frame = row.frame;
+  let late = NONE, present = 0, quiet = Math.min(row.end, clip.cycle);
+  for (let number = Math.max(0, passed - MOST_LOOPS); clip.moment_count && number <= passed; number++) {
+    for (let place = 0; place < clip.moment_count; place++) {
+      const moment = MOMENTS[clip.moments + place], at = moment.at + number * clip.cycle;
+      if (after >= at || at > total) continue;
+      if (number !== present) {
+        late = number === present + 1 ? layer.waiting : NONE;
+        layer.landed = false;
+        layer.waiting = NONE;
+        present = number;
+      }
+      if (moment.only_on_hit && !layer.landed) layer.waiting = [...layer.waiting, place];
+      else fire(p, l, which, frame, place, out);
+    }
+  }
+  if (present !== passed) {
+    late = passed === present + 1 ? layer.waiting : NONE;
+    layer.landed = false;
+    layer.waiting = NONE;
+  }
+  layer.late = late;
+  layer.open = NONE;
+  for (let place = 0; place < clip.moment_count; place++) {
+    const at = MOMENTS[clip.moments + place].at;
+    if (at > now && at < quiet) quiet = at;
+  }
+  for (let place = 0; place < clip.window_count; place++) {
+    const window = WINDOWS[clip.windows + place];
+    let open = (window.start <= now && now < window.end) || (window.held && ended);
+    if (window.start > now && window.start < quiet) quiet = window.start;
+    if (window.end > now && window.end < quiet) quiet = window.end;
+    for (let number = Math.max(0, passed - 1); !open && number <= passed; number++) {
+      open = after < window.start + number * clip.cycle && window.end + number * clip.cycle <= total;
+      // It is open for this tick only.
+      if (open) quiet = 0;
+    }
+    if (open) layer.open = added(layer.open, place);
+  }
+  atPart(layer, clip, part);
+  layer.settled = !clip.loops && ended && !layer.fresh && layer.time === now;
+  layer.quiet = ended && !clip.loops ? 0 : quiet;
+  layer.ticks++;
+  layer.time = now;
+  layer.loops += passed;
+  layer.fresh = false;
+  layer.ended = ended;
+  layer.advance = advance;
+}
+
+function hear(p, senses, news, out) {
+  const layer = p.layers[news.layer];
+  if (!layer || layer.state < 0) return;
+  const clip = clipOf(layer);
+  let fired;
+  if (clip < 0 || layer.serial !== news.visit) return;
+  if (news.pass === layer.loops) {
+    fired = layer.waiting;
+    layer.landed = true;
+    layer.waiting = NONE;
+  } else if (news.pass === layer.loops - 1) {
+    fired = layer.late;
+    layer.late = NONE;
+  } else return;
+  const frame = frameAt(CLIPS[clip], layer.time);
+  for (const place of fired) fire(p, news.layer, clip, frame, place, out);
+  for (const place of fired) {
+    const moment = MOMENTS[CLIPS[clip].moments + place];
+    doDeeds(p, senses, news.layer, moment.deeds, moment.deed_count);
+  }
+}
+
