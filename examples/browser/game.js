@@ -30,6 +30,7 @@ const world = {x: 0, y: 0, vx: 0, vy: 0, landed: [], stop: 0, struck: new Set(),
 const wire = mode === "alone" ? null
   : new Wire({game: "browser", mode, code: "JavaScript", madeOf: pell.MADE_OF,
     address: new URLSearchParams(location.hash.slice(1)).get("wire") || "127.0.0.1:47800"});
+const filled = pell.report();
 let puppet = pell.start(), seen = null, ticks = 0, driven = false;
 
 /** What the game tells of this tick, as the generated code takes it. */
@@ -88,7 +89,7 @@ async function tick() {
   } else {
     // Without a desk the game's own code goes on, from the start.
     if (driven) { puppet = pell.start(); driven = false; inputs.landed = []; }
-    const own = pell.tick(puppet, inputs);
+    const own = pell.tick(puppet, inputs, filled);
     if (mode === "follow") wire.follow(pell.told(inputs), pell.digests(own), [world.x, -world.y]);
     seen = ofOwn(own);
   }
