@@ -44,7 +44,7 @@ class HandOffCase(DeskCase):
 
     def into(self, folder: Path) -> None:
         """Choose where it goes."""
-        self.hand.token(self.page.what, "into")
+        self.hand.token(self.page.written, "into")
         self.answer_file(folder)
         self.hand.until(lambda: bool(self.desk.choice.folder), "the folder")
         self.made()
@@ -92,7 +92,7 @@ class Writing(HandOffCase):
 
     def test_on_every_save_it_is_written_without_asking(self) -> None:
         self.into(self.game)
-        self.hand.token(self.page.what, "when")
+        self.hand.token(self.page.written, "when")
         self.hand.pick("on every save")
         self.window.document.edit("rename", lambda now: state_changed(now, "idle_state", name="Rest"))
         self.hand.key(self.window, Qt.Key.Key_S, Qt.KeyboardModifier.ControlModifier)
@@ -101,7 +101,7 @@ class Writing(HandOffCase):
 
     def test_saved_under_another_name_it_is_handed_off_as_before(self) -> None:
         self.into(self.game)
-        self.hand.token(self.page.what, "when")
+        self.hand.token(self.page.written, "when")
         self.hand.pick("on every save")
         self.hand.key(self.window, Qt.Key.Key_S,
                       Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)

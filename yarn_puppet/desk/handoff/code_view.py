@@ -16,6 +16,8 @@ WORDS = re.compile(
     r"\b(typedef|enum|struct|const|static|void|bool|double|int32_t|int64_t|uint32_t|extern|if|for|while|return|def|"
     r"class|import|from|export|function|interface|readonly|boolean|number|string|type|let|new)\b")
 COMMENTS = re.compile(r"/\*.*?\*/|//.*$|^\s*#.*$|^\s*\*.*$|<!--.*?-->")
+FIRST_READ = re.compile(r"^(typedef enum|/\*\* What the game tells|def step\(|export const State)", re.M)
+"""Where in a file of each language begins what a programmer looks for: its names, and what the game tells."""
 MOST_SHOWN = 400_000
 """Characters of a file that are shown; the folder has all of it."""
 
@@ -73,12 +75,13 @@ class CodeView(QWidget):
         self.title.setText(name)
         self.text.setAccessibleName(f"{name}, read only")
         bar = self.text.verticalScrollBar()
-        place = bar.value() if same else 0
         try:
             text = content.decode()
         except UnicodeDecodeError:
             text = f"{len(content):,} bytes that are no text"
         if len(text) > MOST_SHOWN:
             text = f"{text[:MOST_SHOWN]}\n… {len(text) - MOST_SHOWN:,} characters more"
+        found = FIRST_READ.search(text)
+        place = bar.value() if same else text.count("\n", 0, found.start()) if found is not None else 0
         self.text.setPlainText(text)
         bar.setValue(place)

@@ -84,19 +84,22 @@ class HandOffPage(QWidget):
         wire.player.state_changed.connect(self.refresh)
         # "12 s ago" grows older by itself.
         self._telling = QTimer(self, interval=TELL_MS)
-        self._telling.timeout.connect(lambda: self.written.tell(written_sentence(self.desk)))
+        self._telling.timeout.connect(self._tell_written)
 
     def refresh(self) -> None:
         """Show everything as it is."""
         if not self.isVisible():
             return
-        self.what.tell(hand_off_sentence(self.desk, self._ask_folder))
-        self.written.tell(written_sentence(self.desk))
+        self.what.tell(hand_off_sentence(self.desk))
+        self._tell_written()
         self.same.tell(same_sentence(self.desk))
         self.wire_line.tell(wire_sentence(self.wire))
         self.deeds.tell(game_sentence(self.wire))
         self._rows.setMinimumHeight(int(max(1, min(ROWS_SEEN, len(self.wire.rows))) * ROW) + 6)
         self._show_file(self.files.current)
+
+    def _tell_written(self) -> None:
+        self.written.tell(written_sentence(self.desk, self._ask_folder))
 
     def _show_file(self, name: str) -> None:
         made = self.desk.made

@@ -24,8 +24,8 @@ EXTRAS = {
 }
 
 
-def hand_off_sentence(desk: HandOffDesk, ask_folder: Callable[[], None]) -> list[Part]:
-    """What is written, where, and when."""
+def hand_off_sentence(desk: HandOffDesk) -> list[Part]:
+    """What is written."""
     choice = desk.choice
     parts: list[Part] = [Word("Hand-off", strong=True), Word("in")]
     for language, words in LANGUAGES.items():
@@ -37,20 +37,20 @@ def hand_off_sentence(desk: HandOffDesk, ask_folder: Callable[[], None]) -> list
         on = getattr(choice, extra)
         parts.append(Token(words, theme.PLUM, name=f"with {extra}", filled=on, quiet=not on, tip=tip,
                            action=lambda each=extra, now=on: desk.choose(**{each: not now})))  # type: ignore[misc]
-    parts.append(Word("into"))
-    folder = shortened(choice.folder) if choice.folder else "a folder…"
-    parts.append(Token(folder, theme.INK, name="into", action=ask_folder, quiet=not choice.folder,
-                       tip=choice.folder or "Choose where it goes: a folder of the game"))
-    when = "on every save" if choice.on_save else "by hand"
-    parts += [Word("written"), Token(when, theme.MOSS, name="when", field=choice_field(
-        str(choice.on_save), [("by hand", "False"), ("on every save", "True")],
-        lambda text: desk.choose(on_save=text == "True"), "when the files are written"))]
     return parts
 
 
-def written_sentence(desk: HandOffDesk, now: float | None = None) -> list[Part]:
-    """Write it, and when it was written last."""
-    parts: list[Part] = []
+def written_sentence(desk: HandOffDesk, ask_folder: Callable[[], None], now: float | None = None) -> list[Part]:
+    """Where it is written, and when; write it, and when it was written last."""
+    choice = desk.choice
+    folder = shortened(choice.folder) if choice.folder else "a folder…"
+    when = "on every save" if choice.on_save else "by hand"
+    parts: list[Part] = [Word("into"), Token(
+        folder, theme.INK, name="into", action=ask_folder, quiet=not choice.folder,
+        tip=choice.folder or "Choose where it goes: a folder of the game")]
+    parts += [Word("written"), Token(when, theme.MOSS, name="when", field=choice_field(
+        str(choice.on_save), [("by hand", "False"), ("on every save", "True")],
+        lambda text: desk.choose(on_save=text == "True"), "when the files are written"))]
     if desk.choice.folder:
         parts.append(Token("write now", theme.MADDER, name="write now", action=desk.write,
                            tip="Only files that are others are written"))

@@ -211,11 +211,17 @@ class Sentence(QWidget):
             widget.token = token
 
     def tell(self, parts: Sequence[Part]) -> None:
-        """Show a sentence where it is another: tokens that are being pressed stay."""
-        if [_said(each) for each in self._parts] != [_said(each) for each in parts] or not self._parts:
+        """Show a sentence where it is another: tokens that are being pressed stay, where only words are others."""
+        if not self._parts or [_kept(each) for each in self._parts] != [_kept(each) for each in parts]:
             self.show_parts(parts)
-        else:
-            self.renew(parts)
+            return
+        for place, (before, part) in enumerate(zip(self._parts, parts, strict=True)):
+            label = self._flow.itemAt(place).widget()
+            if isinstance(label, QLabel) and before.text != part.text:
+                label.setText(part.text)
+                self._flow.invalidate()
+                self.setMinimumHeight(self._flow.heightForWidth(max(120, self.width())))
+        self.renew(parts)
 
     def resizeEvent(self, event: object) -> None:
         self.setMinimumHeight(self._flow.heightForWidth(max(120, self.width())))
@@ -255,8 +261,8 @@ class Sentence(QWidget):
         painter.drawRoundedRect(QRectF(self.rect()), 8, 8)
 
 
-def _said(part: Part) -> tuple[object, ...]:
-    """What of a part is seen."""
+def _kept(part: Part) -> tuple[object, ...]:
+    """What of a part is the same while it can stay: all that is seen of a token, of a word all but what it is."""
     color = part.color.name() if part.color is not None else None
-    rest = (part.filled, part.quiet, part.name) if isinstance(part, Token) else (part.strong,)
-    return (type(part), part.text, color, *rest)
+    rest = (part.text, part.filled, part.quiet, part.name) if isinstance(part, Token) else (part.strong,)
+    return (type(part), color, *rest)
