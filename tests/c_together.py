@@ -14,8 +14,9 @@ from pathlib import Path
 from tests.c_engine import DRIVER, Case, unlike
 from yarn_puppet.core.generate.c.conditions import condition_functions
 from yarn_puppet.core.generate.c.sizes import ROOM, numbers, rooms
-from yarn_puppet.core.generate.c.tables import PLAIN, ROWS, arrays, structs
+from yarn_puppet.core.generate.c.tables import arrays, structs
 from yarn_puppet.core.generate.choosing import C, choosing
+from yarn_puppet.core.generate.columns import PLAIN, ROWS
 from yarn_puppet.core.generate.flat import Flat, events, flat, lasting
 from yarn_puppet.core.generate.parts import part, rules_of_a_tick
 

@@ -8,8 +8,8 @@ from typing import Any, NamedTuple
 
 from ...engine.program import Program
 from ...rules.bind import Tree
-from ..c.tables import PLAIN, ROWS
 from ..choosing import JAVASCRIPT, choosing
+from ..columns import PLAIN, ROWS
 from ..flat import FACING_TEXTS, NONE, SPEED_AT, Flat, events, flags, flat, lasting
 from ..geometry import Geometry
 from ..names import Identifiers, Mended
