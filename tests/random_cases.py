@@ -2,13 +2,18 @@
 
 from __future__ import annotations
 
+from random import Random
+
 from tests.c_engine import Case
+from tests.helpers import clip, puppet_of
 from tests.random_puppets import Shaker
 from yarn_puppet.core.engine.compiling.puppets import compile_puppet
 from yarn_puppet.core.engine.state import Inputs, Landed
 from yarn_puppet.core.engine.tick import initial_state, tick
 from yarn_puppet.core.formats.puppet_file import load_puppet
 from yarn_puppet.core.handoff.random_take import random_take
+from yarn_puppet.core.model.graph import State, Transition
+from yarn_puppet.core.model.wiring import Action, Intent
 from yarn_puppet.core.takes.run import replay, set_up
 from yarn_puppet.core.takes.sampling import Sampler
 from yarn_puppet.demo import DEMO_FOLDER
@@ -33,6 +38,26 @@ def random_case(seed: int, ticks: int = 60) -> Case:
                 for each in report.windows if shaker.chance(5)]
         if shaker.chance(1):
             news.append(Landed(shaker.pick([-1, 0, 5]), shaker.pick([0, 1]), shaker.pick([0, 1])))
+    return Case(program, inputs, reports)
+
+
+def crowded_case(actions: int = 70, ticks: int = 300) -> Case:
+    """A puppet of more actions than a number has bits, each pressed now and then, each a way between two states."""
+    keys = [f"a{number}" for number in range(actions)]
+    states = [State(f"s{number}", f"State {number}", clip="c") for number in range(2)]
+    program = compile_puppet(puppet_of(
+        [clip("c", [50, 70])], states,
+        [Transition(f"t{number}", f"s{number % 2}", f"s{1 - number % 2}", f"i{number}") for number in range(actions)],
+        actions=tuple(Action(key, key) for key in keys),
+        intents=tuple(Intent(f"i{number}", f"press_{key}", key, "release" if number % 3 else "press")
+                      for number, key in enumerate(keys))))
+    sampler, state, dice = Sampler(program), initial_state(program), Random(1)
+    down, inputs, reports = [False] * actions, [], []
+    for _ in range(ticks):
+        down = [held != (dice.random() < 0.01) for held in down]
+        inputs.append(Inputs(tuple(down), sampler.alone(()), (), False))
+        state, report = tick(program, state, inputs[-1])
+        reports.append(report)
     return Case(program, inputs, reports)
 
 

@@ -21,7 +21,7 @@ from tests import c_together, js_engine
 from tests.c_engine import FLAGS, Case, differing
 from tests.helpers import Case as TestCase
 from tests.helpers import clip, demo_puppet, puppet_of
-from tests.random_cases import random_case, restless_case
+from tests.random_cases import crowded_case, random_case, restless_case
 from yarn_puppet.cli import main
 from yarn_puppet.core.engine.compiling.puppets import compile_puppet
 from yarn_puppet.core.formats.booth_file import load_booth
@@ -98,8 +98,8 @@ class InC(InFolder):
             with self.subTest(bound), mock.patch(f"yarn_puppet.core.generate.choosing.{bound}", 0):
                 self.assertEqual(differing([random_case(seed) for seed in seeds], self.folder, "-O0"), [])
 
-    def test_the_demo_under_restless_input_reports_the_same(self) -> None:
-        self.assertEqual(differing([restless_case()], self.folder, "-O0"), [])
+    def test_the_demo_under_restless_input_and_a_crowd_of_actions_report_the_same(self) -> None:
+        self.assertEqual(differing([restless_case(), crowded_case()], self.folder, "-O0"), [])
 
     def test_the_takes_of_the_demo_report_the_same(self) -> None:
         cases = take_cases()
@@ -187,8 +187,8 @@ class InJavaScript(InFolder):
             with self.subTest(bound), mock.patch(f"yarn_puppet.core.generate.choosing.{bound}", 0):
                 self.assertEqual(js_engine.differing([random_case(seed) for seed in seeds], self.folder), [])
 
-    def test_the_demo_under_restless_input_reports_the_same(self) -> None:
-        self.assertEqual(js_engine.differing([restless_case()], self.folder), [])
+    def test_the_demo_under_restless_input_and_a_crowd_of_actions_report_the_same(self) -> None:
+        self.assertEqual(js_engine.differing([restless_case(), crowded_case()], self.folder), [])
 
     def test_the_takes_of_the_demo_report_the_same(self) -> None:
         self.assertEqual(js_engine.differing(take_cases(), self.folder), [])
