@@ -1023,8 +1023,12 @@ class SimpleEngine:
             if loop < last - 64:
                 continue
             for moment, at in times:
-                if time in at:
-                    (layer.waits if moment.only_on_hit and not layer.has_hit else fired).append(moment)
+                if time not in at:
+                    continue
+                if moment.only_on_hit and not layer.has_hit:
+                    layer.waits += [] if moment in layer.waits else [moment]
+                else:
+                    fired.append(moment)
         frame = self.frame(clip, layer.time)
         self.moments += [(layer.id, clip.id, frame, each.id) for each in fired]
         return fired

@@ -94,6 +94,18 @@ class HitsAndStops(Case):
         self.assertEqual((fired(within, "early"), fired(within, "last")), ([2], [5]), "later passes have not hit")
         self.assertEqual(fired(ticked(puppet, 30, news={7: Landed(0, 0, 0)}), "last"), [], "told of too late")
 
+    def test_what_is_passed_twice_waits_once(self) -> None:
+        def knock(at: float) -> Moment:
+            return Moment("m", at, "sound", "knock", only_on_hit=True)
+
+        back = puppet_of([clip("c", (50.0,) * 3, "back and forth", [knock(90)])], [State("a", "A", clip="c")])
+        self.assertEqual(fired(ticked(back, 20, news={11: Landed(0, 0, 0)}), "m"), [11], "there and back, one knock")
+        spread = Spread("s", "S", (Placed("c", (0.0,)), Placed("d", (1.0,))), ("elapsed",))
+        both = puppet_of([clip("c", (1000.0,), moments=[knock(300)]), clip("d", (1000.0,), moments=[knock(600)])],
+                         [State("a", "A", spread="s")], spreads=(spread,))
+        self.assertEqual([len(fired(ticked(both, 58, news={at: Landed(0, 0, 0)}), "m")) for at in (25, 50)], [2, 1],
+                         "passed again after the hit it happens again; in both clips before it, once")
+
     def hits(self, *clips: Any, ticks: int = 80, **state: Any) -> list[int]:
         puppet = puppet_of(clips, [State("a", "A", **({"clip": "c"} | state))],
                            spreads=(Spread("s", "S", (Placed("c", (0.0,)), Placed("d", (1.0,))), ("move_x",)),))

@@ -97,7 +97,8 @@ def sorted_moments(played: Played, clip: ProgramClip, hits: PassHits) -> tuple[t
             late = waiting if number == present + 1 else []
             landed, waiting, present = False, [], number
         if clip.moments[place].only_on_hit and not landed:
-            waiting.append(place)
+            if not any(clip.moments[each].id == clip.moments[place].id for each in waiting):
+                waiting.append(place)
         else:
             fired.append(place)
     if present != played.loops:

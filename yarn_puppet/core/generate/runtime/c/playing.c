@@ -99,6 +99,28 @@ static bool passes(const window_row *window, const clip_row *clip, int64_t after
     return false;
 }
 
+/* Whether a moment waits already, passed on the way there or in another clip of the spread. */
+static bool waits(const @_layer_now *layer, const clip_row *clip, int32_t key) {
+    int32_t at;
+    for (at = 0; at < layer->waiting_count; at++) {
+        if (MOMENTS[clip->moments + layer->waiting[at]].key == key) {
+            return true;
+        }
+    }
+    return false;
+}
+
+/* What was only to happen on a hit, and waits, is let go of: it may still happen in the pass after its own. */
+static int32_t passed_over(@_layer_now *layer, int32_t *late, bool just_before) {
+    const int32_t count = just_before ? layer->waiting_count : 0;
+    if (count) {
+        memcpy(late, layer->waiting, sizeof layer->waiting);
+    }
+    layer->landed = false;
+    layer->waiting_count = 0;
+    return count;
+}
+
 /* A frame, moment or window begins or ends. */
 static void play_on(const work *w, int l, int64_t advance) {
     @_layer_now *layer = &w->p->layers[l];
@@ -128,17 +150,11 @@ static void play_on(const work *w, int l, int64_t advance) {
                 continue;
             }
             if (number != present) {
-                late_count = 0;
-                if (number == present + 1) {
-                    late_count = layer->waiting_count;
-                    memcpy(late, layer->waiting, sizeof late);
-                }
-                layer->landed = false;
-                layer->waiting_count = 0;
+                late_count = passed_over(layer, late, number == present + 1);
                 present = number;
             }
             if (moment->only_on_hit && !layer->landed) {
-                if (layer->waiting_count < WAIT_SPACE) {
+                if (layer->waiting_count < WAIT_SPACE && !waits(layer, clip, moment->key)) {
                     layer->waiting[layer->waiting_count++] = place;
                 }
             } else {
@@ -147,13 +163,7 @@ static void play_on(const work *w, int l, int64_t advance) {
         }
     }
     if (present != passed) {
-        late_count = 0;
-        if (passed == present + 1) {
-            late_count = layer->waiting_count;
-            memcpy(late, layer->waiting, sizeof late);
-        }
-        layer->landed = false;
-        layer->waiting_count = 0;
+        late_count = passed_over(layer, late, passed == present + 1);
     }
     layer->late_count = late_count;
     if (late_count) {

@@ -102,6 +102,12 @@ function hastened(p, senses, l, factors) {
   return rounded(leastOf(100, mostOf(0, times)) * TICK);
 }
 
+// Whether a moment waits already, passed on the way there or in another clip of the spread.
+function waits(layer, clip, key) {
+  for (const place of layer.waiting) if (MOMENTS[clip.moments + place].key === key) return true;
+  return false;
+}
+
 function playOn(p, l, advance, out) {
   const layer = p.layers[l], which = layer.clip, clip = CLIPS[which];
   let total = layer.time + advance, now = total, ended = false, passed = 0;
@@ -130,8 +136,9 @@ function playOn(p, l, advance, out) {
         layer.waiting = NONE;
         present = number;
       }
-      if (moment.only_on_hit && !layer.landed) layer.waiting = [...layer.waiting, place];
-      else fire(p, l, which, frame, place, out);
+      if (moment.only_on_hit && !layer.landed) {
+        if (!waits(layer, clip, moment.key)) layer.waiting = [...layer.waiting, place];
+      } else fire(p, l, which, frame, place, out);
     }
   }
   if (present !== passed) {
