@@ -113,9 +113,7 @@ static bool waits(const @_layer_now *layer, const clip_row *clip, int32_t key) {
 /* What was only to happen on a hit, and waits, is let go of: it may still happen in the pass after its own. */
 static int32_t passed_over(@_layer_now *layer, int32_t *late, bool just_before) {
     const int32_t count = just_before ? layer->waiting_count : 0;
-    if (count) {
-        memcpy(late, layer->waiting, sizeof layer->waiting);
-    }
+    memcpy(late, layer->waiting, sizeof layer->waiting);
     layer->landed = false;
     layer->waiting_count = 0;
     return count;
