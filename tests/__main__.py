@@ -41,7 +41,7 @@ def _run(names: list[str], verbosity: int) -> int:
     result = unittest.TextTestRunner(stream=sys.stdout, verbosity=verbosity).run(suite)
     failed = len({test.id() for test, _ in result.failures + result.errors}) + len(result.unexpectedSuccesses)
     passed = result.testsRun - failed - len(result.skipped)
-    return _tell(passed, failed or int(passed == 0))
+    return _tell(passed, failed or int(result.testsRun == 0))
 
 
 def _run_all() -> int:

@@ -44,14 +44,14 @@ class HandOffCase(DeskCase):
 
     def into(self, folder: Path) -> None:
         """Choose where it goes."""
-        self.hand.token(self.page.written, "into")
+        self.hand.token(self.page.what, "into")
         self.answer_file(folder)
         self.hand.until(lambda: bool(self.desk.choice.folder), "the folder")
         self.made()
 
     def said(self) -> str:
         """The line under the sentence."""
-        return " ".join(part.text for part in self.page.written.parts)
+        return " ".join(part.text for part in self.page.what.parts)
 
     def statuses(self) -> dict[str, bool]:
         """Of each file whether it is another."""
@@ -66,7 +66,7 @@ class Writing(HandOffCase):
         self.hand.gestures = 0
         self.into(self.game)
         self.assertIn("files are others there", self.said())
-        self.hand.token(self.page.written, "write now")
+        self.hand.token(self.page.what, "write now")
         self.made()
         self.assertLessEqual(self.hand.gestures, 5)
         self.assertIn("last written just now: 13 of 13 files changed", self.said())
@@ -74,13 +74,13 @@ class Writing(HandOffCase):
         found = {path.relative_to(self.game).as_posix(): path.read_bytes()
                  for path in self.game.rglob("*") if path.is_file()}
         self.assertEqual(found, expected)
-        self.hand.token(self.page.written, "write now")
+        self.hand.token(self.page.what, "write now")
         self.made()
         self.assertIn("all 13 files were the same", self.said())
 
     def test_what_an_edit_changes_is_seen_before_it_is_written(self) -> None:
         self.into(self.game)
-        self.hand.token(self.page.written, "write now")
+        self.hand.token(self.page.what, "write now")
         self.made()
         self.window.document.edit("rename", lambda now: state_changed(now, "idle_state", name="Rest"))
         self.made()
@@ -92,7 +92,7 @@ class Writing(HandOffCase):
 
     def test_on_every_save_it_is_written_without_asking(self) -> None:
         self.into(self.game)
-        self.hand.token(self.page.written, "when")
+        self.hand.token(self.page.what, "when")
         self.hand.pick("on every save")
         self.window.document.edit("rename", lambda now: state_changed(now, "idle_state", name="Rest"))
         self.hand.key(self.window, Qt.Key.Key_S, Qt.KeyboardModifier.ControlModifier)
@@ -101,7 +101,7 @@ class Writing(HandOffCase):
 
     def test_saved_under_another_name_it_is_handed_off_as_before(self) -> None:
         self.into(self.game)
-        self.hand.token(self.page.written, "when")
+        self.hand.token(self.page.what, "when")
         self.hand.pick("on every save")
         self.hand.key(self.window, Qt.Key.Key_S,
                       Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
@@ -133,12 +133,12 @@ class Writing(HandOffCase):
         self.into(self.game)
         shutil.rmtree(self.game)
         self.game.write_text("a file stands here")
-        self.hand.token(self.page.written, "write now")
+        self.hand.token(self.page.what, "write now")
         self.hand.until(lambda: bool(self.desk.problem), "the problem")
         self.assertIn("cannot be made", self.said())
         self.assertEqual(self.game.read_text(), "a file stands here")
         self.game.unlink()
-        self.hand.token(self.page.written, "write now")
+        self.hand.token(self.page.what, "write now")
         self.hand.until(lambda: self.desk.written is not None, "the hand-off written")
         self.assertEqual(self.desk.problem, "")
 
@@ -212,7 +212,7 @@ class Words(DeskCase):
 class Manifest(HandOffCase):
     def test_it_tells_the_puppet_that_the_wire_knows(self) -> None:
         self.into(self.game)
-        self.hand.token(self.page.written, "write now")
+        self.hand.token(self.page.what, "write now")
         self.made()
         manifest = json.loads((self.game / "first_steps.hand-off.json").read_text())
         self.assertIn(manifest["made_of"], (self.game / "first_steps.js").read_text())

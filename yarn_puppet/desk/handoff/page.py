@@ -14,7 +14,7 @@ from .code_view import CodeView
 from .desk import HandOffDesk
 from .files_view import FilesView, FoundView
 from .games_view import ROW, GamesView
-from .sentence import game_sentence, hand_off_sentence, same_sentence, wire_sentence, written_sentence
+from .sentence import game_sentence, hand_off_sentence, same_sentence, wire_sentence
 from .wire_desk import WireDesk
 
 TELL_MS = 1000
@@ -47,7 +47,7 @@ class HandOffPage(QWidget):
     def __init__(self, desk: HandOffDesk, wire: WireDesk, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.desk, self.wire = desk, wire
-        self.what, self.written = Sentence(background=False), Sentence(background=False)
+        self.what = Sentence(background=False)
         self.files, self.found, self.code = FilesView(desk), FoundView(desk), CodeView()
         self.same = Sentence(background=False)
         self.games = GamesView(wire)
@@ -73,7 +73,7 @@ class HandOffPage(QWidget):
         row.setSpacing(7)
         row.addWidget(left)
         row.addLayout(right, 1)
-        panel = Panel(Patch(self.what, self.written), beside)
+        panel = Panel(Patch(self.what), beside)
         panel.column.setStretch(1, 1)
         whole = QVBoxLayout(self)
         whole.setContentsMargins(0, 0, 0, 0)
@@ -84,22 +84,21 @@ class HandOffPage(QWidget):
         wire.player.state_changed.connect(self.refresh)
         # "12 s ago" grows older by itself.
         self._telling = QTimer(self, interval=TELL_MS)
-        self._telling.timeout.connect(self._tell_written)
+        self._telling.timeout.connect(self._tell)
 
     def refresh(self) -> None:
         """Show everything as it is."""
         if not self.isVisible():
             return
-        self.what.tell(hand_off_sentence(self.desk))
-        self._tell_written()
+        self._tell()
         self.same.tell(same_sentence(self.desk))
         self.wire_line.tell(wire_sentence(self.wire))
         self.deeds.tell(game_sentence(self.wire))
         self._rows.setMinimumHeight(int(max(1, min(ROWS_SEEN, len(self.wire.rows))) * ROW) + 6)
         self._show_file(self.files.current)
 
-    def _tell_written(self) -> None:
-        self.written.tell(written_sentence(self.desk, self._ask_folder))
+    def _tell(self) -> None:
+        self.what.tell(hand_off_sentence(self.desk, self._ask_folder))
 
     def _show_file(self, name: str) -> None:
         made = self.desk.made

@@ -24,8 +24,12 @@ EXTRAS = {
 }
 
 
-def hand_off_sentence(desk: HandOffDesk) -> list[Part]:
-    """What is written."""
+def hand_off_sentence(desk: HandOffDesk, ask_folder: Callable[[], None], now: float | None = None) -> list[Part]:
+    """What is written, where and when; write it, and when it was written last."""
+    return [*_what(desk), *_where(desk, ask_folder), *_written(desk, now)]
+
+
+def _what(desk: HandOffDesk) -> list[Part]:
     choice = desk.choice
     parts: list[Part] = [Word("Hand-off", strong=True), Word("in")]
     for language, words in LANGUAGES.items():
@@ -40,8 +44,7 @@ def hand_off_sentence(desk: HandOffDesk) -> list[Part]:
     return parts
 
 
-def written_sentence(desk: HandOffDesk, ask_folder: Callable[[], None], now: float | None = None) -> list[Part]:
-    """Where it is written, and when; write it, and when it was written last."""
+def _where(desk: HandOffDesk, ask_folder: Callable[[], None]) -> list[Part]:
     choice = desk.choice
     folder = shortened(choice.folder) if choice.folder else "a folder…"
     when = "on every save" if choice.on_save else "by hand"
@@ -51,6 +54,11 @@ def written_sentence(desk: HandOffDesk, ask_folder: Callable[[], None], now: flo
     parts += [Word("written"), Token(when, theme.MOSS, name="when", field=choice_field(
         str(choice.on_save), [("by hand", "False"), ("on every save", "True")],
         lambda text: desk.choose(on_save=text == "True"), "when the files are written"))]
+    return parts
+
+
+def _written(desk: HandOffDesk, now: float | None) -> list[Part]:
+    parts: list[Part] = []
     if desk.choice.folder:
         parts.append(Token("write now", theme.MADDER, name="write now", action=desk.write,
                            tip="Only files that are others are written"))
@@ -116,8 +124,8 @@ def wire_sentence(wire: WireDesk) -> list[Part]:
 def game_sentence(wire: WireDesk) -> list[Part]:
     """What can be done with the games."""
     if not wire.address:
-        return [Word("A running game tells what goes in and what comes out of every tick; the desk shows it, or runs "
-                     "the puppet for it")]
+        # Parts, so that they flow where there is little room.
+        return [Word("The desk shows a running game,"), Word("or runs the puppet for it")]
     parts: list[Part] = []
     row = wire.row(wire.watched)
     if row is not None:
