@@ -19,9 +19,7 @@ from tests.c_engine import Case
 from tests.random_cases import random_case
 from yarn_puppet.core.engine.tick import initial_state
 from yarn_puppet.core.generate.fast_tick import fast_tick
-from yarn_puppet.core.generate.flat import flat
 from yarn_puppet.core.generate.python_module import python_module
-from yarn_puppet.core.handoff.report_numbers import ReportNumbers
 
 BATCH = 100
 MOST_TOLD = 5
@@ -35,14 +33,14 @@ def of_python(cases: Sequence[Case], _: Path) -> list[str]:
         made = types.ModuleType(f"case_{number}")
         sys.modules[made.__name__] = made
         exec(compile(python_module(case.program), made.__name__, "exec"), made.__dict__)
-        numbers, fast = ReportNumbers(flat(case.program)), fast_tick(case.program)
-        state, fast_state = made.START, initial_state(case.program)
+        fast, state, fast_state = fast_tick(case.program), made.START, initial_state(case.program)
         for given, report in zip(case.inputs, case.reports, strict=True):
             landed = tuple(made.Landed(*news) for news in given.landed)
             state, told = made.tick(
                 made.PROGRAM, state, made.Inputs(given.down, given.senses, landed, given.stopped))
             fast_state, of_fast = fast(fast_state, given)
-            if of_fast != report or made.digests(told) != list(numbers.digests(report)):
+            # Reports are tuples of tuples, so that those of the module's own classes are equal to ours where all is.
+            if of_fast != report or told != report:
                 wrong.append(f"case {number}, tick {report.tick}: {report}")
                 break
         del sys.modules[made.__name__]
