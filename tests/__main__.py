@@ -46,7 +46,7 @@ def _run(names: list[str], verbosity: int) -> int:
 
 def _run_all() -> int:
     """The halves from either end: what is left of one is done by who is through with the other."""
-    waiting = deque([*_modules("core"), *reversed(_modules("desk"))])
+    waiting = deque([*_modules("core"), *_modules("desk")])
     counts: list[tuple[int, int]] = []
     threads = [threading.Thread(target=_work, args=(waiting, number % 2 == 0, counts))
                for number in range(max(2, min(MOST, os.cpu_count() or 1)))]
