@@ -17,7 +17,8 @@ from yarn_puppet.core.generate.c.sizes import ROOM, numbers, rooms
 from yarn_puppet.core.generate.c.tables import arrays, structs
 from yarn_puppet.core.generate.choosing import C, choosing
 from yarn_puppet.core.generate.columns import PLAIN, ROWS
-from yarn_puppet.core.generate.flat import Flat, events, flat, lasting
+from yarn_puppet.core.generate.features import events, lasting
+from yarn_puppet.core.generate.flat import Flat, flat
 from yarn_puppet.core.generate.parts import part, rules_of_a_tick
 
 OWN = re.compile(r"\b(condition_\d+|expression_\d+|CONDITIONS|EXPRESSIONS|first_open)\b")

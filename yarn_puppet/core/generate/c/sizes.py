@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from ..flat import Flat, events, flags, lasting
+from ..features import events, flags, lasting
+from ..flat import Flat
 
 
 def rooms(made: Flat) -> dict[str, int]:

@@ -13,7 +13,8 @@ from typing import NamedTuple
 
 from ...engine.program import Program
 from ..choosing import C, choosing
-from ..flat import Flat, events, flat, lasting
+from ..features import events, lasting
+from ..flat import Flat, flat
 from ..frame_rows import RULE_KINDS
 from ..geometry import Geometry
 from ..names import Identifiers, Mended, identifier

@@ -10,7 +10,8 @@ from ...engine.program import Program
 from ...rules.bind import Tree
 from ..choosing import JAVASCRIPT, choosing
 from ..columns import PLAIN, ROWS
-from ..flat import FACING_TEXTS, NONE, SPEED_AT, Flat, events, flags, flat, lasting
+from ..features import events, flags, lasting
+from ..flat import FACING_TEXTS, NONE, SPEED_AT, Flat, flat
 from ..geometry import Geometry
 from ..names import Identifiers, Mended
 from ..parts import part, rules_of_a_tick

@@ -1,0 +1,40 @@
+"""What a puppet has, and what it has not: generated code does without what nothing asks for."""
+
+from __future__ import annotations
+
+from ..engine.program import Program
+from ..engine.program_clips import NOWHERE
+from .flat import Flat
+
+
+def lasting(program: Program) -> list[int]:
+    """The intents that can be armed by what is held on, while nothing is pressed or let go."""
+    return [place for place, each in enumerate(program.intents) if each.gesture in ("hold", "repeat")]
+
+
+def events(program: Program) -> list[int]:
+    """The senses that report an event."""
+    return [place for place, each in enumerate(program.senses) if each.event]
+
+
+def flags(made: Flat) -> dict[str, bool]:
+    """What a puppet has, or has not: code asks for nothing that is not there."""
+    program, special = made.program, made.program.special
+    hiding = any(each.shown_when is not None for each in program.layers)
+    return {name: bool(has) for name, has in (
+        ("EMPTY_LAYERS", any(each.start == NOWHERE for each in program.layers)),
+        ("SILENT_STATES", any(each.clip is None and not each.spread for each in program.states)),
+        ("SPREADS", any(each.spread for each in program.states)),
+        ("BACKWARDS", any(any(clip.backwards) for clip in made.clips)),
+        ("MOMENT_DEEDS", any(each.deeds for clip in made.clips for each in clip.moments)),
+        ("BLENDS", any(each.blend for each in made.transitions)),
+        ("HIDING_LAYERS", hiding), ("WEIGHING", hiding or "layer_weight" in special),
+        ("PLAYBACK_RULES", "playback" in special), ("EASED_RULES", "eased" in special),
+        ("PLAIN_RULES", _rules_are_plain(made)),
+    )}
+
+
+def _rules_are_plain(made: Flat) -> bool:
+    """Whether every while-rule comes with a state or group, all at once, and holds no memo and weighs no layer."""
+    of_windows = any(window.rules for clip in made.clips for window in clip.windows)
+    return not of_windows and not made.program.special & {"eased", "memo", "layer_weight"}
