@@ -60,8 +60,11 @@ def _run_all() -> int:
 def _work(waiting: deque[str], first: bool, counts: list[tuple[int, int]]) -> None:
     """Have modules run until none is waiting. What breaks off is a failure, and the next has a new process."""
     running = None
-    while waiting:
-        module = waiting.popleft() if first else waiting.pop()
+    while True:
+        try:
+            module = waiting.popleft() if first else waiting.pop()
+        except IndexError:
+            break
         if running is None or running.poll() is not None:
             running = subprocess.Popen([sys.executable, "-m", "tests", LISTEN], stdin=subprocess.PIPE, text=True,
                                        stdout=subprocess.PIPE, stderr=subprocess.STDOUT, cwd=HERE.parent, bufsize=1)
