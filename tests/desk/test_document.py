@@ -110,7 +110,7 @@ class Players(FolderCase):
     def test_after_a_stall_it_does_not_leap(self) -> None:
         player = self.player()
         player.play()
-        player._last -= 100.0
+        player.pace._last -= 100.0
         player._on_time()
         player.pause()
         self.assertLess(len(player.records), 20)

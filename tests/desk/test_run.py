@@ -237,7 +237,7 @@ class TakesPutAside(Run):
 
     def test_a_run_as_long_as_it_may_get_holds_and_says_so(self) -> None:
         self.steps(3)
-        with mock.patch("yarn_puppet.desk.session.player.MOST_BYTES", 1):
+        with mock.patch("yarn_puppet.desk.session.run_on_show.MOST_BYTES", 1):
             self.player.play()
             self.hand.until(lambda: not self.player.playing, "the run to hold")
             self.steps(2)
@@ -247,13 +247,25 @@ class TakesPutAside(Run):
 
 
 class Hasty(Run):
+    def test_a_run_begun_before_the_last_one_was_run_again_is_of_the_edited_puppet_alone(self) -> None:
+        document = self.window.document
+        self.hold(Qt.Key.Key_Right, 40)
+        document.edit("slow", lambda now: edits.rule_set(now, "walk_state", Rule("move_speed", 0.5)))
+        self.player.restart()
+        self.player.pause()
+        self.hold(Qt.Key.Key_Right, 20)
+        document.undo()
+        self.settle()
+        *_, again = run_again(self.player.recording.setup, self.player.recording.controls)
+        self.assertEqual([record.after for record in self.records], [record.after for record in again])
+
     def test_random_hands_never_leave_a_run_of_another_puppet(self) -> None:
         """Edits, undo, opened takes, play and looking back in any order, with a thread running again all the while."""
         document, shaker = self.window.document, Random(0)
         acts = (
             self.load_take, document.undo, document.redo, self.player.restart, self.player.pause, self.player.go_back,
             lambda: self.player.seek(shaker.randrange(300)), self.player.cancel, lambda: self.player.step(1),
-            self.hand.wait, self.hand.wait, lambda: self.player._settle.timeout.emit(),
+            self.hand.wait, self.hand.wait, lambda: self.player.rerun.settle.timeout.emit(),
             lambda: document.edit("slow", lambda now: edits.rule_set(now, "walk_state", Rule("move_speed", 0.5))),
             lambda: document.edit("remove", lambda now: edits.state_removed(now, "light_swing_state")),
             lambda: document.edit("drag", lambda now: edits.state_ordered(now, "idle_state", None, 1)),

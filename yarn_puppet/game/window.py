@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from pathlib import Path
-from time import perf_counter
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer
 from PyQt6.QtGui import QCloseEvent, QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPixmap
@@ -16,6 +15,7 @@ from ..core.wire.messages import MomentTold, Picture, ReportTold
 from ..desk.booth.happenings import draw_effect
 from ..desk.booth.scenery import Dummies, draw_sky, draw_tiles, draw_world_props
 from ..desk.booth.sounds import Sounds
+from ..desk.session.pace import Pace
 from ..desk.widgets import theme
 from ..desk.widgets.keys import BUTTONS, key_name, said_key
 from .puppets import Runner
@@ -41,7 +41,7 @@ class GameWindow(QWidget):
         self.ticks = 0
         self.dummies, self.sounds = Dummies(world_folder), Sounds()
         self._sheets: dict[str, QPixmap] = {}
-        self._last, self._owed = perf_counter(), 0.0
+        self.pace = Pace(MOST_AT_ONCE)
         self.setWindowTitle(f"{puppet.name} · stand-in game")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Stand-in game")
@@ -56,11 +56,7 @@ class GameWindow(QWidget):
     # Ticks ------------------------------------------------------------------------------------------------------
 
     def _on_time(self) -> None:
-        now = perf_counter()
-        self._owed += (now - self._last) * self.puppet.rate
-        self._last = now
-        due = min(int(self._owed), MOST_AT_ONCE)
-        self._owed = min(self._owed - due, 1.0)
+        due = self.pace.due(self.puppet.rate)
         for _ in range(due):
             self.tick()
         if due:

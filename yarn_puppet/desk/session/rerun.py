@@ -6,46 +6,89 @@ import threading
 from collections.abc import Sequence
 from contextlib import suppress
 
-from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from ...core.takes.again.touched import first_touched
-from ...core.takes.recording import run_again
+from ...core.takes.recording import Recording, run_again
 from ...core.takes.records import Records
-from ...core.takes.run import Controls, Setup
+from ...core.takes.run import Controls, Setup, advance
+
+SETTLE_MS = 150
+"""How long edits must pause before a run is run again."""
 
 
 class Rerun(QObject):
-    """One job at a time: starting another, or cancelling, drops what the one before would give.
+    """Of one recording at a time, one job at a time: another, or cancelling, drops what the one before would give.
 
-    `base` is the setup that a run is of as far as `base_ticks`: what was edited since is not run again yet.
+    The recording is right as far as `base_ticks` for the setup `base`: what was edited since is not run again yet.
     """
 
-    finished = pyqtSignal(Records)
+    adopted = pyqtSignal()
+    """The recording is what was run again."""
+    changed = pyqtSignal()
+    """It began."""
 
     _ended = pyqtSignal(int, Records)
 
-    def __init__(self, parent: QObject, base: Setup) -> None:
+    def __init__(self, parent: QObject, recording: Recording) -> None:
         super().__init__(parent)
-        self.base = base
-        self.base_ticks = 0
+        self.begin_with(recording)
         self.progress: float | None = None
         """The share that is done; None while nothing is run."""
+        self.opening: list[Controls] | None = None
+        """The controls of an opened take that has not been run yet."""
         self._job = 0
         self._ended.connect(self._on_ended)
+        self.settle = QTimer(self, interval=SETTLE_MS, singleShot=True)
+        self.settle.timeout.connect(self._start)
 
-    def begin_with(self, base: Setup) -> None:
+    def begin_with(self, recording: Recording) -> None:
         """Another run is on show."""
-        self.base, self.base_ticks = base, 0
+        self.recording, self.base, self.base_ticks = recording, recording.setup, 0
+
+    @property
+    def busy(self) -> bool:
+        """Whether something is being, or about to be, run again."""
+        return self.progress is not None or self.settle.isActive()
 
     def cancel(self) -> None:
-        """Leave what is being run."""
+        """Leave what is being run, or would be soon."""
+        self._drop()
+        self.settle.stop()
+        self.opening = None
+
+    def open(self, controls: Sequence[Controls]) -> None:
+        """Run the controls of an opened take, of which nothing has been run."""
+        self.opening = list(controls)
+        self._start()
+
+    def before_edit(self) -> None:
+        """The recording is about to be edited: what was run so far is of the setup before."""
+        if self.recording.setup is self.base:
+            self.base_ticks = len(self.recording.records)
+
+    def soon(self) -> None:
+        """Run again once edits pause. What a thread works on now would be of the puppet before."""
+        self._drop()
+        self.settle.start()
+
+    def cut_off(self, ticks: int) -> None:
+        """Only the first ticks are left. An edit of them that was not run again yet still has to be."""
+        self.base_ticks = min(self.base_ticks, ticks)
+        if self.base is not self.recording.setup:
+            self.settle.start()
+
+    def _drop(self) -> None:
         self._job += 1
         self.progress = None
 
-    def start(self, setup: Setup, controls: Sequence[Controls], known: Records | None) -> None:
-        """Run controls again; `known` is the run on show of them, of which what an edit cannot touch is taken over."""
+    def _start(self) -> None:
         self._job += 1
         self.progress = 0.0
+        setup, opening = self.recording.setup, self.opening
+        controls = self.recording.controls if opening is None else opening
+        # What an edit cannot have touched need not be run again.
+        known = self.recording.records if opening is None else None
         job, base, ticks = self._job, self.base, self.base_ticks
 
         def work() -> None:
@@ -60,10 +103,20 @@ class Rerun(QObject):
                 self._ended.emit(job, again)
 
         threading.Thread(target=work, daemon=True).start()
+        self.changed.emit()
 
     def _on_ended(self, job: int, again: Records) -> None:
-        if job == self._job:
-            self.finished.emit(again)
+        if job != self._job:
+            return
+        # Ticks run while the thread was finishing are few: they are caught up with here.
+        recording = self.recording
+        for controls in recording.controls[len(again):] if again.setup is recording.setup and again else ():
+            again.append(advance(recording.setup, again[-1].after, controls))
+        if recording.adopt(again):
+            self.base = recording.setup
+            self.progress = None
+            self.opening = None
+            self.adopted.emit()
 
 
 def _untouched(run: Records | None, base: Setup, ticks: int, setup: Setup) -> Records | None:

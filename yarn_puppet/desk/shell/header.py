@@ -9,7 +9,8 @@ from PyQt6.QtGui import QAction, QPainter
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QWidget
 
 from ..session.document import Document
-from ..session.player import LEAST_SPEED, MOST_SPEED, SPEEDS, Player
+from ..session.pace import LEAST_SPEED, MOST_SPEED, SPEEDS
+from ..session.player import Player
 from ..widgets import buttons, theme
 from ..widgets.buttons import PillButton, SignButton
 from ..widgets.parts import Suggestion, number_field

@@ -11,7 +11,8 @@ from PyQt6.QtWidgets import QWidget
 
 from ...core.takes.promising.promises import Verdict
 from ..session.document import Document
-from ..session.player import MOST_BYTES, Player
+from ..session.player import Player
+from ..session.run_on_show import MOST_BYTES
 from ..widgets import theme
 from ..widgets.view import DrawnView
 from .drawing import Scene, Stretch, draw_lane, draw_promises
