@@ -368,7 +368,7 @@ class Asked(TakesCase):
 class Out(TakesCase):
     def chosen(self, action: str, path: Path) -> None:
         """Pick an entry of the take's menu, and a file."""
-        self.window.actions_by_name[action].trigger()
+        self.window.commands.by_name[action].trigger()
         self.answer_file(path)
 
     def test_art_that_is_drawn_anew_is_measured_anew(self) -> None:

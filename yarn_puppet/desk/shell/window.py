@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
 from PyQt6.QtCore import Qt, QTimer
-from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence
+from PyQt6.QtGui import QCloseEvent
 from PyQt6.QtWidgets import QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
 from ...core.model.take import Take
@@ -33,16 +33,17 @@ from ..session.sources import Sources
 from ..trace.trace_view import TraceView
 from ..widgets.panel import scrolling, splitter_of
 from ..widgets.view import DrawnView
-from .appearance import WORDS, Appearance
+from .actions import PUPPET_MENU, TAKE_MENU, Actions
+from .appearance import Appearance
 from .exporting import Exporting
 from .files import Files
 from .header import Header
+from .pages import PAGES
 
 if TYPE_CHECKING:
     from ..handoff.desk import HandOffDesk
     from ..handoff.wire_desk import WireDesk
 
-PAGES = ("Clips", "Weave", "Wiring", "Booth", "Takes", "Snags", "Hand-off")
 LEAST_SIZE = (1100, 700)
 
 
@@ -75,7 +76,16 @@ class Window(QMainWindow):
         self.frames: dict[str, QWidget] = {}
         """What a page that may be higher than the window scrolls in."""
         self._lay_out()
-        self._make_actions()
+        self.commands = Actions(self)
+        self._connect()
+        self.setMinimumSize(*LEAST_SIZE)
+        self.resize(self.settings.width, self.settings.height)
+        self._title()
+        self.commands.refresh()
+        self.show_page("Weave")
+        self.booth.setFocus()
+
+    def _connect(self) -> None:
         self.document.puppet_changed.connect(self._puppet_changed)
         self.document.world_changed.connect(self._world_changed)
         self.document.replaced.connect(self._puppet_replaced)
@@ -86,19 +96,14 @@ class Window(QMainWindow):
         self.snags.changed.connect(self._show_snags)
         self.sources.told.connect(self.update_pictures)
         self.player.ran.connect(self._hear)
-        self.player.state_changed.connect(self._refresh_actions)
+        self.player.state_changed.connect(self.commands.refresh)
         self.files.begun.connect(lambda: self.show_page("Clips"))
         self.files.closable.connect(self.close)
         self.booth.switches.fill_asked.connect(self.fill_with_booth)
         self.header.page_chosen.connect(self.show_page)
-        self.header.puppet.clicked.connect(lambda: self.header.menu_at(self.header.puppet, self._puppet_menu()))
-        self.header.take.clicked.connect(lambda: self.header.menu_at(self.header.take, self._take_menu()))
-        self.setMinimumSize(*LEAST_SIZE)
-        self.resize(self.settings.width, self.settings.height)
-        self._title()
-        self._refresh_actions()
-        self.show_page("Weave")
-        self.booth.setFocus()
+        for button, names in ((self.header.puppet, PUPPET_MENU), (self.header.take, TAKE_MENU)):
+            button.clicked.connect(
+                lambda _=False, button=button, names=names: self.header.menu_at(button, self.commands.menu(names)))
 
     # Layout -----------------------------------------------------------------------------------------------------
 
@@ -150,7 +155,7 @@ class Window(QMainWindow):
     def page(self, name: str) -> QWidget:
         """A page, made when it is first asked for."""
         if name not in self.pages:
-            page = self.pages[name] = self._make_page(name)
+            page = self.pages[name] = PAGES[name](self)
             if name == "Snags":
                 # As many as there are: they scroll.
                 frame = scrolling(page)
@@ -158,40 +163,6 @@ class Window(QMainWindow):
                 self.frames[name] = frame
             (self.wide if name == "Clips" else self.stack).addWidget(self.frames.get(name, page))
         return self.pages[name]
-
-    def _make_page(self, name: str) -> QWidget:
-        # Imported when first shown: the first view should not wait for the others.
-        if name == "Clips":
-            from ..clips.page import ClipsPage
-
-            return ClipsPage(self.document, self.art, self.settings, self.sources, self.sounds, self.snags)
-        if name == "Wiring":
-            from ..wiring.page import WiringPage
-
-            page = WiringPage(self.document, self.player, self.pads)
-            page.wanted.connect(self._go_to)
-            return page
-        if name == "Snags":
-            from ..snags.page import SnagsPage
-
-            snags = SnagsPage(self.document, self.snags)
-            snags.wanted.connect(self._go_to)
-            return snags
-        if name == "Takes":
-            from ..takes.page import TakesPage
-
-            return TakesPage(self.document, self.kept, self.player, self.booth.feet)
-        if name == "Hand-off":
-            from ..handoff.page import HandOffPage
-
-            return HandOffPage(self.hand_off, self.wire)
-        if name == "Booth":
-            from ..booth.painting.page import BoothPage
-
-            return BoothPage(self.document, self.booths, self.kept, self.player, self.art, DEMO_FOLDER)
-        from ..weave.page import WeavePage
-
-        return WeavePage(self.document, self.player, self.art, self.snags)
 
     def show_page(self, name: str) -> None:
         """Go to a page. Clips takes the whole room below the header; the others stand beside the booth."""
@@ -206,7 +177,7 @@ class Window(QMainWindow):
         self.header.show_page(name)
         self.current_page = name
 
-    def _go_to(self, page: str, kind: str, id: str) -> None:
+    def go_to(self, page: str, kind: str, id: str) -> None:
         """Show an entry where it is worked on."""
         self.show_page(page)
         if page in ("Weave", "Wiring"):
@@ -215,59 +186,7 @@ class Window(QMainWindow):
             self.page(page).desk.show_clip(id)
             self.document.select(kind, id)
 
-    # Actions ----------------------------------------------------------------------------------------------------
-
-    def _make_actions(self) -> None:
-        files, player, document = self.files, self.player, self.document
-        self.actions_by_name: dict[str, QAction] = {}
-        for name, keys, does in (
-            ("New puppet", "Ctrl+N", files.new), ("Open…", "Ctrl+O", files.open),
-            ("Save", "Ctrl+S", files.save), ("Save as…", "Ctrl+Shift+S", files.save_as),
-            ("Undo", "Ctrl+Z", document.undo), ("Redo", "Ctrl+Shift+Z", document.redo),
-            ("Open the demo", "", files.open_demo), ("Quit", "Ctrl+Q", self.close),
-            ("Record a new take", "F6", player.restart), ("Play or pause", "F5", player.toggle),
-            ("Replay from the head", "F7", player.replay),
-            ("Replay backwards", "Shift+F7", lambda: player.replay(backwards=True)),
-            ("Loop what is recorded", "Ctrl+L", lambda: player.set_looping(not player.looping)),
-            ("Play on from the head", "Shift+F5", player.play_on), ("Step back", "F9", lambda: player.step(-1)),
-            ("Step", "F10", lambda: player.step(1)), ("Go to the present", "F8", lambda: player.seek(None)),
-            ("Back to the take before", "Shift+F6", player.go_back),
-            ("Open a take…", "Ctrl+T", files.open_take), ("Save the take as…", "Ctrl+Shift+T", files.save_take),
-            ("Stop running the take again", "", player.cancel),
-            ("Write the trace as…", "", self.exporting.trace),
-            ("Write the booth as GIF or APNG…", "", self.exporting.moving_picture),
-            ("Booth fills the window", "F11", self.fill_with_booth), ("Why not what is selected", "F4", self.ask_why),
-            *((words, "", lambda choice=choice: self.appearance.choose(choice)) for choice, words in WORDS.items()),
-        ):
-            action = QAction(name, self)
-            if keys:
-                action.setShortcut(QKeySequence(keys))
-            action.triggered.connect(lambda _=False, does=does: does())
-            self.addAction(action)
-            self.actions_by_name[name] = action
-        for number, name in enumerate(PAGES):
-            action = QAction(name, self)
-            action.setShortcut(QKeySequence(f"Ctrl+{number + 1}"))
-            action.triggered.connect(lambda _=False, name=name: self.show_page(name))
-            self.addAction(action)
-
-    def _refresh_actions(self) -> None:
-        """Only what can be done now is enabled, its shortcut too; undo and redo say of which edit."""
-        history, by_name = self.document.history, self.actions_by_name
-        by_name["Undo"].setText(f"Undo {history.undo_name or ''}".strip())
-        by_name["Redo"].setText(f"Redo {history.redo_name or ''}".strip())
-        for choice, words in WORDS.items():
-            by_name[words].setCheckable(True)
-            by_name[words].setChecked(self.settings.appearance == choice)
-        for name, possible in (
-            ("Undo", history.undo_name is not None), ("Redo", history.redo_name is not None),
-            ("Back to the take before", self.player.before is not None),
-            ("Stop running the take again", self.player.busy),
-            ("Play on from the head", self.player.head is not None),
-            ("Write the trace as…", bool(self.player.records)),
-            ("Write the booth as GIF or APNG…", bool(self.player.records)),
-        ):
-            by_name[name].setEnabled(possible)
+    # What is done from here ------------------------------------------------------------------------------------------
 
     def ask_why(self) -> None:
         """Ask about the state, group or transition that is selected, at the tick on show."""
@@ -291,21 +210,6 @@ class Window(QMainWindow):
         self.booth.update()
         self.trace.update()
 
-    def _puppet_menu(self) -> list[QAction | None]:
-        by_name = self.actions_by_name
-        self._refresh_actions()
-        return [by_name["New puppet"], by_name["Open…"], by_name["Open the demo"], None, by_name["Save"],
-                by_name["Save as…"], None, by_name["Undo"], by_name["Redo"], None,
-                *(by_name[words] for words in WORDS.values()), None, by_name["Quit"]]
-
-    def _take_menu(self) -> list[QAction | None]:
-        by_name = self.actions_by_name
-        names = ("Record a new take", "Back to the take before", "Open a take…", "Save the take as…", "",
-                 "Replay from the head", "Replay backwards", "Loop what is recorded", "Play on from the head",
-                 "Go to the present", "Stop running the take again", "", "Write the trace as…",
-                 "Write the booth as GIF or APNG…")
-        return [by_name[name] if name else None for name in names]
-
     # What changes -----------------------------------------------------------------------------------------------
 
     def _puppet_replaced(self) -> None:
@@ -320,17 +224,17 @@ class Window(QMainWindow):
         self._follow()
         self.booth.update()
         self._title()
-        self._refresh_actions()
+        self.commands.refresh()
 
     def _world_changed(self) -> None:
         self._follow()
         self.booth.update()
         self._title()
-        self._refresh_actions()
+        self.commands.refresh()
 
     def _takes_changed(self) -> None:
         self._title()
-        self._refresh_actions()
+        self.commands.refresh()
         self.header.refresh()
 
     def _future_left(self, take: Take, tick: int) -> None:

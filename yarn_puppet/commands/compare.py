@@ -1,0 +1,61 @@
+"""`yarn-puppet compare`: what differs in behaviour between two puppets."""
+
+from __future__ import annotations
+
+import argparse
+from pathlib import Path
+
+from ..core.formats.errors import FileProblem
+from .exit_codes import FOUND_ERRORS, OK
+from .worlds import world_for
+
+
+def add(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
+    """Its arguments."""
+    comparing = commands.add_parser(
+        "compare", help="what differs in behaviour between two puppets, or since a revision; exit 1 if anything does")
+    comparing.add_argument("files", type=Path, nargs="+", metavar="FILE", help="OLD NEW, or with --git one FILE")
+    comparing.add_argument("--take", type=Path, action="append", default=[], metavar="TAKE",
+                           help="a take to run with both; again for more. With --git all beside FILE, unless given")
+    comparing.add_argument("--git", metavar="REV", help="compare FILE with itself in a revision of its git repository")
+    comparing.set_defaults(command=run)
+
+
+def run(options: argparse.Namespace) -> int:
+    """Do it; gives the exit code."""
+    from ..core.formats.puppet_file import load_puppet, puppet_from
+    from ..core.formats.revisions import file_at
+    from ..core.formats.take_file import SUFFIX, load_take, takes_of
+    from ..core.takes.comparing import difference
+    from ..core.takes.run import replay, set_up
+
+    wanted = 1 if options.git is not None else 2
+    if len(options.files) != wanted:
+        raise FileProblem("compare", "FILE", "expected one file with --git REV" if wanted == 1
+                          else "expected two files, OLD and NEW, or one with --git REV")
+    file = options.files[-1]
+    new = load_puppet(file)
+    old = load_puppet(options.files[0]) if options.git is None else puppet_from(
+        file_at(file, options.git), f"{file} in {options.git}")
+    takes = options.take or (takes_of(file) if options.git is not None else [])
+    if not takes:
+        raise FileProblem("compare", "--take", "expected at least one take to run with both")
+    differing = 0
+    for path in takes:
+        take = load_take(path)
+        for puppet, name in ((old, options.git or options.files[0]), (new, file)):
+            if puppet.rate != take.rate:
+                raise FileProblem(path, "rate", f"expected the {puppet.rate} of {name}, found {take.rate}")
+        world = world_for(take.booth, path.parent, file.parent)
+        found = difference(
+            list(replay(set_up(old, world), take)), list(replay(set_up(new, world), take)))
+        title = path.name.removesuffix(SUFFIX).replace("_", " ")
+        if found is None:
+            print(f"{title}: the same in {take.ticks} ticks")
+        else:
+            differing += 1
+            print(f"{title}:")
+            for words in found.words:
+                print(f"  {words}")
+    print(f"{differing} of {len(takes)} takes differ")
+    return FOUND_ERRORS if differing else OK

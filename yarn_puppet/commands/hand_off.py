@@ -1,0 +1,55 @@
+"""`yarn-puppet hand-off`: what a game gets."""
+
+from __future__ import annotations
+
+import argparse
+from pathlib import Path
+
+from ..core.formats.errors import FileProblem
+from .exit_codes import OK
+from .worlds import world_for
+
+
+def add(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
+    """Its arguments."""
+    handing = commands.add_parser("hand-off", help="write what a game gets: code, and a manifest of it")
+    handing.add_argument("file", type=Path, metavar="FILE")
+    handing.add_argument("--to", default="c,javascript,python", metavar="LANGUAGES",
+                         help="of c, javascript, python and scxml, parted by commas; the first three where not given")
+    handing.add_argument("--out", type=Path, required=True, metavar="DIR")
+    handing.add_argument("--name", metavar="NAME", help="what the code is called; the puppet's name where not given")
+    handing.add_argument("--art", action="store_true",
+                         help="the frames as one packed sheet, and the sounds and pictures that are named")
+    handing.add_argument("--tests", action="store_true",
+                         help="golden traces of the takes beside FILE, and what runs them in each language")
+    handing.add_argument("--wire", action="store_true", help="what speaks to the live wire in each language")
+    handing.set_defaults(command=run)
+
+
+def run(options: argparse.Namespace) -> int:
+    """Do it; gives the exit code."""
+    from ..core.formats.puppet_file import load_puppet
+    from ..core.formats.take_file import SUFFIX, load_take, takes_of
+    from ..core.handoff.files import LANGUAGES, hand_off, write_changed
+    from ..core.takes.run import set_up
+
+    languages = [each.strip() for each in options.to.split(",") if each.strip()]
+    unknown = [each for each in languages if each not in LANGUAGES]
+    if unknown or not languages:
+        found = ", ".join(unknown) or "none"
+        raise FileProblem("hand-off", "--to", f"expected {' or '.join(LANGUAGES)}, found {found}")
+    puppet = load_puppet(options.file)
+    takes = []
+    for path in takes_of(options.file) if options.tests else ():
+        take = load_take(path, puppet)
+        setup = set_up(puppet, world_for(take.booth, path.parent, options.file.parent))
+        takes.append((path.name.removesuffix(SUFFIX).replace("_", " "), setup, take))
+    made = hand_off(puppet, languages, options.name, takes, options.file.parent if options.art else None,
+                    options.wire)
+    for each in write_changed(options.out, made.files):
+        print(f"{'changed' if each.changed else 'same':8}{each.size:>9}  {each.name}")
+    for mended in made.mended:
+        print(f"the {mended.kind} {mended.name} is called {mended.instead}")
+    for unsaid in made.unsaid:
+        print(f"not in the chart: {unsaid}")
+    return OK

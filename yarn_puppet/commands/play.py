@@ -1,0 +1,43 @@
+"""`yarn-puppet play`: a take run without a window, and its trace."""
+
+from __future__ import annotations
+
+import argparse
+import sys
+from pathlib import Path
+
+from ..core.formats.errors import FileProblem
+from .exit_codes import OK
+from .worlds import world_for
+
+
+def add(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
+    """Its arguments."""
+    playing = commands.add_parser("play", help="run a take without a window and write its trace")
+    playing.add_argument("file", type=Path, metavar="FILE")
+    playing.add_argument("--take", type=Path, required=True, metavar="TAKE")
+    playing.add_argument("--trace", default="-", metavar="OUT",
+                         help="a .jsonl, .csv or .vcd file; - is standard output as JSON lines (the default)")
+    playing.set_defaults(command=run)
+
+
+def run(options: argparse.Namespace) -> int:
+    """Do it; gives the exit code."""
+    from ..core.formats.puppet_file import load_puppet
+    from ..core.formats.take_file import load_take
+    from ..core.formats.trace_file import TRACES, save_trace, write_json_lines
+    from ..core.takes.run import replay, set_up
+    from ..core.takes.trace import trace_lines
+
+    out = str(options.trace)
+    if out != "-" and Path(out).suffix not in TRACES:
+        raise FileProblem(out, "", f"expected a name that ends in {', '.join(TRACES)}, or - for standard output")
+    puppet = load_puppet(options.file)
+    take = load_take(options.take, puppet)
+    world = world_for(take.booth, options.take.parent, options.file.parent)
+    lines = trace_lines(replay(set_up(puppet, world), take))
+    if out == "-":
+        write_json_lines(lines, sys.stdout)
+    else:
+        save_trace(lines, puppet.rate, Path(out))
+    return OK

@@ -1,0 +1,27 @@
+"""`yarn-puppet schema`: the schemas that are promised."""
+
+from __future__ import annotations
+
+import argparse
+
+from .exit_codes import OK
+
+
+def add(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
+    """Its arguments."""
+    schema = commands.add_parser("schema", help="print the JSON Schema of the puppet file, or of the live wire")
+    schema.add_argument("--of", choices=("puppet", "wire"), default="puppet")
+    schema.set_defaults(command=run)
+
+
+def run(options: argparse.Namespace) -> int:
+    """Do it; gives the exit code."""
+    if options.of == "wire":
+        from ..core.wire.openrpc import document_bytes
+
+        print(document_bytes().decode(), end="")
+        return OK
+    from ..core.formats.puppet_file import puppet_schema
+
+    print(puppet_schema().decode())
+    return OK
