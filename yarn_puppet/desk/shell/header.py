@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import replace
 
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
@@ -29,13 +30,25 @@ class Header(QWidget):
 
     page_chosen = pyqtSignal(str)
 
-    def __init__(self, document: Document, player: Player, pages: tuple[str, ...], parent: QWidget | None = None):
+    def __init__(self, document: Document, player: Player, pages: Iterable[str], parent: QWidget | None = None):
         super().__init__(parent)
         self.document, self.player = document, player
         self.setFixedHeight(41)
         row = QHBoxLayout(self)
         row.setContentsMargins(14, 0, 14, 2)
         row.setSpacing(3)
+        self._add_pages(row, pages)
+        row.addStretch(1)
+        self._add_undo(row)
+        self._add_take(row)
+        self._add_time(row)
+        document.puppet_changed.connect(self.refresh)
+        document.world_changed.connect(self.refresh)
+        player.state_changed.connect(self.refresh)
+        player.moved.connect(self._show_tick)
+        self.refresh()
+
+    def _add_pages(self, row: QHBoxLayout, pages: Iterable[str]) -> None:
         title = self.title = QLabel("Yarn Puppet")
         title.setStyleSheet("font-size: 16px; font-weight: 700;")
         row.addWidget(title)
@@ -51,14 +64,18 @@ class Header(QWidget):
             button.clicked.connect(lambda _, name=name: self.page_chosen.emit(name))
             self.pages[name] = button
             row.addWidget(button)
-        row.addStretch(1)
+
+    def _add_undo(self, row: QHBoxLayout) -> None:
         self.undo = SignButton("undo", buttons.undo_sign, "Undo")
         self.redo = SignButton("redo", buttons.redo_sign, "Redo")
-        self.undo.clicked.connect(document.undo)
-        self.redo.clicked.connect(document.redo)
+        self.undo.clicked.connect(self.document.undo)
+        self.redo.clicked.connect(self.document.redo)
         row.addWidget(self.undo)
         row.addWidget(self.redo)
         row.addSpacing(14)
+
+    def _add_take(self, row: QHBoxLayout) -> None:
+        player = self.player
         self.take = PillButton("take", size=13.5)
         self.take.setCheckable(False)
         self.take.setObjectName("take menu")
@@ -75,6 +92,8 @@ class Header(QWidget):
         self.back.clicked.connect(lambda: player.step(-1))
         self.step.clicked.connect(lambda: player.step(1))
         row.addSpacing(4)
+
+    def _add_time(self, row: QHBoxLayout) -> None:
         self.speed = PillButton("1×", size=13.5)
         self.speed.setCheckable(False)
         self.speed.setObjectName("speed")
@@ -90,11 +109,6 @@ class Header(QWidget):
         self.rate.setProperty("role", "quiet")
         self.rate.setStyleSheet("font-size: 12px;")
         row.addWidget(self.rate)
-        document.puppet_changed.connect(self.refresh)
-        document.world_changed.connect(self.refresh)
-        player.state_changed.connect(self.refresh)
-        player.moved.connect(self._show_tick)
-        self.refresh()
 
     def _choose_speed(self) -> None:
         number = number_field(self.player.speed, self.player.set_speed, LEAST_SPEED, MOST_SPEED, 0.05,
