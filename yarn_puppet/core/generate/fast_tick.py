@@ -6,18 +6,14 @@ It gives what `engine.tick` gives, which stays the reference; docs/semantics.md 
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any, NamedTuple
+from typing import Any
 
-from ..engine.blending import begun
-from ..engine.choose import MOST_PASSED, Mutable, destination, do_deeds, fill
-from ..engine.controls import advance_controls, use_up
-from ..engine.program import Program, ProgramTransition
-from ..engine.program_clips import FULL, ProgramDeed
+from ..engine.controls import advance_controls
+from ..engine.program import Program
+from ..engine.program_clips import FULL
 from ..engine.state import (
-    NO_HITS,
     Fired,
     Inputs,
-    Landed,
     LayerReport,
     LayerState,
     MachineState,
@@ -26,12 +22,9 @@ from ..engine.state import (
     Taken,
 )
 from ..engine.tick import (
-    Happened,
     armed_ids,
-    hear,
     kept_events,
     passed_thresholds,
-    reading_of,
     return_memos,
     turned,
     with_events,
@@ -49,6 +42,7 @@ from ..engine.while_rules import (
     together,
 )
 from .clip_borders import StateTables, Told
+from .fast_deeds import Acting, Kept, Made, Values
 from .python import chooser, controls, shower
 
 MOST_WHOLES = 4096
@@ -62,39 +56,6 @@ def fast_tick(program: Program) -> Tick:
     return _FastTick(program).tick
 
 
-class Values(NamedTuple):
-    """What the conditions of a tick see beside the layers, as it stands while layers choose."""
-
-    lives: tuple[int, ...]
-    down: tuple[bool, ...]
-    senses: tuple[Any, ...]
-    memos: tuple[Any, ...]
-    facing: str
-    remembered: tuple[int, ...]
-    thresholds: tuple[bool, ...]
-
-
-class Kept(NamedTuple):
-    """What deeds change beside `Values`: actions, memos as they are set, and how long they live."""
-
-    actions: tuple[Any, ...]
-    memos: tuple[Any, ...]
-    memo_lives: tuple[int, ...]
-    held: tuple[tuple[int, Any], ...]
-
-
-class Made(dict[int, Any]):
-    """Things by state, made when first asked for."""
-
-    def __init__(self, make: Callable[[int], Any]) -> None:
-        super().__init__()
-        self.make = make
-
-    def __missing__(self, place: int) -> Any:
-        made = self[place] = self.make(place)
-        return made
-
-
 class _FastTick:
     """What is worked out once for a program, and the tick that uses it."""
 
@@ -104,6 +65,7 @@ class _FastTick:
         self.none_living = (-1,) * len(program.memos)
         self.all_shown = (FULL,) * len(program.layers)
         self.choosers = Made(lambda place: chooser(program, place))
+        self.acting = Acting(program, self.choosers)
         self.tables = Made(lambda place: StateTables(program, place))
         self.showers = Made(lambda place: shower(program, place))
         self.controls = controls(program, self.advance_controls)
@@ -141,7 +103,7 @@ class _FastTick:
         if landed:
             values, kept = Values(lives, down, senses, seen, facing, remembered, thresholds), Kept(
                 actions, memos, memo_lives, held)
-            layers, values, kept = self.hear(layers, values, kept, landed, moments)
+            layers, values, kept = self.acting.hear(layers, values, kept, landed, moments)
             lives, seen = values.lives, values.memos
             actions, memos, memo_lives, _ = kept
         if not stopped:
@@ -153,7 +115,7 @@ class _FastTick:
                         taken, used = taken or [], used or []
                         values, kept = Values(lives, down, senses, seen, facing, remembered, thresholds), Kept(
                             actions, memos, memo_lives, held)
-                        layers, values, kept, ended = self.go(place, found, layers, values, kept, taken, used)
+                        layers, values, kept, ended = self.acting.go(place, found, layers, values, kept, taken, used)
                         lives, seen, remembered = values.lives, values.memos, values.remembered
                         actions, memos, memo_lives, _ = kept
                         stuck = stuck or ended
@@ -183,7 +145,7 @@ class _FastTick:
                 )
                 layers = (layer,)
                 if self.deeds_at_moments and len(moments) > fired:
-                    values, kept = self.deeds_of(
+                    values, kept = self.acting.deeds_of(
                         [(0, moments[fired:])], layers,
                         Values(lives, down, senses, seen, facing, remembered, thresholds),
                         Kept(actions, memos, memo_lives, held))
@@ -208,7 +170,7 @@ class _FastTick:
             steps = iter(stepped)
             layers = tuple([next(steps)[0] if layer[0] >= 0 else layer for layer in layers])
             if self.deeds_at_moments and moments:
-                values, kept = self.deeds_of(
+                values, kept = self.acting.deeds_of(
                     firing, layers, Values(lives, down, senses, seen, facing, remembered, thresholds),
                     Kept(actions, memos, memo_lives, held))
                 lives, seen = values.lives, values.memos
@@ -299,92 +261,6 @@ class _FastTick:
                 self.wholes.clear()
             self.wholes[key] = (whole, tuple([report.weight for report in reports]))
         return whole, reports, shares, held
-
-    def changing(self, layers: tuple[LayerState, ...], values: Values, kept: Kept) -> tuple[Mutable, Any]:
-        """What deeds work on, and what they read."""
-        now = Mutable(
-            self.program, list(layers), list(kept.actions), list(values.lives), list(kept.memos), list(kept.memo_lives),
-            dict(kept.held), [],
-        )
-        return now, reading_of(now, values.senses, values.thresholds, values.facing)
-
-    def changed(self, now: Mutable, reading: Any, values: Values, kept: Kept) -> tuple[Values, Kept]:
-        """What deeds made of it."""
-        return values._replace(lives=tuple(now.lives), memos=tuple(reading.memos)), kept._replace(
-            actions=tuple(now.actions), memos=tuple(now.memos), memo_lives=tuple(now.memo_lives))
-
-    def hear(
-        self, layers: tuple[LayerState, ...], values: Values, kept: Kept, landed: tuple[Landed, ...],
-        moments: list[Fired],
-    ) -> tuple[tuple[LayerState, ...], Values, Kept]:
-        """The layers after news of hits, and what their moments did."""
-        now, reading = self.changing(layers, values, kept)
-        for news in landed:
-            hear(reading, now, news, Happened([], moments, []))
-        return tuple(now.layers), *self.changed(now, reading, values, kept)
-
-    def deeds_of(
-        self, firing: list[tuple[int, list[Fired]]], layers: tuple[LayerState, ...], values: Values, kept: Kept
-    ) -> tuple[Values, Kept]:
-        """What the deeds of the moments that fired did."""
-        now, reading = self.changing(layers, values, kept)
-        for place, moments in firing:
-            for each in moments:
-                if each.moment.deeds:
-                    fill(reading, now, place)
-                    do_deeds(reading, now, each.moment.deeds)
-        return self.changed(now, reading, values, kept)
-
-    def go(
-        self, place: int, found: tuple[ProgramTransition, tuple[int, ...]], layers: tuple[LayerState, ...],
-        values: Values, kept: Kept, taken: list[Taken], used: list[str],
-    ) -> tuple[tuple[LayerState, ...], Values, Kept, bool]:
-        """Take a transition of a layer, and go on through states that play nothing; whether that had to be ended."""
-        program, passed, before = self.program, 0, layers[place]
-        while True:
-            transition = found[0]
-            layer, remembered = layers[place], values.remembered
-            target = destination(program, transition.target, remembered)
-            leaving, entering = program.states[layer.state], program.states[target]
-            if found[1]:
-                acting, lives = list(kept.actions), list(values.lives)
-                used += [program.intents[each].id for each in use_up(program, found[1], acting, lives)]
-                kept, values = kept._replace(actions=tuple(acting)), values._replace(lives=tuple(lives))
-            if leaving.on_leave:
-                values, kept = self.do_deeds(leaving.on_leave, place, layers, values, kept)
-            layers = (
-                *layers[:place], LayerState(
-                    target, 0, 0, 0, True, False, 0, layer.serial + 1, 0, NO_HITS, 0, begun(transition.blend, before)),
-                *layers[place + 1:],
-            )
-            for group in entering.groups:
-                memory = program.groups[group].memory
-                if memory >= 0:
-                    remembered = (*remembered[:memory], target, *remembered[memory + 1:])
-            if remembered is not values.remembered:
-                values = values._replace(remembered=remembered)
-            if entering.on_enter:
-                values, kept = self.do_deeds(entering.on_enter, place, layers, values, kept)
-            terms = tuple([term.text for term in transition.condition.terms]) if transition.condition else ()
-            taken.append(Taken(program.layers[place].id, transition.id, leaving.id, entering.id, terms))
-            if entering.clip is not None:
-                return layers, values, kept, False
-            passed += 1
-            if passed > MOST_PASSED:
-                return layers, values, kept, True
-            more = self.choosers[target](layers[place], layers, *values)
-            if more is None:
-                return layers, values, kept, False
-            found = more
-
-    def do_deeds(
-        self, deeds: tuple[ProgramDeed, ...], place: int, layers: tuple[LayerState, ...], values: Values, kept: Kept
-    ) -> tuple[Values, Kept]:
-        """What the deeds of a state that is left or entered did."""
-        now, reading = self.changing(layers, values, kept)
-        fill(reading, now, place)
-        do_deeds(reading, now, deeds)
-        return self.changed(now, reading, values, kept)
 
 
 NOTHING = together((), False)
