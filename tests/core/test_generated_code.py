@@ -9,7 +9,7 @@ import subprocess
 import sys
 import tempfile
 import unittest
-from contextlib import redirect_stderr
+from contextlib import redirect_stderr, redirect_stdout
 from io import StringIO
 from pathlib import Path
 from unittest import mock
@@ -271,6 +271,13 @@ class HandedOff(InFolder):
         (out / "first_steps.js").write_text("// spoilt by hand, and made anew")
         self.assertEqual(main(["hand-off", str(FIRST_STEPS), "--out", str(out), "--art"]), 0)
         self.assertIn("export function tick", (out / "first_steps.js").read_text())
+
+    def test_no_take_to_make_golden_traces_of_is_said(self) -> None:
+        alone = self.folder / "alone.puppet.json"
+        shutil.copy(FIRST_STEPS, alone)
+        with redirect_stdout(StringIO()) as said:
+            self.assertEqual(main(["hand-off", str(alone), "--tests", "--out", str(self.folder / "out")]), 0)
+        self.assertIn("no golden traces: no take is kept beside", said.getvalue())
 
     def test_golden_traces_are_run_in_every_language_and_tell_what_differs(self) -> None:
         file = str(DEMO_FOLDER / "gardener.puppet.json")

@@ -49,7 +49,9 @@ def run(options: argparse.Namespace) -> int:
     for each in write_changed(options.out, made.files):
         print(f"{'changed' if each.changed else 'same':8}{each.size:>9}  {each.name}")
     for mended in made.mended:
-        print(f"the {mended.kind} {mended.name} is called {mended.instead}")
+        print(mended.words)
     for unsaid in made.unsaid:
         print(f"not in the chart: {unsaid}")
+    if options.tests and not takes:
+        print(f"no golden traces: no take is kept beside {options.file}")
     return OK

@@ -19,6 +19,11 @@ class Mended(NamedTuple):
     name: str
     instead: str
 
+    @property
+    def words(self) -> str:
+        """As it is told. A name that is empty, or of blanks, would not be seen."""
+        return f"the {self.kind} {self.name if self.name.strip() else f'“{self.name}”'} is called {self.instead}"
+
 
 def identifier(name: str) -> str:
     """Lower-case letters of English, digits and underscores, like a name; letters that have no such likeness by their

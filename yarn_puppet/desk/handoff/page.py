@@ -14,6 +14,7 @@ from .code_view import CodeView
 from .desk import HandOffDesk
 from .files_view import FilesView, FoundView
 from .games_view import ROW, GamesView
+from .otherwise_view import OtherwiseView
 from .sentence import game_sentence, hand_off_sentence, same_sentence, wire_sentence
 from .wire_desk import WireDesk
 
@@ -49,6 +50,7 @@ class HandOffPage(QWidget):
         self.desk, self.wire = desk, wire
         self.what = Sentence(background=False)
         self.files, self.found, self.code = FilesView(desk), FoundView(desk), CodeView()
+        self.otherwise = OtherwiseView(desk)
         self.same = Sentence(background=False)
         self.games = GamesView(wire)
         self.wire_line, self.deeds = Sentence(background=False), Sentence(background=False)
@@ -56,7 +58,7 @@ class HandOffPage(QWidget):
         column = QVBoxLayout(below)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(2)
-        for widget in (self.files, self.same, self.found):
+        for widget in (self.files, self.same, self.found, self.otherwise):
             column.addWidget(widget)
         column.addStretch(1)
         left = scrolling(below)

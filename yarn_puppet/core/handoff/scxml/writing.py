@@ -252,7 +252,7 @@ class _Writer:
             *told("thresholds are the game's", [each.name for each in program.thresholds]),
             *told("layers run together, how they are shown is the game's", [
                 each.name for each in program.layers[1:]]),
-            *told("conditions that use intents on a side of *or* use all of them up", ways(
+            *told("conditions that use intents on a side of “or” use all of them up", ways(
                 each for each in usable if each.condition is not None and _either(each.condition.tree))),
             *told("of a group that remembers, entering where it already is", ways(
                 each for each in usable if not each.reenters and each.target < 0

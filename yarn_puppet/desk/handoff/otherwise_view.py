@@ -1,0 +1,96 @@
+"""What is otherwise in the files than in the puppet: names that code cannot have, and what a state chart cannot say."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+from PyQt6.QtCore import QPointF
+from PyQt6.QtGui import QPainter, QResizeEvent, QTextLayout, QTextOption
+from PyQt6.QtWidgets import QWidget
+
+from ...core.handoff.files import HandOff
+from ..widgets import theme
+from ..widgets.view import DrawnView
+from .desk import HandOffDesk
+
+LEFT, BETWEEN, ABOVE_HEADING = 8.0, 4.0, 6.0
+
+
+class Told(NamedTuple):
+    """A heading, or a line below one."""
+
+    text: str
+    heading: bool = False
+
+
+def told_of(handed: HandOff) -> list[Told]:
+    """What is to be told of a hand-off; nothing where all is as in the puppet."""
+    told = []
+    if handed.mended:
+        told.append(Told("named otherwise in code", heading=True))
+        told += [Told(each.words) for each in handed.mended]
+    if handed.unsaid:
+        told.append(Told("not in the state chart", heading=True))
+        told += [Told(each) for each in handed.unsaid]
+    return told
+
+
+class OtherwiseView(DrawnView):
+    """Lines that wrap; as high as they need."""
+
+    def __init__(self, desk: HandOffDesk, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.desk = desk
+        self.told: list[Told] = []
+        desk.changed.connect(self.refresh)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show what was made."""
+        made = self.desk.made
+        told = told_of(made.handed) if made is not None and made.handed is not None else []
+        if told != self.told:
+            self.told = told
+            self.setAccessibleName("; ".join(each.text for each in told))
+            self._fit()
+            self.update()
+
+    def rows(self) -> list[tuple[Told, QTextLayout]]:
+        """Each line, laid out where it stands."""
+        rows, y = [], 4.0
+        for each in self.told:
+            y += ABOVE_HEADING if each.heading and rows else 0.0
+            rows.append((each, _laid_out(each, y, max(60.0, self.width() - 2 * LEFT))))
+            y += rows[-1][1].boundingRect().height() + BETWEEN
+        return rows
+
+    def _fit(self) -> None:
+        rows = self.rows()
+        self.setFixedHeight(int(rows[-1][1].position().y() + rows[-1][1].boundingRect().height() + 8) if rows else 0)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._fit()
+
+    def draw(self, painter: QPainter) -> None:
+        for each, text in self.rows():
+            painter.setPen(theme.INK if each.heading else theme.QUIET)
+            text.draw(painter, QPointF())
+
+
+def _laid_out(told: Told, y: float, wide: float) -> QTextLayout:
+    """Between words, or inside of one that is longer than a line."""
+    of = theme.font(13.5, strong=True) if told.heading else theme.font(12.5)
+    text = QTextLayout(told.text, of)
+    option = QTextOption()
+    option.setWrapMode(QTextOption.WrapMode.WrapAtWordBoundaryOrAnywhere)
+    text.setTextOption(option)
+    text.setPosition(QPointF(LEFT, y))
+    text.beginLayout()
+    high = 0.0
+    while (line := text.createLine()).isValid():
+        line.setLineWidth(wide)
+        line.setPosition(QPointF(0, high))
+        high += line.height()
+    text.endLayout()
+    return text
