@@ -85,7 +85,39 @@ def compared(seed: int, ticks: int = 40) -> str | None:
     return None
 
 
+def edited_on_and_on(seed: int, edits: int = 4) -> str | None:
+    """What differs, after several edits, between a run that was run again after each from the tick it can be touched
+    on, and played on meanwhile, and a whole run of the last puppet; or None."""
+    shaker = Shaker(seed)
+    puppet = replace(shaker.puppet(), rate=60)
+    recording = Recording(puppet, None, None)
+    for number in range(edits):
+        for each in hands_of(shaker, shaker.pick((1, 9, 20))):
+            recording.step(each)
+        before = recording.setup
+        other = replace(Shaker(seed + 1_000_000 + number).puppet(), rate=60)
+        recording.edit(mutated(shaker, recording.setup.puppet, other))
+        # What is played before the run again is done is caught up with.
+        known = list(recording.controls)
+        touched = first_touched(before, recording.setup, recording.records.firsts, len(known))
+        *_, again = run_again(recording.setup, known, recording.records.up_to(touched))
+        for each in hands_of(shaker, shaker.pick((0, 3))):
+            recording.step(each)
+        recording.adopt(again)
+        for each in hands_of(shaker, 3):
+            recording.step(each)
+        whole = whole_run(recording.setup, recording.controls)
+        for tick, (one, other) in enumerate(zip(trace_lines(recording.records), trace_lines(whole), strict=True)):
+            if one != other:
+                return f"seed {seed}, edit {number}, touched {touched}, tick {tick}: {one} is not {other}"
+    return None
+
+
 class Touched(Case):
+    def test_edit_upon_edit_the_run_is_that_of_the_last_puppet(self) -> None:
+        found = [edited_on_and_on(seed) for seed in range(120)]
+        self.assertEqual([each for each in found if each], [])
+
     def test_what_comes_before_an_edit_is_the_same_as_ever(self) -> None:
         found = [compared(seed) for seed in range(250)]
         self.assertEqual([each for each in found if each], [])

@@ -61,13 +61,16 @@ class Recording:
         """Take a finished rerun as the run: the old one is kept as `earlier`, and the present follows the new.
 
         A result counts only for the very program it was made with: one of another is left, and the answer is False.
+        Ticks run since it was begun are few: they are caught up with here.
         """
         if again and again.setup is not self.setup:
             return False
+        if len(again) < len(self.controls) and again:
+            *_, again = run_again(self.setup, self.controls, again)
         self.earlier = self.records
         self.records = again
         self.controls = again.all_controls()
-        self.state = again[-1].after if again else start(self.setup)
+        self.state = _reached(self.setup, again)
         return True
 
     def cut_off(self, tick: int) -> None:
@@ -122,7 +125,7 @@ def run_again(setup: Setup, controls: Sequence[Controls], known: Records | None 
     """
     again = known if known is not None else Records()
     again.setup = setup
-    state = carried(again[-1].setup, setup, again[-1].after) if again else start(setup)
+    state = _reached(setup, again)
     yield again
     while len(again) < len(controls):
         record = advance(setup, state, controls[len(again)])
@@ -131,6 +134,11 @@ def run_again(setup: Setup, controls: Sequence[Controls], known: Records | None 
         if len(again) % SET_ASIDE == 0:
             set_aside()
         yield again
+
+
+def _reached(setup: Setup, records: Records) -> RunState:
+    """Where records end, as a state of this setup: they may be of the one before, which gave the same."""
+    return carried(records[-1].setup, setup, records[-1].after) if records else start(setup)
 
 
 def take_of(controls: Sequence[Controls], booth: str | None, rate: int) -> Take:

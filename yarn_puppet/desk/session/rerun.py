@@ -11,7 +11,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from ...core.takes.again.touched import first_touched
 from ...core.takes.recording import Recording, run_again
 from ...core.takes.records import Records
-from ...core.takes.run import Controls, Setup, advance
+from ...core.takes.run import Controls, Setup
 
 SETTLE_MS = 150
 """How long edits must pause before a run is run again."""
@@ -108,12 +108,8 @@ class Rerun(QObject):
     def _on_ended(self, job: int, again: Records) -> None:
         if job != self._job:
             return
-        # Ticks run while the thread was finishing are few: they are caught up with here.
-        recording = self.recording
-        for controls in recording.controls[len(again):] if again.setup is recording.setup and again else ():
-            again.append(advance(recording.setup, again[-1].after, controls))
-        if recording.adopt(again):
-            self.base = recording.setup
+        if self.recording.adopt(again):
+            self.base = self.recording.setup
             self.progress = None
             self.opening = None
             self.adopted.emit()
