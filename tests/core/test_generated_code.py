@@ -254,6 +254,46 @@ class HandedOff(InFolder):
         self.assertEqual(set(manifest["files"]), {name for name in before if not name.endswith(".hand-off.json")})
         self.assertEqual(manifest["languages"], ["c", "javascript", "python"])
 
+    def test_a_name_that_a_language_or_its_library_has_is_mended_and_told(self) -> None:
+        """In a folder that a compiler and Python look into first, where nothing of theirs may be hidden."""
+        for name, made in (("math", "math_"), ("random", "random_"), ("Class", "class_"), ("yield", "yield_"),
+                           ("yarn wire", "yarn_wire_"), ("assert", "assert_"), ("Main!", "main_"), ("3d", "n3d")):
+            with self.subTest(name), redirect_stdout(StringIO()) as said:
+                out = self.folder / made
+                self.assertEqual(main(["hand-off", str(FIRST_STEPS), "--name", name, "--wire", "--out", str(out)]), 0)
+                self.assertIn(f"the puppet {name} is called {made}\n", said.getvalue())
+                self.assertLessEqual({f"{made}.{end}" for end in ("c", "h", "js", "py")} | {"yarn_wire.h"},
+                                     {path.name for path in out.iterdir()})
+                subprocess.run([sys.executable, "-P", "-c", "import sys; sys.path.insert(0, '.')\n"
+                                f"import {made}, dataclasses, math, random; math.sqrt, random.random"],
+                               cwd=out, check=True)
+                if shutil.which("gcc"):
+                    subprocess.run(["gcc", *FLAGS, "-I.", "-c", f"{made}.c"], cwd=out, check=True)
+
+    def test_a_sound_of_another_puppet_is_not_written_over(self) -> None:
+        other = self.folder / "other"
+        other.mkdir()
+        for each in ("sounds", "lamplighter.png", FIRST_STEPS.name):
+            source = FIRST_STEPS.parent / each
+            (shutil.copytree if source.is_dir() else shutil.copy)(source, other / each)
+        out, theirs, mine = self.folder / "game", str(FIRST_STEPS), str(other / FIRST_STEPS.name)
+        self.assertEqual(main(["hand-off", theirs, "--art", "--wire", "--out", str(out)]), 0)
+        again = ["hand-off", mine, "--name", "second", "--art", "--wire", "--out", str(out)]
+        (out / "yarn_wire.py").write_text("# of an older version")
+        sound = next((other / "sounds").iterdir())
+        kept = sound.read_bytes()
+        sound.write_bytes(kept + b"\0\0")
+        with redirect_stderr(StringIO()) as said:
+            self.assertEqual(main(again), 2)
+        self.assertIn(f"{sound.name}: is there already, and that of first_steps wrote another", said.getvalue())
+        self.assertFalse((out / "second.c").exists())
+        sound.write_bytes(kept)
+        self.assertEqual(main(again), 0)
+        self.assertNotIn("of an older version", (out / "yarn_wire.py").read_text())
+        # What both have, and one has changed since, goes with it.
+        sound.write_bytes(kept + b"\0\0")
+        self.assertEqual(main(again), 0)
+
     def test_what_no_hand_off_wrote_is_not_written_over(self) -> None:
         out = self.folder / "game"
         out.mkdir()

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from keyword import iskeyword
 from pathlib import Path
 from typing import NamedTuple
 
@@ -17,9 +16,10 @@ from ..engine.tick import initial_state, tick
 from ..formats.errors import FileProblem, read_whole
 from ..formats.puppet_file import puppet_bytes
 from ..formats.writing import write_safely
-from ..generate.c.source import WORDS, c_source
+from ..generate.c.source import c_source
 from ..generate.javascript.source import javascript_source
-from ..generate.names import Mended, identifier
+from ..generate.module_name import module_name
+from ..generate.names import Mended
 from ..generate.python_module import python_module
 from ..model.puppet import Puppet
 from ..model.take import Take
@@ -34,6 +34,8 @@ MANIFEST = ".hand-off.json"
 CLIENTS = Path(__file__).parent / "clients"
 WIRE_FILES = {"c": ("yarn_wire.h",), "javascript": ("yarn_wire.js", "yarn_wire.d.ts"), "python": ("yarn_wire.py",)}
 """By language what speaks to the live wire."""
+SHARED = frozenset(each for names in WIRE_FILES.values() for each in names)
+"""What every puppet is handed off with alike: where it is another, it is only older."""
 
 
 class Handed(NamedTuple):
@@ -67,10 +69,9 @@ def hand_off(
     in each language.
     """
     program = compile_puppet(puppet)
-    name = identifier(name or puppet.name)
-    name = f"{name}_" if name in WORDS or iskeyword(name) else name
+    name, renamed = module_name(name or puppet.name)
     files: dict[str, bytes] = {}
-    mended: list[Mended] = []
+    mended: list[Mended] = [*renamed]
     unsaid: tuple[str, ...] = ()
     if "scxml" in languages:
         chart = state_chart(program)
@@ -143,19 +144,27 @@ WRITERS: Mapping[str, Callable[[Puppet, Program, str, str], tuple[dict[str, str]
 
 
 def write_changed(folder: Path, files: Mapping[str, bytes]) -> tuple[Handed, ...]:
-    """Write the files that are others than those that are there. Raises FileProblem, and then nothing was written where
-    one of them would stand in the place of a file that no hand-off wrote: a puppet's own art, say."""
+    """Write the files that are others than those that are there.
+
+    Raises FileProblem, and then nothing was written, where one of them would stand in the place of a file that no
+    hand-off wrote, as a puppet's own art, or that of another puppet wrote and that is another, as its sound of that
+    name.
+    """
     try:
         folder.mkdir(parents=True, exist_ok=True)
     except OSError as error:
         raise FileProblem(folder, "", f"cannot be made ({error.strerror or error})") from None
     same = {name: is_there(folder / name, content) for name, content in files.items()}
-    ours = _written_before(folder)
+    written = _written_before(folder)
+    ours = {file for manifest, names in written.items() if manifest in files for file in names}
     for name in sorted(files):
         path = folder / name
         if not same[name] and name not in ours and (path.exists() or path.is_symlink()):
-            raise FileProblem(path, "", "is there already, and no hand-off wrote it; expected another folder, or that "
-                                        "it is moved away first")
+            others = [manifest for manifest, names in written.items() if name in names]
+            if not others or name not in SHARED:
+                by = f"that of {others[0].removesuffix(MANIFEST)} wrote another" if others else "no hand-off wrote it"
+                raise FileProblem(path, "", f"is there already, and {by}; expected another folder, or that it is moved "
+                                            "away first")
     handed = []
     for name, content in sorted(files.items()):
         if not same[name]:
@@ -182,12 +191,12 @@ class _Manifest(msgspec.Struct):
     files: dict[str, object]
 
 
-def _written_before(folder: Path) -> set[str]:
-    """The files that hand-offs wrote here, their manifests among them; what cannot be read as one tells of none."""
-    found: set[str] = set()
-    for path in folder.glob(f"*{MANIFEST}"):
+def _written_before(folder: Path) -> dict[str, set[str]]:
+    """By manifest what hand-offs wrote here, the manifest too; what cannot be read as one tells of none."""
+    found: dict[str, set[str]] = {}
+    for path in sorted(folder.glob(f"*{MANIFEST}")):
         try:
-            found |= {path.name, *msgspec.json.decode(read_whole(path), type=_Manifest).files}
+            found[path.name] = {path.name, *msgspec.json.decode(read_whole(path), type=_Manifest).files}
         except (FileProblem, msgspec.MsgspecError):
             continue
     return found

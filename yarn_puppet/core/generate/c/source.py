@@ -17,7 +17,8 @@ from ..features import events, lasting
 from ..flat import Flat, flat
 from ..frame_rows import RULE_KINDS
 from ..geometry import Geometry
-from ..names import Identifiers, Mended, identifier
+from ..module_name import WORDS, module_name
+from ..names import Identifiers, Mended
 from ..parts import part, rules_of_a_tick
 from ..trees import number
 from .conditions import condition_functions
@@ -25,16 +26,8 @@ from .frames import frames_code
 from .sizes import numbers, rooms
 from .tables import arrays, structs
 
-WORDS = frozenset([each for line in (
-    "auto break case char const continue default do double else enum extern float for goto if inline int long",
-    "register restrict return short signed sizeof static struct switch typedef union unsigned void volatile",
-    "while bool true false asm class catch delete export friend mutable namespace new operator private",
-    "protected public template this throw try typename using virtual explicit and or not xor bitand bitor compl",
-    "not_eq and_eq or_eq xor_eq constexpr decltype noexcept nullptr thread_local alignas alignof static_assert",
-    "wchar_t char16_t char32_t const_cast dynamic_cast reinterpret_cast static_cast typeid linux unix main",
-    "stopped landed landed_count null",
-) for each in line.split()])
-"""Words of C and of C++, and what an input holds beside the puppet's own."""
+INPUT_WORDS = WORDS | {"stopped", "landed", "landed_count", "null"}
+"""What nothing in the inputs can be called: words of the language, and what an input holds beside the puppet's own."""
 
 
 class CSource(NamedTuple):
@@ -50,14 +43,14 @@ def c_source(
     program: Program, name: str | None = None, geometry: Geometry | None = None, faces_left: Sequence[bool] = (),
     made_of: str = "",
 ) -> CSource:
-    """The C of a program under a name, the puppet's own where none is given; with what hangs on its frames, where that
-    is given, and which of its clips' art faces left. `made_of` says of which puppet it is."""
-    return _C(flat(program), identifier(name or program.name), geometry, faces_left, made_of).source()
+    """The C of a program under a name, see `module_name`; the puppet's own where none is given. With what hangs on its
+    frames, where that is given, and which of its clips' art faces left. `made_of` says of which puppet it is."""
+    return _C(flat(program), name or module_name(program.name)[0], geometry, faces_left, made_of).source()
 
 
 def input_names(program: Program) -> tuple[list[str], list[str]]:
     """What the inputs call the actions and the senses of a program."""
-    return Identifiers(WORDS).inputs(program)
+    return Identifiers(INPUT_WORDS).inputs(program)
 
 
 class _C:
@@ -66,8 +59,8 @@ class _C:
     ) -> None:
         self.made, self.program, self.made_of = made, made.program, made_of
         self.geometry, self.faces_left = geometry, faces_left
-        self.name = f"{name}_" if name in WORDS else name
-        self.identifiers = Identifiers(WORDS)
+        self.name = name
+        self.identifiers = Identifiers(INPUT_WORDS)
         program, of = self.program, self.identifiers.of
         self.actions, self.senses = self.identifiers.inputs(program)
         self.states = of("state", [each.name for each in program.states])
