@@ -353,6 +353,19 @@ class Clients(WithWire):
         wire.close()
         again.close()
 
+    def test_a_desk_that_wants_to_begin_anew_and_goes_away_makes_no_game_begin_anew(self) -> None:
+        worker = WireWorker(demo_puppet())
+        wire = Wire("loyal", "follow", address=worker.address, key=KEY)
+        self.assertTrue(wire.begins())
+        wire.tick = 50
+        wire.follow({"down": [], "senses": {}}, [0] * 8)
+        while not wire._new:
+            wire._read(60.0, -1)
+        worker.close()
+        while wire.here:
+            wire.follow({"down": [], "senses": {}}, [0] * 8)
+        self.assertFalse(wire.begins())
+
     def test_one_whose_desk_stands_still_does_not_wait_for_it(self) -> None:
         """A socket that takes all and answers nothing after hello."""
         with socket.create_server(("127.0.0.1", 0)) as silent:

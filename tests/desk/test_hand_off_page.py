@@ -224,9 +224,11 @@ class Comparing(HandOffCase):
 
 class Words(DeskCase):
     def test_addresses(self) -> None:
-        for good in ("127.0.0.1:47800", "[::1]:5000", "0.0.0.0:2000", "my-host"):
+        for good in ("127.0.0.1:47800", "[::1]:5000", "0.0.0.0:2000", "my-host", "a.b-c.local:5000",
+                     "fe80::1%eth0"):
             self.assertIsNone(address_problem(good), good)
-        for bad in ("127.0.0.1:80", "a b:5000", "127.0.0.1:99999", "http://a:5000", ""):
+        for bad in ("127.0.0.1:80", "a b:5000", "127.0.0.1:99999", "http://a:5000", "", "#fff", "a..b:5000", "x" * 64,
+                    "window(1)", ":5000"):
             self.assertIsNotNone(address_problem(bad), bad)
 
     def test_times_and_paths(self) -> None:

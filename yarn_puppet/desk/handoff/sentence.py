@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
+from ipaddress import ip_address
 from pathlib import Path
 from time import monotonic
 
@@ -14,6 +16,8 @@ from ..widgets.parts import Field, Part, Token, Word, choice_field, many_field
 from .desk import HandOffDesk
 from .wire_desk import WireDesk, split_address
 
+MACHINE = re.compile(r"(?=.{1,253}$)\w[\w-]{0,62}(\.\w[\w-]{0,62})*", re.ASCII)
+"""The name of a machine."""
 LANGUAGES = {"c": "C", "javascript": "JavaScript", "python": "Python", "scxml": "state chart"}
 """What can be handed off, as it is written."""
 EXTRAS = {
@@ -150,11 +154,20 @@ def copy_key(key: str) -> None:
 def address_problem(text: str) -> str | None:
     """What is wrong with an address."""
     host, port = split_address(text.strip())
-    if not host or any(each.isspace() or each == "/" for each in host):
+    if not MACHINE.fullmatch(host) and not is_address(host):
         return "expected an address such as 127.0.0.1:47800"
     if not 1024 <= port <= 65526:
         return "expected a port from 1024 to 65526"
     return None
+
+
+def is_address(host: str) -> bool:
+    """Whether it is an address of IP, of either version."""
+    try:
+        ip_address(host)
+    except ValueError:
+        return False
+    return True
 
 
 def reaches_others(address: str) -> bool:

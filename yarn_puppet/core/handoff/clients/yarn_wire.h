@@ -180,7 +180,7 @@ static inline int64_t yarn_wire_now(void) {
 static inline void yarn_wire_leave(yarn_wire *wire, const char *why) {
     if (wire->socket >= 0) close(wire->socket);
     wire->socket = -1;
-    wire->here = false;
+    wire->here = wire->is_new = false;
     wire->in_count = wire->text_count = 0;
     wire->asked = 0;
     wire->again = yarn_wire_now() + 2000;

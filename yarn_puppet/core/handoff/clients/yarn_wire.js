@@ -119,6 +119,7 @@ export class Wire {
   leave(why) {
     const socket = this.socket;
     this.socket = this.welcome = null;
+    this.isNew = false;
     this.trouble = why;
     this.again = Date.now() + AGAIN_AFTER;
     for (const answer of this.waiting.values()) answer(null);

@@ -154,6 +154,7 @@ class Wire:
 
     def _leave(self, why: str) -> None:
         socket, self._socket, self.welcome, self.trouble = self._socket, None, None, why
+        self._new = False
         self._again = time.monotonic() + AGAIN_AFTER
         if socket is not None:
             with suppress(*GONE):
