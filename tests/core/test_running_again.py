@@ -14,9 +14,10 @@ from tests.random_puppets import Shaker
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.model.wiring import Sense
 from yarn_puppet.core.model.world import Zone
+from yarn_puppet.core.takes.again.kept import KeptRuns
 from yarn_puppet.core.takes.again.touched import first_touched
 from yarn_puppet.core.takes.columns import Run
-from yarn_puppet.core.takes.recording import Recording, run_again
+from yarn_puppet.core.takes.recording import Recording, run_again, take_of
 from yarn_puppet.core.takes.records import BLOCK, OPEN_BLOCKS, Records
 from yarn_puppet.core.takes.run import Controls, Setup, set_up
 from yarn_puppet.core.takes.trace import trace_lines
@@ -113,7 +114,35 @@ def edited_on_and_on(seed: int, edits: int = 4) -> str | None:
     return None
 
 
+def kept_on_and_on(seed: int, edits: int = 5) -> str | None:
+    """What differs, after edits of the puppet and other takes under the same name, between what comes of a take that is
+    run again after each and of one that is run for the first time; or None."""
+    shaker = Shaker(seed)
+    puppet, kept = replace(shaker.puppet(), rate=60), KeptRuns()
+    take = take_of(hands_of(shaker, 40), None, 60)
+    for number in range(edits):
+        (found,), (fresh,) = ([each for each in runs.run(puppet, {"it": take}, {}) if each is not None]
+                              for runs in (kept, KeptRuns()))
+        if (found.ticks, found.states, found.problem) != (fresh.ticks, fresh.states, fresh.problem):
+            return f"seed {seed}, edit {number}: {found} is not {fresh}"
+        does = shaker.pick(["puppet", "stopped", "stopped", "senses", "first"])
+        if does == "puppet":
+            puppet = mutated(shaker, puppet, replace(Shaker(seed + 1_000_000 + number).puppet(), rate=60))
+        elif does == "stopped":
+            from_tick = shaker.pick(range(30))
+            take = replace(take, stopped=((from_tick, 1), (from_tick + 9, 0)))
+        elif does == "senses":
+            take = replace(take, senses=take_of(hands_of(shaker, 40), None, 60).senses)
+        else:
+            take = replace(take, first=shaker.pick(range(30)))
+    return None
+
+
 class Touched(Case):
+    def test_a_kept_take_gives_what_it_gives_for_the_first_time(self) -> None:
+        found = [kept_on_and_on(seed) for seed in range(120)]
+        self.assertEqual([each for each in found if each], [])
+
     def test_edit_upon_edit_the_run_is_that_of_the_last_puppet(self) -> None:
         found = [edited_on_and_on(seed) for seed in range(120)]
         self.assertEqual([each for each in found if each], [])

@@ -6,6 +6,8 @@ from collections.abc import Iterator, Mapping
 from time import perf_counter
 from typing import NamedTuple
 
+from msgspec.structs import replace
+
 from ...model.puppet import Puppet
 from ...model.take import Take
 from ...model.world import World
@@ -43,6 +45,11 @@ def unknown_actions(puppet: Puppet, take: Take) -> list[str]:
     known = {*(each.id for each in puppet.actions), *(each.id for each in puppet.axes)}
     return [id for id in dict.fromkeys([*(each[1] for each in take.controls), *(each[1] for each in take.axes)])
             if id not in known]
+
+
+def _played(take: Take) -> Take:
+    """What of a take its run hangs on: not what must hold on it, whose it is, or where it is looked at from."""
+    return replace(take, promises=(), puppet="", first=0)
 
 
 class _Kept:
@@ -104,9 +111,7 @@ class KeptRuns:
 
     def _kept_for(self, name: str, take: Take) -> _Kept:
         kept = self._kept.get(name)
-        if kept is None or (kept.take.booth, kept.take.ticks, kept.take.controls, kept.take.senses, kept.take.axes) != (
-            take.booth, take.ticks, take.controls, take.senses, take.axes
-        ):
+        if kept is None or _played(kept.take) != _played(take):
             kept = self._kept[name] = _Kept(take)
         kept.take = take
         return kept
