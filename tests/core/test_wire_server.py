@@ -360,7 +360,7 @@ class Clients(WithWire):
         wire.tick = 50
         wire.follow({"down": [], "senses": {}}, [0] * 8)
         while not wire._new:
-            wire._read(60.0, -1)
+            wire._read(0.02)
         worker.close()
         while wire.here:
             wire.follow({"down": [], "senses": {}}, [0] * 8)
