@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from typing import TYPE_CHECKING
+from collections.abc import Callable, Iterable
+from typing import NamedTuple
 
 from PyQt6.QtCore import QObject
 from PyQt6.QtGui import QAction, QKeySequence
+from PyQt6.QtWidgets import QWidget
 
-from .appearance import WORDS
-from .pages import PAGES
-
-if TYPE_CHECKING:
-    from .window import Window
+from ..session.document import Document
+from ..session.player import Player
+from .appearance import WORDS, Appearance
+from .exporting import Exporting
+from .files import Files
 
 PUPPET_MENU = (
     "New puppet", "Open…", "Open the demo", "", "Save", "Save as…", "", "Undo", "Redo", "", *WORDS.values(), "",
@@ -25,28 +26,44 @@ TAKE_MENU = (
 )
 
 
+class Views(NamedTuple):
+    """What of the window itself can be asked for."""
+
+    close: Callable[[], object]
+    show_page: Callable[[str], object]
+    fill_with_booth: Callable[[], object]
+    ask_why: Callable[[], object]
+
+
 class Actions(QObject):
-    """The actions of the window by name."""
+    """The actions of a window by name."""
 
-    def __init__(self, window: Window) -> None:
+    def __init__(
+        self, window: QWidget, document: Document, player: Player, files: Files, exporting: Exporting,
+        appearance: Appearance, views: Views, pages: Iterable[str],
+    ) -> None:
         super().__init__(window)
-        self.window = window
+        self.window, self.document, self.player, self.appearance = window, document, player, appearance
         self.by_name: dict[str, QAction] = {}
-        for name, keys, does in self._listed():
-            self.by_name[name] = self._add(name, keys, does)
-        for number, name in enumerate(PAGES):
-            self._add(name, f"Ctrl+{number + 1}", lambda name=name: window.show_page(name))
-        for words in WORDS.values():
-            self.by_name[words].setCheckable(True)
-
-    def _listed(self) -> tuple[tuple[str, str, Callable[[], object]], ...]:
-        window = self.window
-        files, player, document, appearance = window.files, window.player, window.document, window.appearance
-        return (
+        for name, keys, does in (
             ("New puppet", "Ctrl+N", files.new), ("Open…", "Ctrl+O", files.open),
             ("Save", "Ctrl+S", files.save), ("Save as…", "Ctrl+Shift+S", files.save_as),
             ("Undo", "Ctrl+Z", document.undo), ("Redo", "Ctrl+Shift+Z", document.redo),
-            ("Open the demo", "", files.open_demo), ("Quit", "Ctrl+Q", window.close),
+            ("Open the demo", "", files.open_demo), ("Quit", "Ctrl+Q", views.close),
+            *self._of_takes(files, exporting),
+            ("Booth fills the window", "F11", views.fill_with_booth),
+            ("Why not what is selected", "F4", views.ask_why),
+            *((words, "", lambda choice=choice: appearance.choose(choice)) for choice, words in WORDS.items()),
+        ):
+            self.by_name[name] = self._add(name, keys, does)
+        for number, name in enumerate(pages):
+            self._add(name, f"Ctrl+{number + 1}", lambda name=name: views.show_page(name))
+        for words in WORDS.values():
+            self.by_name[words].setCheckable(True)
+
+    def _of_takes(self, files: Files, exporting: Exporting) -> tuple[tuple[str, str, Callable[[], object]], ...]:
+        player = self.player
+        return (
             ("Record a new take", "F6", player.restart), ("Play or pause", "F5", player.toggle),
             ("Replay from the head", "F7", player.replay),
             ("Replay backwards", "Shift+F7", lambda: player.replay(backwards=True)),
@@ -55,12 +72,8 @@ class Actions(QObject):
             ("Step", "F10", lambda: player.step(1)), ("Go to the present", "F8", lambda: player.seek(None)),
             ("Back to the take before", "Shift+F6", player.go_back),
             ("Open a take…", "Ctrl+T", files.open_take), ("Save the take as…", "Ctrl+Shift+T", files.save_take),
-            ("Stop running the take again", "", player.cancel),
-            ("Write the trace as…", "", window.exporting.trace),
-            ("Write the booth as GIF or APNG…", "", window.exporting.moving_picture),
-            ("Booth fills the window", "F11", window.fill_with_booth),
-            ("Why not what is selected", "F4", window.ask_why),
-            *((words, "", lambda choice=choice: appearance.choose(choice)) for choice, words in WORDS.items()),
+            ("Stop running the take again", "", player.cancel), ("Write the trace as…", "", exporting.trace),
+            ("Write the booth as GIF or APNG…", "", exporting.moving_picture),
         )
 
     def _add(self, name: str, keys: str, does: Callable[[], object]) -> QAction:
@@ -73,12 +86,11 @@ class Actions(QObject):
 
     def refresh(self) -> None:
         """Only what can be done now is enabled, its shortcut too; undo and redo say of which edit."""
-        window, by_name = self.window, self.by_name
-        history, player = window.document.history, window.player
+        history, player, by_name = self.document.history, self.player, self.by_name
         by_name["Undo"].setText(f"Undo {history.undo_name or ''}".strip())
         by_name["Redo"].setText(f"Redo {history.redo_name or ''}".strip())
         for choice, words in WORDS.items():
-            by_name[words].setChecked(window.settings.appearance == choice)
+            by_name[words].setChecked(self.appearance.settings.appearance == choice)
         for name, possible in (
             ("Undo", history.undo_name is not None), ("Redo", history.redo_name is not None),
             ("Back to the take before", player.before is not None),

@@ -3,63 +3,96 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Protocol
 
 from PyQt6.QtWidgets import QWidget
 
 from ...demo import DEMO_FOLDER
+from ..booth.booth_view import BoothView
+from ..booth.sounds import Sounds
+from ..pads.pads import Pads
+from ..pictures.art import Art
+from ..session.booths import Booths
+from ..session.document import Document
+from ..session.kept_takes import KeptTakes
+from ..session.player import Player
+from ..session.settings import Settings
+from ..session.snag_list import SnagList
+from ..session.sources import Sources
 
 if TYPE_CHECKING:
-    from .window import Window
+    from ..handoff.desk import HandOffDesk
+    from ..handoff.wire_desk import WireDesk
 
 
-def _clips(window: Window) -> QWidget:
+class Desk(Protocol):
+    """What pages are made of."""
+
+    document: Document
+    player: Player
+    art: Art
+    settings: Settings
+    sources: Sources
+    sounds: Sounds
+    snags: SnagList
+    pads: Pads
+    booths: Booths
+    kept: KeptTakes
+    booth: BoothView
+    hand_off: HandOffDesk
+    wire: WireDesk
+
+    def go_to(self, page: str, kind: str, id: str) -> None:
+        """Show an entry where it is worked on."""
+
+
+def _clips(desk: Desk) -> QWidget:
     from ..clips.page import ClipsPage
 
-    return ClipsPage(window.document, window.art, window.settings, window.sources, window.sounds, window.snags)
+    return ClipsPage(desk.document, desk.art, desk.settings, desk.sources, desk.sounds, desk.snags)
 
 
-def _weave(window: Window) -> QWidget:
+def _weave(desk: Desk) -> QWidget:
     from ..weave.page import WeavePage
 
-    return WeavePage(window.document, window.player, window.art, window.snags)
+    return WeavePage(desk.document, desk.player, desk.art, desk.snags)
 
 
-def _wiring(window: Window) -> QWidget:
+def _wiring(desk: Desk) -> QWidget:
     from ..wiring.page import WiringPage
 
-    page = WiringPage(window.document, window.player, window.pads)
-    page.wanted.connect(window.go_to)
+    page = WiringPage(desk.document, desk.player, desk.pads)
+    page.wanted.connect(desk.go_to)
     return page
 
 
-def _booth(window: Window) -> QWidget:
+def _booth(desk: Desk) -> QWidget:
     from ..booth.painting.page import BoothPage
 
-    return BoothPage(window.document, window.booths, window.kept, window.player, window.art, DEMO_FOLDER)
+    return BoothPage(desk.document, desk.booths, desk.kept, desk.player, desk.art, DEMO_FOLDER)
 
 
-def _takes(window: Window) -> QWidget:
+def _takes(desk: Desk) -> QWidget:
     from ..takes.page import TakesPage
 
-    return TakesPage(window.document, window.kept, window.player, window.booth.feet)
+    return TakesPage(desk.document, desk.kept, desk.player, desk.booth.feet)
 
 
-def _snags(window: Window) -> QWidget:
+def _snags(desk: Desk) -> QWidget:
     from ..snags.page import SnagsPage
 
-    page = SnagsPage(window.document, window.snags)
-    page.wanted.connect(window.go_to)
+    page = SnagsPage(desk.document, desk.snags)
+    page.wanted.connect(desk.go_to)
     return page
 
 
-def _hand_off(window: Window) -> QWidget:
+def _hand_off(desk: Desk) -> QWidget:
     from ..handoff.page import HandOffPage
 
-    return HandOffPage(window.hand_off, window.wire)
+    return HandOffPage(desk.hand_off, desk.wire)
 
 
-PAGES: dict[str, Callable[[Window], QWidget]] = {
+PAGES: dict[str, Callable[[Desk], QWidget]] = {
     "Clips": _clips, "Weave": _weave, "Wiring": _wiring, "Booth": _booth, "Takes": _takes, "Snags": _snags,
     "Hand-off": _hand_off,
 }

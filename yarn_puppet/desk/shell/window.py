@@ -33,7 +33,7 @@ from ..session.sources import Sources
 from ..trace.trace_view import TraceView
 from ..widgets.panel import scrolling, splitter_of
 from ..widgets.view import DrawnView
-from .actions import PUPPET_MENU, TAKE_MENU, Actions
+from .actions import PUPPET_MENU, TAKE_MENU, Actions, Views
 from .appearance import Appearance
 from .exporting import Exporting
 from .files import Files
@@ -76,7 +76,9 @@ class Window(QMainWindow):
         self.frames: dict[str, QWidget] = {}
         """What a page that may be higher than the window scrolls in."""
         self._lay_out()
-        self.commands = Actions(self)
+        self.commands = Actions(
+            self, self.document, self.player, self.files, self.exporting, self.appearance,
+            Views(self.close, self.show_page, self.fill_with_booth, self.ask_why), PAGES)
         self._connect()
         self.setMinimumSize(*LEAST_SIZE)
         self.resize(self.settings.width, self.settings.height)
