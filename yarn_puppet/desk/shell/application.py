@@ -12,10 +12,10 @@ from PyQt6.QtWidgets import QApplication
 
 from ..widgets import theme
 
-
 TURN = 0.0005
-"""Seconds after which a thread that works gives way to the window. Every event that reaches us waits for such a turn, and
-a picture is many: with Python's own 0.005 the window stood still for a third of a second while a hand-off was made."""
+"""Seconds after which a thread that works gives way to the window. Every event that reaches us waits for such a turn,
+and a picture is many: with Python's own 0.005 the window stood still for a third of a second while a hand-off was
+made."""
 
 
 def make_application() -> QApplication:
