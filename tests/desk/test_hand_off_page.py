@@ -93,7 +93,7 @@ class Writing(HandOffCase):
 
     def test_names_that_code_cannot_have_and_what_a_chart_cannot_say_are_told(self) -> None:
         def told() -> list[str]:
-            rows = self.page.otherwise.rows()
+            rows = self.page.otherwise.rows
             for (_, above), (_, below) in itertools.pairwise(rows):
                 self.assertLessEqual(above.position().y() + above.boundingRect().height(), below.position().y())
             self.assertTrue(not rows or self.page.otherwise.height() > rows[-1][1].position().y())

@@ -42,6 +42,8 @@ class OtherwiseView(DrawnView):
         super().__init__(parent)
         self.desk = desk
         self.told: list[Told] = []
+        self.rows: list[tuple[Told, QTextLayout]] = []
+        """Each line, laid out where it stands."""
         desk.changed.connect(self.refresh)
         self.refresh()
 
@@ -55,25 +57,22 @@ class OtherwiseView(DrawnView):
             self._fit()
             self.update()
 
-    def rows(self) -> list[tuple[Told, QTextLayout]]:
-        """Each line, laid out where it stands."""
-        rows, y = [], 4.0
-        for each in self.told:
-            y += ABOVE_HEADING if each.heading and rows else 0.0
-            rows.append((each, _laid_out(each, y, max(60.0, self.width() - 2 * LEFT))))
-            y += rows[-1][1].boundingRect().height() + BETWEEN
-        return rows
-
     def _fit(self) -> None:
-        rows = self.rows()
-        self.setFixedHeight(int(rows[-1][1].position().y() + rows[-1][1].boundingRect().height() + 8) if rows else 0)
+        """Lay out all lines for this width, and be as high as they are."""
+        self.rows, y = [], 4.0
+        for each in self.told:
+            y += ABOVE_HEADING if each.heading and self.rows else 0.0
+            text = _laid_out(each, y, max(60.0, self.width() - 2 * LEFT))
+            self.rows.append((each, text))
+            y += text.boundingRect().height() + BETWEEN
+        self.setFixedHeight(int(y + 4) if self.rows else 0)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
         self._fit()
 
     def draw(self, painter: QPainter) -> None:
-        for each, text in self.rows():
+        for each, text in self.rows:
             painter.setPen(theme.INK if each.heading else theme.QUIET)
             text.draw(painter, QPointF())
 
