@@ -50,17 +50,15 @@ class OwnCode:
 
 
 def imported(source: bytes) -> ModuleType:
-    """A module of its own, from a file."""
-    folder = tempfile.mkdtemp(prefix="stand-in-")
-    path = Path(folder) / "pell.py"
-    path.write_bytes(source)
-    spec = importlib.util.spec_from_file_location("pell", path)
-    assert spec is not None and spec.loader is not None
-    module = importlib.util.module_from_spec(spec)
-    sys.modules["pell"] = module
-    spec.loader.exec_module(module)
-    path.unlink()
-    Path(folder).rmdir()
+    """A module of its own, from a file that is gone afterwards, with the byte code that Python writes beside it."""
+    with tempfile.TemporaryDirectory(prefix="stand-in-") as folder:
+        path = Path(folder) / "pell.py"
+        path.write_bytes(source)
+        spec = importlib.util.spec_from_file_location("pell", path)
+        assert spec is not None and spec.loader is not None
+        module = importlib.util.module_from_spec(spec)
+        sys.modules["pell"] = module
+        spec.loader.exec_module(module)
     return module
 
 
