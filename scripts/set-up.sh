@@ -58,10 +58,16 @@ set_up_for_tests() {
     install_system_packages $TEST_PACKAGES || say "until then the tests that ask for them are left out"
 }
 
+# Qt finds its own plugins by the locale: in one that is not UTF-8, not below a folder with an accent in its name.
+speak_utf8() {
+    [ "$(locale charmap 2>/dev/null)" = UTF-8 ] || export LC_ALL=C.UTF-8
+}
+
 # set_up ROOT LOCK...: leaves $PYTHON set to the environment's interpreter.
 set_up() {
     local root=$1 stamp lock base
     shift
+    speak_utf8
     PYTHON="$root/.venv/bin/python"
     for lock in "$@"; do
         stamp="$root/.venv/$lock.installed"
