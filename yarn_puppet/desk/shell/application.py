@@ -8,6 +8,8 @@ import traceback
 from pathlib import Path
 from types import TracebackType
 
+import PyQt6
+from PyQt6.QtCore import QCoreApplication
 from PyQt6.QtWidgets import QApplication
 
 from ..widgets import theme
@@ -24,6 +26,8 @@ def make_application() -> QApplication:
     if isinstance(running, QApplication):
         return running
     sys.setswitchinterval(TURN)
+    # Qt reads where its plugins are as a line of settings, in which a comma or a semicolon in a folder's name ends it.
+    QCoreApplication.addLibraryPath(str(Path(PyQt6.__file__).parent / "Qt6" / "plugins"))
     application = QApplication(sys.argv[:1])
     application.setApplicationName("Yarn Puppet")
     theme.dress(application)
