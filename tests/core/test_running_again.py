@@ -9,13 +9,17 @@ from hypothesis import strategies as some
 from msgspec.structs import replace
 
 from tests import long_run
-from tests.helpers import Case, controls, demo_puppet, demo_setup, demo_world, run_controls
+from tests.helpers import Case, clip, controls, demo_puppet, demo_setup, demo_world, puppet_of, run_controls
 from tests.random_puppets import Shaker
+from yarn_puppet.core.engine.program import Program
+from yarn_puppet.core.model.clips import Clip
+from yarn_puppet.core.model.events import Deed, Moment, Rule, Window
+from yarn_puppet.core.model.graph import Placed, State, Transition
 from yarn_puppet.core.model.puppet import Puppet
-from yarn_puppet.core.model.wiring import Sense
+from yarn_puppet.core.model.wiring import Intent, Memo, Sense
 from yarn_puppet.core.model.world import Zone
 from yarn_puppet.core.takes.again.kept import KeptRuns
-from yarn_puppet.core.takes.again.touched import first_touched
+from yarn_puppet.core.takes.again.touched import BY_NODE, BY_PRESS, EVERY_TICK, NO_MATTER, first_touched
 from yarn_puppet.core.takes.columns import Run
 from yarn_puppet.core.takes.recording import Recording, run_again, take_of
 from yarn_puppet.core.takes.records import BLOCK, OPEN_BLOCKS, Records
@@ -52,6 +56,47 @@ def mutated(shaker: Shaker, puppet: Puppet, other: Puppet) -> Puppet:
     return replace(puppet, **{field: tuple(mine)})
 
 
+def asking(shaker: Shaker, puppet: Puppet) -> Puppet:
+    """The puppet with deeds, sounds, while-rules, spreads and wiring that name windows, states and clips, those of
+    unused states too: clips of their own, each with a window that no other has."""
+    nodes = [each.id for each in puppet.nodes] or ["gone"]
+    spare = tuple(replace(shaker.clip(f"spare{number}", nodes), windows=(
+        Window(f"spare{number}w", 0.0, 50.0, "named", f"only {number}"),)) for number in range(3))
+    clips = [each.id for each in (*puppet.clips, *spare)]
+    texts = [f'window("only {number}")' for number in range(3)] + [f'in_state("{id}")' for id in (*nodes, "gone")]
+    texts += [f"not {text}" for text in texts]
+
+    def deeds() -> tuple[Deed, ...]:
+        return tuple(Deed("tired", shaker.pick(texts)) for _ in range(shaker.pick((0, 1, 1, 2))))
+
+    def rules() -> tuple[Rule, ...]:
+        return (Rule("prop", anchor="hand", clip=shaker.pick(clips)),) if shaker.chance(3) else ()
+
+    def moments(clip: Clip) -> tuple[Moment, ...]:
+        return (*[replace(each, deeds=deeds()) for each in clip.moments],
+                *[Moment(f"{clip.id}x{number}", shaker.pick((0.0, 20.0)), kind, "x", file="x.wav",
+                         clip=shaker.pick([None, *clips]), deeds=deeds())
+                  for number, kind in enumerate(("sound", "effect")) if shaker.chance(4)])
+
+    states = tuple(replace(each, on_enter=deeds(), on_leave=deeds(), rules=(*each.rules, *rules()))
+                   for each in puppet.states)
+    unused = State("unused", "unused", clip=shaker.pick(clips), on_enter=deeds())
+    return replace(
+        puppet, states=(*states, unused) if shaker.chance(5) else states,
+        clips=tuple(replace(each, moments=moments(each)) for each in (*puppet.clips, *spare)),
+        layers=tuple(replace(each, shown_when=shaker.pick(["", *texts])) for each in puppet.layers),
+        transitions=tuple(replace(each, when=f"({each.when}) and {shaker.pick(texts)}" if each.when else "")
+                          if shaker.chance(3) else each for each in puppet.transitions),
+        spreads=tuple(replace(each, clips=(*each.clips, Placed(shaker.pick(clips), (0.0,))))
+                      for each in puppet.spreads))
+
+
+def asked_of(shaker: Shaker) -> Puppet:
+    """A random puppet, as often as not one that asks after everything."""
+    puppet = replace(shaker.puppet(), rate=60)
+    return asking(shaker, puppet) if shaker.chance(5) else puppet
+
+
 def hands_of(shaker: Shaker, ticks: int) -> list[Controls]:
     """Random controls, some keys only late."""
     down, found = set[str](), []
@@ -70,8 +115,8 @@ def hands_of(shaker: Shaker, ticks: int) -> list[Controls]:
 def compared(seed: int, ticks: int = 40) -> str | None:
     """What differs between a run of an edited puppet from the tick it can be touched on and a whole one; or None."""
     shaker = Shaker(seed)
-    puppet = replace(shaker.puppet(), rate=60)
-    edited = mutated(shaker, puppet, replace(Shaker(seed + 1_000_000).puppet(), rate=60))
+    puppet = asked_of(shaker)
+    edited = mutated(shaker, puppet, asked_of(Shaker(seed + 1_000_000)))
     hands = hands_of(shaker, ticks)
     before, after = set_up(puppet, None), set_up(edited, None)
     old = whole_run(before, hands)
@@ -90,13 +135,13 @@ def edited_on_and_on(seed: int, edits: int = 4) -> str | None:
     """What differs, after several edits, between a run that was run again after each from the tick it can be touched
     on, and played on meanwhile, and a whole run of the last puppet; or None."""
     shaker = Shaker(seed)
-    puppet = replace(shaker.puppet(), rate=60)
+    puppet = asked_of(shaker)
     recording = Recording(puppet, None, None)
     for number in range(edits):
         for each in hands_of(shaker, shaker.pick((1, 9, 20))):
             recording.step(each)
         before = recording.setup
-        other = replace(Shaker(seed + 1_000_000 + number).puppet(), rate=60)
+        other = asked_of(Shaker(seed + 1_000_000 + number))
         recording.edit(mutated(shaker, recording.setup.puppet, other))
         # What is played before the run again is done is caught up with.
         known = list(recording.controls)
@@ -118,7 +163,7 @@ def kept_on_and_on(seed: int, edits: int = 5) -> str | None:
     """What differs, after edits of the puppet and other takes under the same name, between what comes of a take that is
     run again after each and of one that is run for the first time; or None."""
     shaker = Shaker(seed)
-    puppet, kept = replace(shaker.puppet(), rate=60), KeptRuns()
+    puppet, kept = asked_of(shaker), KeptRuns()
     take = take_of(hands_of(shaker, 40), None, 60)
     for number in range(edits):
         (found,), (fresh,) = ([each for each in runs.run(puppet, {"it": take}, {}) if each is not None]
@@ -127,7 +172,7 @@ def kept_on_and_on(seed: int, edits: int = 5) -> str | None:
             return f"seed {seed}, edit {number}: {found} is not {fresh}"
         does = shaker.pick(["puppet", "stopped", "stopped", "senses", "first"])
         if does == "puppet":
-            puppet = mutated(shaker, puppet, replace(Shaker(seed + 1_000_000 + number).puppet(), rate=60))
+            puppet = mutated(shaker, puppet, asked_of(Shaker(seed + 1_000_000 + number)))
         elif does == "stopped":
             from_tick = shaker.pick(range(30))
             take = replace(take, stopped=((from_tick, 1), (from_tick + 9, 0)))
@@ -150,6 +195,28 @@ class Touched(Case):
     def test_what_comes_before_an_edit_is_the_same_as_ever(self) -> None:
         found = [compared(seed) for seed in range(250)]
         self.assertEqual([each for each in found if each], [])
+
+    def test_every_field_of_a_program_is_accounted_for(self) -> None:
+        named = [*EVERY_TICK, *BY_NODE, *BY_PRESS, *NO_MATTER]
+        self.assertEqual(sorted(named), sorted(Program._fields))
+
+    def test_a_deed_that_asks_for_what_is_taken_away_is_run_again(self) -> None:
+        """A window of a clip that no state plays, and a state that is never entered."""
+        spare = clip("spare", windows=(Window("w", 0.0, 50.0, "named", "gone"),))
+        for value in ('window("gone")', 'in_state("gone")'):
+            whole = puppet_of(
+                (clip("stand"), spare), (State("stand", "stand", clip="stand"), State("gone", "gone"),
+                                         State("act", "act", clip="stand", on_enter=(Deed("ever", f"not {value}"),))),
+                (Transition("t", "stand", "act", "tap"),), intents=(Intent("tap", "tap", "attack"),),
+                memos=(Memo("ever", "ever", "bool", False),))
+            less = replace(whole, clips=whole.clips[:1]) if "window" in value else replace(
+                whole, states=(whole.states[0], whole.states[2]))
+            hands = controls([(10, 12, "attack")], 40)
+            before, after = set_up(whole, None), set_up(less, None)
+            old, new = whole_run(before, hands), whole_run(after, hands)
+            touched = first_touched(before, after, old.firsts, len(old))
+            differing = [tick for tick in range(40) if old[tick].report.memos != new[tick].report.memos]
+            self.assertEqual(touched, min(differing, default=40), value)
 
     def test_a_late_state_leaves_what_is_before_it(self) -> None:
         setup = demo_setup()

@@ -6,7 +6,7 @@ from typing import Any
 
 from ..engine.blending import clip_on_show
 from ..engine.play import clip_of
-from ..engine.program import Program
+from ..engine.program import Program, ProgramState
 from ..engine.program_clips import ProgramClip
 from ..engine.state import IDLE, NO_HITS, Blending, LayerState, MachineState, PassHits, RuleShare
 from ..engine.tick import initial_state
@@ -123,7 +123,7 @@ def _layer(old: Program, new: Program, number: int, before: LayerState) -> Layer
     if place < 0 or new.states[place].layer != number:
         return None
     state, old_clip = new.states[place], clip_of(old.states[before.state], before)
-    variant = next((number for number, each in enumerate(state.spread) if old_clip and each.clip.id == old_clip.id), 0)
+    variant = _placed(old.states[before.state], state, before.variant, old_clip)
     before = before._replace(state=place, variant=variant, blending=_blending(old, new, before.blending))
     clip = clip_of(state, before)
     if clip is None:
@@ -138,6 +138,15 @@ def _layer(old: Program, new: Program, number: int, before: LayerState) -> Layer
         hits=PassHits(before.hits.landed, _waiting(old_clip, clip, before.hits.waiting),
                       _waiting(old_clip, clip, before.hits.late)),
     )
+
+
+def _placed(old: ProgramState, new: ProgramState, variant: int, played: ProgramClip | None) -> int:
+    """The place in the new spread of what is played of the old state: the same clip at the same values, since a clip
+    may be placed at several; else the same clip; else the first."""
+    alike = [(number, each.place) for number, each in enumerate(new.spread)
+             if played is not None and each.clip.id == played.id]
+    values = old.spread[variant].place if old.spread else ()
+    return next((number for number, place in alike if place == values), alike[0][0] if alike else 0)
 
 
 def _blending(old: Program, new: Program, blending: Blending | None) -> Blending | None:

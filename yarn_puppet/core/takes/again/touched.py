@@ -1,47 +1,50 @@
 """From which tick of a run an edit can make a difference: what is before it need not be run again.
 
-The rule, which docs/takes.md states: an entry that differs touches the first tick in which the run came across it, and
-whatever all ticks read touches the first. It may name an earlier tick than needed, never a later one.
+It is decided by the two programs, not by the kinds of entries that were edited: a tick reads its program and nothing
+else of the puppet. The rule, which docs/takes.md states: a part of the program that differs touches the first tick in
+which the run came across it, and what all ticks read touches the first. It may name an earlier tick than needed, never
+a later one. Every field of a program is named below, so that a new one is not forgotten.
 """
 
 from __future__ import annotations
 
 from collections.abc import Iterable
 from itertools import takewhile, zip_longest
-from re import findall
 from typing import Any
 
-import msgspec
-
-from ...engine.program import Program
-from ...engine.program_clips import NOWHERE
+from ...engine.program import Program, ProgramIntent
+from ...engine.program_clips import ProgramDeed
 from ...engine.tick import initial_state
-from ...model.base import Value
-from ...model.clips import Clip
-from ...model.puppet import Puppet
 from ..firsts import Firsts
 from ..run import Setup
+from .meaning import Meaning
 
-EVERY_TICK = ("rate", "layers", "anchors", "senses", "memos", "thresholds", "axes", "facing", "mover", "booth")
-"""The fields of a puppet that any tick may read."""
-WORD = r"[A-Za-z_][A-Za-z0-9_]*"
+EVERY_TICK = ("rate", "layers", "actions", "senses", "memos", "thresholds", "facing_sense", "facing_up", "facing_kind",
+              "facing_start")
+"""What any tick may read."""
+BY_NODE = ("states", "groups", "transitions", "clips")
+"""What is come across with a state or group: transitions are among its exits, clips are played by it."""
+BY_PRESS = ("intents", "intents_of")
+"""What is come across when an action is pressed, or a deed arms it."""
+NO_MATTER = ("name", "special", "remembering", "places", "problems", "kept")
+"""What the other fields say once more, or no tick reads."""
+OF_THE_WORLD = ("anchors", "axes", "mover", "booth")
+"""The fields of a puppet that the world reads, in any tick. Its clips come with the states that play them."""
 
 
 def first_touched(before: Setup, after: Setup, firsts: Firsts, ticks: int) -> int:
     """The first tick of a run of `before`, `ticks` long, that may differ with `after`; `ticks` where none does."""
-    old, new = before.puppet, after.puppet
+    old, new = Meaning(before), Meaning(after)
     if before.world is not after.world and before.world != after.world:
         return 0
-    if any(_differ(getattr(old, field), getattr(new, field)) for field in EVERY_TICK):
+    if any(_differ(getattr(before.puppet, field), getattr(after.puppet, field)) for field in OF_THE_WORLD):
         return 0
-    if [each.id for each in old.actions] != [each.id for each in new.actions]:
+    if any(old.of(getattr(old.program, field)) != new.of(getattr(new.program, field)) for field in EVERY_TICK):
         return 0
     if _starts(before.program) != _starts(after.program):
         return 0
-    if _windows(old, new) and any(_asks(layer.shown_when) for layer in new.layers):
-        return 0
     found = [ticks, *_by_intents(old, new, firsts), *_by_dummies(before, after)]
-    found += [firsts.nodes.get(id, ticks) for id in _nodes_touched(before, after)]
+    found += [firsts.nodes.get(id, ticks) for id in _nodes_touched(old, new)]
     return min(found)
 
 
@@ -65,124 +68,47 @@ def _starts(program: Program) -> list[str]:
             for layer in initial_state(program).layers]
 
 
-def _by_id(entries: Iterable[Any]) -> dict[str, Any]:
-    return {each.id: each for each in entries}
-
-
-def _changed(old: Iterable[Any], new: Iterable[Any]) -> set[str]:
-    """The ids of entries that differ, were added, or taken away."""
-    was, now = _by_id(old), _by_id(new)
-    return {id for id in {**was, **now} if _differ(was.get(id), now.get(id))}
-
-
-def _by_intents(old: Puppet, new: Puppet, firsts: Firsts) -> list[int]:
-    """An intent is of no account before one of its actions is down, or something arms it; where what reads it finds it
-    in both."""
-    if not _differ(old.intents, new.intents):
-        return []
-    was, now = _by_id(old.intents), _by_id(new.intents)
+def _by_intents(old: Meaning, new: Meaning, firsts: Firsts) -> list[int]:
+    """An intent is of no account before one of its actions is pressed, or something arms it. What reads it is a state's
+    or a group's, and touched as such."""
+    was, now = _intents(old.program), _intents(new.program)
     if [id for id in was if id in now] != [id for id in now if id in was]:
+        # Those that arm in one tick are used up in their order.
         return [0]
-    if any(id not in was or id not in now for id in {**was, **now} if _is_read(id, old, new)):
-        return [0]
+    by_deeds = _armed_by_deeds(old.program) | _armed_by_deeds(new.program)
     found = []
-    by_deeds = _armed_by_deeds(old) | _armed_by_deeds(new)
-    for id in _changed(old.intents, new.intents):
+    for id in {**was, **now}:
+        if was.get(id) == now.get(id):
+            continue
         if id in by_deeds:
             # It may have been armed, or have failed to be, wherever the deed was done.
             return [0]
         if id in firsts.armed:
             found.append(firsts.armed[id])
-        for each in (was.get(id), now.get(id)):
+        for program, each in ((old.program, was.get(id)), (new.program, now.get(id))):
             if each is not None:
-                pressed = (firsts.actions.get(action) for action in (each.action, *each.others))
+                pressed = (firsts.actions.get(program.actions[place]) for place in each.touches + each.steps)
                 found += [tick for tick in pressed if tick is not None]
     return found
 
 
-def _armed_by_deeds(puppet: Puppet) -> set[str | None]:
-    deeds = [deed for state in puppet.states for deed in (*state.on_enter, *state.on_leave)]
-    deeds += [deed for clip in puppet.clips for moment in clip.moments for deed in moment.deeds]
-    return {deed.intent for deed in deeds if deed.kind == "arm"}
+def _intents(program: Program) -> dict[str, ProgramIntent]:
+    """The intents by id. Their actions stand in the same places in both programs."""
+    return {each.id: each._replace(sequence=0) for each in program.intents}
 
 
-def _is_read(id: str, *puppets: Puppet) -> bool:
-    """Whether the graph or a clip says an intent's id anywhere."""
-    return any(id in _words(entry) for puppet in puppets
-               for entry in (*puppet.transitions, *puppet.nodes, *puppet.clips, *puppet.layers))
+def _armed_by_deeds(program: Program) -> set[str]:
+    deeds: list[ProgramDeed] = [deed for state in program.states for deed in (*state.on_enter, *state.on_leave)]
+    deeds += [deed for clip in program.clips.values() for moment in clip.moments for deed in moment.deeds]
+    return {program.intents[deed.place].id for deed in deeds if deed.kind == "arm"}
 
 
-def _words(entry: Value) -> set[str]:
-    return set(findall(WORD, msgspec.json.encode(entry).decode()))
+def _nodes_touched(old: Meaning, new: Meaning) -> set[str]:
+    """The states and groups that came to something else, that are new, or that are gone."""
+    was, now = _nodes(old), _nodes(new)
+    return {id for id in {**was, **now} if was.get(id) != now.get(id)}
 
 
-def _nodes_touched(before: Setup, after: Setup) -> set[str]:
-    """The states and groups that the edit is about: those that differ, that play what differs, or whose ways out do."""
-    old, new = before.puppet, after.puppet
-    clips = _changed(old.clips, new.clips) if _differ(old.clips, new.clips) else set()
-    spreads = _changed(old.spreads, new.spreads) if _differ(old.spreads, new.spreads) else set()
-    if clips:
-        clips |= _that_show(clips, old) | _that_show(clips, new)
-        spreads |= {each.id for puppet in (old, new) for each in puppet.spreads
-                    if any(placed.clip in clips for placed in each.clips)}
-    touched = _changed(old.nodes, new.nodes)
-    within_old, within_new = _within(before.program), _within(after.program)
-    touched |= {id for id in within_old if within_old[id] != within_new.get(id)}
-    touched |= {state.id for puppet in (old, new) for state in puppet.states
-                if state.clip in clips or state.spread in spreads}
-    ways_old, ways_new = _ways(before, _windows(old, new)), _ways(after, _windows(old, new))
-    touched |= {id for id in {**ways_old, **ways_new} if ways_old.get(id) != ways_new.get(id)}
-    return touched
-
-
-def _within(program: Program) -> dict[str, list[str]]:
-    """The groups that each state is in."""
-    return {state.id: [program.groups[group].id for group in state.groups] for state in program.states}
-
-
-def _that_show(clips: set[str], puppet: Puppet) -> set[str]:
-    """The clips whose moments and while-rules show one of those."""
-    def shows(clip: Clip) -> bool:
-        return any(getattr(each, "clip", None) in clips for each in clip.moments)
-
-    return {clip.id for clip in puppet.clips if shows(clip)}
-
-
-def _windows(old: Puppet, new: Puppet) -> bool:
-    """Whether another set of windows, or of states, can be asked about."""
-    return (_differ(old.clips, new.clips) and set(old.window_names()) != set(new.window_names())) or (
-        {each.id for each in old.nodes} != {each.id for each in new.nodes})
-
-
-def _ways(setup: Setup, others: bool) -> dict[str, list[Any]]:
-    """The ways out of each state and group, as values that are equal where they mean the same.
-
-    Where `others` can be asked about, what asks about windows and states counts as another each time.
-    """
-    program = setup.program
-    made = {each.id: each for each in program.transitions}
-    found: dict[str, list[Any]] = {}
-    for each in setup.puppet.transitions:
-        way = made.get(each.id)
-        asks = others and (_asks(each.when) or each.leave.window)
-        found.setdefault(each.source, []).append((
-            each, _leads(program, way.target) if way is not None else None, way.lets_in if way is not None else None,
-            setup if asks else None))
-    return found
-
-
-def _asks(condition: str) -> bool:
-    """Whether a condition asks about windows or states."""
-    return "window" in condition or "in_state" in condition
-
-
-def _leads(program: Program, target: int) -> tuple[tuple[str, bool], ...]:
-    """What is entered on the way to where a node leads: each id, and whether it remembers."""
-    found = []
-    while target < 0 and target != NOWHERE:
-        group = program.groups[~target]
-        found.append((group.id, group.memory >= 0))
-        target = group.start
-    if target >= 0:
-        found.append((program.states[target].id, False))
-    return tuple(found)
+def _nodes(meaning: Meaning) -> dict[str, Any]:
+    nodes: Iterable[Any] = (*meaning.program.groups, *meaning.program.states)
+    return {each.id: meaning.of(each) for each in nodes}
