@@ -6,6 +6,7 @@ import argparse
 import os
 import sys
 from collections.abc import Callable, Sequence
+from io import TextIOWrapper
 
 from .commands import check, compare, game, hand_off, open, picture, play, read_chart, schema, tour
 from .commands.exit_codes import BAD_INPUT, OK
@@ -18,6 +19,10 @@ COMMANDS = (open, play, check, compare, hand_off, read_chart, picture, game, sch
 
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run one command; returns the exit code."""
+    for stream in (sys.stdout, sys.stderr):
+        if isinstance(stream, TextIOWrapper):
+            # A name that the terminal cannot show is no reason to say nothing.
+            stream.reconfigure(errors="backslashreplace")
     options = parser().parse_args(arguments)
     command: Callable[[argparse.Namespace], int] = options.command
     try:

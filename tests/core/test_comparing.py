@@ -4,22 +4,27 @@ from __future__ import annotations
 
 import subprocess
 import tempfile
+from functools import cache
 from pathlib import Path
+from typing import Any
 
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as some
 from msgspec.structs import replace
 
 from tests.core.test_commands import typed
 from tests.helpers import Case, Press, demo_puppet, demo_world, run
-from yarn_puppet.core.formats.puppet_file import save_puppet
+from yarn_puppet.core.formats.booth_file import load_booth, save_booth
+from yarn_puppet.core.formats.puppet_file import load_puppet, save_puppet
 from yarn_puppet.core.formats.take_file import load_take, save_take
 from yarn_puppet.core.model.edits.graph import state_changed
 from yarn_puppet.core.model.events import Rule
 from yarn_puppet.core.model.puppet import Puppet
-from yarn_puppet.core.takes.comparing import Difference, difference, paired
-from yarn_puppet.core.takes.run import set_up
-from yarn_puppet.demo import DEMO_TAKE, FIRST_STEPS
+from yarn_puppet.core.model.wiring import Memo
+from yarn_puppet.core.takes.comparing.difference import Difference, difference
+from yarn_puppet.core.takes.comparing.lining_up import paired
+from yarn_puppet.core.takes.run import Record, replay, set_up
+from yarn_puppet.demo import DEMO_FOLDER, DEMO_PUPPET, DEMO_TAKE, FIRST_STEPS
 
 HANDS: list[Press] = [(20, 128, "right"), (132, 137, "attack")]
 TICKS = some.lists(some.integers(0, 200), max_size=7).map(sorted)
@@ -79,6 +84,117 @@ class Differences(Case):
         self.assertIsNone(self.of(renamed, [(10, 40, "guard")], 60))
 
 
+RUNS = {"rooftop_chase": 500, "three_in_a_row": 300, "a_blow_guarded": 250, "gutter_climb": 250}
+
+
+@cache
+def shipped(take: str) -> list[Record]:
+    """A run of Pell in full, with his layers, effects, blows and props."""
+    read = load_take(DEMO_FOLDER / f"{take}.take.json")
+    assert read.booth is not None
+    setup = set_up(load_puppet(DEMO_PUPPET), load_booth(DEMO_FOLDER / read.booth))
+    return list(replay(setup, replace(read, ticks=min(read.ticks, RUNS[take]))))
+
+
+def leaves(value: Any, path: tuple[int | str, ...] = ()) -> list[tuple[int | str, ...]]:
+    """Every way to a value in nested tuples, but to the words of terms."""
+    if isinstance(value, tuple) and (value or path[-1] not in ("armed", "used", "groups", "into")):
+        fields = getattr(value, "_fields", range(len(value)))
+        return [leaf for field, each in zip(fields, value, strict=True) if field != "terms"
+                for leaf in leaves(each, (*path, field))]
+    return [path]
+
+
+def spoilt(value: Any, path: tuple[int | str, ...]) -> Any:
+    """The same with another value at the end of a way."""
+    if path:
+        first, *rest = path
+        if isinstance(first, str):
+            return value._replace(**{first: spoilt(getattr(value, first), tuple(rest))})
+        changed = [spoilt(each, tuple(rest)) if at == first else each for at, each in enumerate(value)]
+        return type(value)(*changed) if hasattr(value, "_fields") else tuple(changed)
+    if isinstance(value, bool):
+        return not value
+    if isinstance(value, (int, float)):
+        return value + 1
+    if isinstance(value, frozenset):
+        return value | {("body", 1, 0, "never", 0, 0)}
+    return (f"{value}?" if isinstance(value, str) else ("something",) if value == () else "something")
+
+
+class Spoilt(Case):
+    """Whatever is changed by hand in a report or in the world, comparing sees it and has words for it."""
+
+    @settings(max_examples=150)
+    @given(some.data())
+    def test_one_value_anywhere(self, data: some.DataObject) -> None:
+        run = shipped(data.draw(some.sampled_from(sorted(RUNS))))
+        tick = data.draw(some.integers(0, len(run) - 1))
+        record = run[tick]
+        part = data.draw(some.sampled_from(("report", "booth")))
+        whole = record.report if part == "report" else record.after.booth
+        path = data.draw(some.sampled_from(leaves(whole)))
+        try:
+            other = spoilt(whole, path)
+            changed = record._replace(report=other) if part == "report" else record._replace(
+                after=record.after._replace(booth=other))
+            found = difference(run, [*run[:tick], changed, *run[tick + 1:]])
+        except (IndexError, KeyError, TypeError) as fault:
+            # A place in a list of the puppet that it does not have is no report.
+            self.assertIn(path[-1], ("place", "dummy", "layer", "value", "operator", "kind", "operands"), repr(fault))
+            return
+        assert found is not None, path
+        self.assertEqual(found.parting.tick, tick)
+        self.assertTrue(all(each.what and each.before != each.after for each in found.parting.values), path)
+
+
+class Whole(Case):
+    """Damage, push, hit stops, memos that are called as fields of the booth are, and what was renamed."""
+
+    def of(self, after: Puppet, before: Puppet | None = None) -> tuple[str, ...]:
+        setups = (set_up(each, demo_world()) for each in (before or demo_puppet(), after))
+        one, other = (run(setup, HANDS, 200) for setup in setups)
+        found = difference(one, other)
+        return found.words if found is not None else ()
+
+    def windowed(self, **changes: Any) -> Puppet:
+        puppet = demo_puppet()
+        return replace(puppet, clips=tuple(replace(clip, windows=tuple(
+            replace(each, **changes) if each.kind == "hit" else each for each in clip.windows))
+            for clip in puppet.clips))
+
+    def test_what_a_blow_does(self) -> None:
+        for changes in ({"damage": 54}, {"push": 90.0}, {"hit_stop": 9}):
+            field, = changes
+            self.assertIn(f"window pole {field.replace('_', ' ')}", self.of(self.windowed(**changes))[0])
+
+    def test_a_memo_called_as_something_of_the_booth_is(self) -> None:
+        for name in ("hits", "x", "windows", "body", "facing"):
+            puppet = replace(demo_puppet(), memos=(Memo("m", name, "int", 0),))
+            other = replace(puppet, memos=(Memo("m", name, "int", 7),))
+            self.assertIn(f"{name} 0 → 7", self.of(other, puppet)[0])
+
+    def test_what_was_renamed_is_the_same(self) -> None:
+        puppet = demo_puppet()
+        for field in ("states", "senses", "layers", "intents", "clips", "groups", "actions", "anchors"):
+            other = replace(puppet, **{field: tuple(
+                replace(each, name=f"{each.name} 2") for each in getattr(puppet, field))})
+            self.assertEqual(self.of(other), (), field)
+
+    def test_where_a_thing_stands_in_a_list_is_no_difference(self) -> None:
+        puppet = demo_puppet()
+        for field in ("senses", "states", "intents", "clips", "actions", "anchors"):
+            self.assertEqual(self.of(replace(puppet, **{field: getattr(puppet, field)[::-1]})), (), field)
+
+    def test_renamed_and_moved_it_moved(self) -> None:
+        puppet = demo_puppet()
+        other = replace(slower(puppet), states=tuple(
+            replace(each, name=f"{each.name} anew") for each in slower(puppet).states))
+        words = self.of(other)
+        self.assertFalse([each for each in words if "no longer entered" in each and "entered now" in each], words)
+        self.assertIn("move speed 1 → 0.5", words[0])
+
+
 class Lining(Case):
     @given(TICKS, TICKS)
     def test_every_one_is_told_once_in_order_and_the_fewer_all_have_partners(
@@ -125,6 +241,49 @@ class Compare(Case):
         code, out, _ = typed("compare", "--git", "HEAD", str(self.file))
         self.assertEqual(code, 1)
         self.assertIn("chase:\n  tick 20 is the first that differs", out)
+
+    def test_the_booth_of_that_revision_too_and_other_durations(self) -> None:
+        booth = self.folder / "roof.booth.json"
+        save_booth(demo_world(), booth)
+        save_take(replace(load_take(DEMO_TAKE), puppet="", booth=booth.name), self.folder / "chase.take.json")
+        self.git("init", "-q")
+        self.git("add", "-A")
+        self.git("commit", "-qm", "first")
+        moved = replace(demo_world(), start_x=demo_world().start_x + 16, rows=tuple(
+            row.replace("=", ".") for row in demo_world().rows), dummies=demo_world().dummies[1:])
+        save_booth(moved, booth)
+        code, out, _ = typed("compare", "--git", "HEAD", str(self.file))
+        self.assertEqual(code, 1)
+        self.assertIn("the booth roof.booth.json itself differs:", out)
+        self.assertIn(f"start x {demo_world().start_x:g}".removesuffix(".0"), out)
+        self.assertIn("Old Thatch removed", out)
+        self.assertIn("tiles changed", out)
+        self.assertIn("tick 0 is the first that differs", out)
+        # Where only the booth's name differs the world is the same.
+        save_booth(replace(demo_world(), name="another"), booth)
+        self.assertEqual(typed("compare", "--git", "HEAD", str(self.file))[0], 0)
+        self.git("rm", "-q", "--cached", booth.name)
+        self.git("commit", "-qm", "without the booth")
+        code, out, _ = typed("compare", "--git", "HEAD", str(self.file))
+        self.assertEqual(code, 0)
+        self.assertIn("is not in HEAD: both run in the one that is here now", out)
+        puppet = demo_puppet()
+        save_puppet(replace(puppet, clips=tuple(replace(each, frames=tuple(
+            replace(frame, duration=frame.duration * 2) for frame in each.frames)) for each in puppet.clips)), self.file)
+        code, out, _ = typed("compare", "--git", "HEAD", str(self.file))
+        self.assertRegex(out, r"clip walk lasts \d+ → \d+ ms")
+
+    def test_each_of_two_folders_has_its_own_booth(self) -> None:
+        old, new = self.folder / "old", self.folder / "new"
+        for folder, world in ((old, demo_world()), (new, replace(demo_world(), start_x=300.0))):
+            folder.mkdir()
+            save_puppet(demo_puppet(), folder / "pell.puppet.json")
+            save_booth(world, folder / "roof.booth.json")
+        save_take(replace(load_take(DEMO_TAKE), booth="roof.booth.json"), new / "chase.take.json")
+        code, out, _ = typed("compare", str(old / "pell.puppet.json"), str(new / "pell.puppet.json"),
+                             "--take", str(new / "chase.take.json"))
+        self.assertEqual(code, 1)
+        self.assertIn("itself differs: start x", out)
 
     def test_what_cannot_be_compared_is_said_in_one_line(self) -> None:
         take = str(DEMO_TAKE)

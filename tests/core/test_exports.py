@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import re
 import tempfile
 from pathlib import Path
 from typing import Any
@@ -19,40 +20,60 @@ from yarn_puppet.core.formats.vcd_file import write_vcd
 from yarn_puppet.core.takes.trace import trace_lines
 from yarn_puppet.demo import DEMO_TAKE, FIRST_STEPS
 
+ODD_NAMES = ("光", "影", "火", "wire", "end", "a b", "a_b", "a-b", "$end", "", "1", "senses", "body", "body clip")
+NAME = re.compile(r"[A-Za-z_][A-Za-z0-9_$]*|\\[!-~]+")
+"""An identifier of IEEE 1364: simple, or escaped."""
+VALUE = re.compile(r"(?P<bit>[01])(?P<of>[!-~]+)|r(?P<real>-?(\d+(\.\d*)?|\.\d+)(e[+-]?\d+)?) (?P<its>[!-~]+)")
+
 
 def read_waves(text: str) -> tuple[dict[str, str], list[tuple[int, dict[str, Any]]]]:
-    """A reader of value change dumps of its own: variables as "scope.name" and their kinds; and at each time everything
-    that has a value, events only where they happen."""
-    words = iter(text.split())
+    """A strict reader of value change dumps of its own: variables as "scope.name" and their kinds; and at each time
+    everything that has a value, events only where they happen. Whatever the grammar does not have is refused."""
+    head, body = text.split("$enddefinitions $end\n")
     kinds: dict[str, str] = {}
     names: dict[str, str] = {}
-    scope = ""
-    for word in words:
+    scopes: list[str] = []
+    within = ""
+    for line in head.splitlines():
+        word, *rest, end = line.split()
+        assert end == "$end", line
         if word == "$scope":
-            next(words)
-            scope = next(words)
+            kind, within = rest
+            assert kind == "module" and NAME.fullmatch(within) and within not in scopes, line
+            scopes.append(within)
+        elif word == "$upscope":
+            within = ""
         elif word == "$var":
-            kind, _, sign, name = (next(words) for _ in range(4))
-            assert sign not in names
-            names[sign], kinds[f"{scope}.{name}"] = f"{scope}.{name}", kind
-        elif word == "$enddefinitions":
-            break
-    next(words)
-    now: dict[str, Any] = {}
-    found: list[tuple[int, dict[str, Any]]] = []
-    for word in words:
-        if word.startswith("#"):
-            found.append((int(word[1:]), {}))
-        elif word.startswith("$"):
-            continue
-        elif word.startswith("r"):
-            now[names[next(words)]] = float(word[1:])
-        elif kinds[names[word[1:]]] == "event":
-            found[-1][1][names[word[1:]]] = True
-            continue
+            kind, size, sign, name = rest
+            assert within and NAME.fullmatch(name) and sign not in names, line
+            assert (kind, size) in (("wire", "1"), ("event", "1"), ("real", "64")), line
+            assert f"{within}.{name}" not in kinds, line
+            names[sign], kinds[f"{within}.{name}"] = f"{within}.{name}", kind
         else:
-            now[names[word[1:]]] = word[0] == "1"
-        found[-1] = (found[-1][0], {**now, **{key: True for key, _ in found[-1][1].items() if kinds[key] == "event"}})
+            assert word in ("$comment", "$timescale"), line
+    first, *lines = body.splitlines()
+    assert first == "#0" and lines[0] == "$dumpvars", body[:40]
+    now: dict[str, Any] = {}
+    found: list[tuple[int, dict[str, Any]]] = [(0, {})]
+    dumped = None
+    for line in lines[1:]:
+        if line.startswith("#"):
+            assert int(line[1:]) > found[-1][0], line
+            found.append((int(line[1:]), dict(now)))
+        elif line == "$end":
+            assert dumped is None
+            # What is dumped at first is everything that has a value.
+            dumped = {key for key in now if kinds[key] != "event"}
+        else:
+            told = VALUE.fullmatch(line)
+            assert told is not None, line
+            name = names[told["of"] or told["its"]]
+            assert (kinds[name] == "real") == (told["real"] is not None), line
+            value = float(told["real"]) if told["real"] is not None else told["bit"] == "1"
+            found[-1][1][name] = value
+            if kinds[name] != "event":
+                now[name] = value
+    assert dumped == {key for key, kind in kinds.items() if kind != "event"}
     return kinds, found
 
 
@@ -85,7 +106,31 @@ class Waves(Case):
         out = io.StringIO()
         write_vcd([{**base, "senses": {f"sense {number} é$": number for number in range(400)}}], 60, out)
         kinds, found = read_waves(out.getvalue())
-        self.assertEqual((len(kinds), found[0][1]["senses.sense_7__"]), (401, 7.0))
+        self.assertEqual((len(kinds), found[0][1]["senses.sense_7_u00E9$"]), (407, 7.0))
+
+    @given(some.lists(some.one_of(some.sampled_from(ODD_NAMES), some.text(max_size=6)), unique=True, max_size=12))
+    def test_whatever_is_in_a_name_it_is_a_name_and_no_other_has_it(self, names: list[str]) -> None:
+        out = io.StringIO()
+        layers = {name: {"state": name, "clip_time": 0.0, "frame": 0} for name in names}
+        write_vcd([{"layers": layers, "facing": "right", "memos": dict.fromkeys(names, 1), "armed": names,
+                    "senses": {name: name for name in names}, "used": names, "windows": names, "rules": {}, "taken": [],
+                    "moments": [{"name": name} for name in names]}], 60, out)
+        kinds, found = read_waves(out.getvalue())
+        self.assertEqual(len(kinds), 6 + 1 + 9 * len(names))
+        self.assertEqual(sum(value is True for value in found[0][1].values()), 1 + 6 * len(names))
+
+    def test_what_while_rules_come_to_is_real_where_none_is_in_force(self) -> None:
+        records = run(demo_setup(), [(10, 30, "guard")], 60)
+        lines = list(trace_lines(records))
+        out = io.StringIO()
+        write_vcd(iter(lines), 60, out)
+        _, found = read_waves(out.getvalue())
+        told = dict(found)
+        now: dict[str, Any] = {}
+        for number, record in enumerate(records):
+            now = told.get(number * 1_000_000 // 60, now)
+            for rule in ("move_speed", "gravity", "jump_height"):
+                self.assertEqual(now[f"rules.{rule}"], getattr(record.report, rule), (number, rule))
 
     def test_by_the_command(self) -> None:
         with tempfile.TemporaryDirectory() as folder:

@@ -16,7 +16,7 @@ from yarn_puppet.core.model.graph import State
 from yarn_puppet.core.model.promise import Happening, Promise
 from yarn_puppet.core.takes.measured import responses, slides, steps
 from yarn_puppet.core.takes.promising.promises import judged
-from yarn_puppet.core.takes.promising.reaching import way_to
+from yarn_puppet.core.takes.promising.reaching import MOST_TRIED, hands_tried, way_to
 from yarn_puppet.core.takes.promising.suggesting import promises_from
 from yarn_puppet.core.takes.recording import run_again
 from yarn_puppet.core.takes.run import Record, controls_of, set_up
@@ -131,11 +131,16 @@ class Getting(Case):
 
     def test_a_way_that_is_found_is_a_way(self) -> None:
         record = run(beside(striker()), [], 5)[-1]
-        way = way_to(record, lambda at: at.report.layers[0].state == "s", 40)
+        way, tried = way_to(record, lambda at: at.report.layers[0].state == "s", 40)
+        self.assertGreater(tried, 0)
         assert way is not None
         self.assertEqual(way.hands[0], frozenset({"attack"}))
         self.assertLess(way.ticks, 20)
-        self.assertIsNone(way_to(record, lambda at: False, 24))
+        none, tried = way_to(record, lambda at: False, 24)
+        self.assertIsNone(none)
+        # Every pair of stretches that was played, and no more than those.
+        self.assertLessEqual(tried, MOST_TRIED)
+        self.assertEqual(way_to(record, lambda at: False, 8), (None, len(hands_tried(record.setup))))
 
     def test_what_just_happened_is_offered_and_kept(self) -> None:
         setup = demo_setup()

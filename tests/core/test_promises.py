@@ -3,21 +3,30 @@
 from __future__ import annotations
 
 import tempfile
+from functools import cache
 from pathlib import Path
 from xml.etree import ElementTree
 
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as some
 from msgspec.structs import replace
 
 from tests.core.test_commands import typed
 from tests.core.test_comparing import slower
 from tests.core.test_demo_promises import presses
-from tests.helpers import Case, Press, demo_puppet, demo_setup, run, state_of
+from tests.helpers import Case, Press, clip, demo_puppet, demo_setup, demo_world, run, state_of
+from yarn_puppet.core.formats.junit_file import Case as JunitCase
+from yarn_puppet.core.formats.junit_file import junit_bytes
 from yarn_puppet.core.formats.puppet_file import save_puppet
 from yarn_puppet.core.formats.take_file import load_take, save_take
+from yarn_puppet.core.model.events import Window
 from yarn_puppet.core.model.promise import Happening, Promise
+from yarn_puppet.core.takes.again.kept import KeptRuns
 from yarn_puppet.core.takes.promising.promises import Verdict, judged, promise_words, stretches
+from yarn_puppet.core.takes.promising.reaching import hands_tried
+from yarn_puppet.core.takes.recording import run_again
+from yarn_puppet.core.takes.records import Records
+from yarn_puppet.core.takes.run import Record, controls_of, set_up
 from yarn_puppet.demo import DEMO_FOLDER, DEMO_TAKE
 
 TAP, SWING = Happening("intent", "tap_attack"), Happening("state", "light_swing_state")
@@ -133,9 +142,104 @@ class Checking(Case):
         self.assertEqual(typed("check", str(self.file))[0], 0)
         (self.folder / "bad.take.json").write_text(
             '{"booth": null, "rate": 60, "ticks": 5, "promises": [{"kind": "x"}]}')
-        code, _, err = typed("check", str(self.file))
-        self.assertEqual((code, err.count("\n")), (2, 1))
-        self.assertIn("promises[0]", err)
+        out = self.folder / "out.xml"
+        code, said, err = typed("check", str(self.file), "--junit", str(out))
+        self.assertEqual((code, err), (2, ""))
+        self.assertIn("cannot be judged: bad: ", said)
+        self.assertIn("promises[0]", said)
+        # The others are judged all the same.
+        self.assertIn("3 promises kept, 0 broken, 1 take not judged", said)
+        root = ElementTree.parse(out).getroot()
+        self.assertEqual((root.get("tests"), root.get("failures"), root.get("errors")), ("5", "0", "1"))
+
+    def test_one_of_another_rate_is_said_and_the_others_are_judged(self) -> None:
+        save_take(replace(self.take, rate=30), self.folder / "slow.take.json")
+        code, said, _ = typed("check", str(self.file))
+        self.assertEqual(code, 2)
+        self.assertIn("cannot be judged: slow: ", said)
+        self.assertIn("3 promises kept", said)
+
+    def test_it_judges_as_the_desk_does_from_where_a_piece_begins(self) -> None:
+        """A hit of the lead-up does not count in the piece."""
+        hits = [tick for tick, _ in self.records().columns.hits]
+        piece = replace(self.take, first=hits[0] + 1, promises=(
+            Promise("hits", STRIKE, target="Old Thatch", times=len(hits) - 1),))
+        save_take(piece, self.folder / "chase.take.json")
+        code, said, _ = typed("check", str(self.file))
+        self.assertEqual((code, said), (0, "0 errors, 0 warnings, 1 promise kept, 0 broken\n"))
+        outcome = next(each for each in KeptRuns().run(demo_puppet(), {"it": piece}, {
+            str(piece.booth): demo_world()}) if each is not None)
+        self.assertEqual([each.kept for each in outcome.verdicts], [True])
+
+    def records(self) -> Records:
+        *_, run = run_again(set_up(demo_puppet(), demo_world()), list(controls_of(self.take)))
+        return run
+
+    def test_whatever_is_in_a_name_the_document_is_well_formed(self) -> None:
+        names = ["<&\"'>", "\x00\x1f", "\ud800", "\ufffe\uffff", "]]>", "\r\n\t", "光", "\U0001f56f"]
+        cases = [JunitCase(name, name, name, bool(place % 2)) for place, name in enumerate(names)]
+        root = ElementTree.fromstring(junit_bytes(cases))
+        self.assertEqual(len(root.findall(".//testcase")), len(names))
+        self.assertEqual((len(root.findall(".//failure")), len(root.findall(".//error"))), (4, 4))
+
+
+class SaidOfThem(Case):
+    """What a verdict says is what was counted."""
+
+    def test_hits_of_a_window_are_those_of_this_window_in_its_own_layer(self) -> None:
+        records = run(demo_setup(), [(20, 128, "right"), (132, 137, "attack")], 240)
+        window = next(hit.window for record in records if record.after.booth for hit in record.after.booth.hits)
+        promise = Promise("hits", Happening("window", window), target="Old Thatch", times=0)
+        self.assertFalse(judged(promise, records).kept)
+        # The same hit by another layer, by another window, or by a projectile.
+        for spoilt in ({"layer": "arms"}, {"window": "other"}, {"layer": ""}):
+            changed = [record._replace(after=record.after._replace(booth=record.after.booth._replace(hits=tuple(
+                hit._replace(**spoilt) for hit in record.after.booth.hits)))) if record.after.booth else record
+                for record in records]
+            self.assertTrue(judged(promise, changed).kept, spoilt)
+
+    @settings(max_examples=60)
+    @given(some.data())
+    def test_nothing_is_marked_outside_the_run(self, data: some.DataObject) -> None:
+        ticks = data.draw(some.integers(1, 200))
+        records = shown()[:ticks]
+        kinds = ("then", "never", "after", "lasts", "hits")
+        puppet = demo_puppet()
+        happenings = [TAP, SWING, WALK, GUARD, STRIKE, Happening("window", "hit"), Happening("sense", "grounded")]
+        promise = Promise(
+            data.draw(some.sampled_from(kinds)), data.draw(some.sampled_from(happenings)),
+            data.draw(some.sampled_from(happenings)), ticks=data.draw(some.integers(0, 400)), target="Old Thatch",
+            value="move_speed", to=1)
+        self.assertTrue(puppet.states)
+        verdict = judged(promise, records, data.draw(some.integers(0, ticks - 1)))
+        for mark in verdict.marks:
+            self.assertLessEqual(0, mark.first)
+            self.assertLessEqual(mark.first, mark.last)
+            self.assertLess(mark.last, ticks)
+
+    def test_more_ticks_than_are_left_is_not_kept_by_being_longer_than_the_take(self) -> None:
+        records = run(demo_setup(), [(10, 12, "attack")], 30)
+        verdict = judged(Promise("then", TAP, WALK, ticks=500), records)
+        self.assertEqual((verdict.marks, verdict.words), ((), "never asked for"))
+
+    def test_how_much_was_tried_is_counted(self) -> None:
+        records = run(demo_setup(), [(10, 12, "attack")], 60)
+        verdict = judged(Promise("can", SWING, Happening("window", "no such"), ticks=8), records)
+        self.assertFalse(verdict.kept)
+        puppet = demo_puppet()
+        clips = (*puppet.clips, clip("spare", windows=(Window("w", 0.0, 50.0, "named", "never open"),)))
+        records = run(set_up(replace(puppet, clips=clips), demo_world()), [(10, 12, "attack")], 60)
+        verdict = judged(Promise("can", SWING, Happening("window", "never open"), ticks=8), records)
+        tried = len(hands_tried(records[0].setup))
+        self.assertEqual(verdict.words, f"no way to never open was found in {tried} tries")
+        self.assertTrue(all(mark.last < 60 for mark in verdict.marks))
+
+
+@cache
+def shown() -> list[Record]:
+    """A run of 200 ticks in which much happens."""
+    return run(demo_setup(), [(5, 60, "right"), (70, 72, "attack"), (80, 110, "guard"), (112, 130, "attack"),
+                              (140, 180, "right")], 200)
 
 
 class Shipped(Case):

@@ -7,10 +7,11 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from .exit_codes import FOUND_ERRORS, OK
+from .exit_codes import BAD_INPUT, FOUND_ERRORS, OK
 from .worlds import world_for
 
 if TYPE_CHECKING:
+    from ..core.formats.junit_file import Case
     from ..core.model.puppet import Puppet
 
 
@@ -34,35 +35,52 @@ def run(options: argparse.Namespace) -> int:
         print(f"{snag.severity}: {snag.kind} {snag.where}: {snag.why}. Mend: {snag.mend}.")
     cases = [Case("snags", f"{snag.kind} {snag.where}", f"{snag.why}. Mend: {snag.mend}.")
              for snag in snags if snag.severity == "error"] or [Case("snags", "no errors", "")]
-    kept = 0
-    for take, promise, failure in _promises(options.file, puppet):
-        cases.append(Case(take, promise, failure))
-        kept += not failure
-        if failure:
-            print(f"broken: {take}: {promise}: {failure}")
+    kept = broken = unread = 0
+    for case, verdict in _promises(options.file, puppet):
+        cases.append(case)
+        kept += verdict is True
+        broken += verdict is False
+        unread += verdict is None
+        if verdict is not True:
+            print(f"{'broken' if verdict is False else 'cannot be judged'}: {case.suite}: {case.name}"
+                  f"{': ' if case.name else ''}{case.failure}")
     if options.junit is not None:
         save_junit(cases, options.junit)
     errors = sum(snag.severity == "error" for snag in snags)
-    warnings, broken = len(snags) - errors, len(cases) - kept - max(1, errors)
+    warnings = len(snags) - errors
     promised = f", {kept} promise{'s' * (kept != 1)} kept, {broken} broken" if kept + broken else ""
+    promised += f", {unread} take{'s' * (unread != 1)} not judged" if unread else ""
     print(f"{errors} error{'s' * (errors != 1)}, {warnings} warning{'s' * (warnings != 1)}{promised}")
-    return FOUND_ERRORS if errors or broken else OK
+    return BAD_INPUT if unread else FOUND_ERRORS if errors or broken else OK
 
 
-def _promises(file: Path, puppet: Puppet) -> Iterator[tuple[str, str, str]]:
-    """Every promise of the takes that are kept with a puppet: the take, the promise, and why it is broken."""
+def _promises(file: Path, puppet: Puppet) -> Iterator[tuple[Case, bool | None]]:
+    """Every promise of the takes that are kept with a puppet, and whether it is kept; None for a take that cannot be
+    run. They are judged by whom the desk has judge them."""
+    from ..core.formats.errors import FileProblem
+    from ..core.formats.junit_file import Case
     from ..core.formats.take_file import SUFFIX, load_take, takes_of
-    from ..core.takes.promising.promises import judged, promise_words
-    from ..core.takes.run import replay, set_up
+    from ..core.takes.again.kept import KeptRuns
+    from ..core.takes.promising.promises import promise_words
 
     for path in takes_of(file):
-        take = load_take(path)
-        if not take.promises:
-            continue
-        take = load_take(path, puppet)
-        records = list(replay(set_up(puppet, world_for(take.booth, path.parent, file.parent)), take))
         name = path.name.removesuffix(SUFFIX).replace("_", " ")
-        for promise in take.promises:
-            verdict = judged(promise, records)
-            at = f"at {verdict.tick}: " if verdict.tick is not None else ""
-            yield name, promise_words(promise, puppet), "" if verdict.kept else f"{at}{verdict.words}"
+        try:
+            take = load_take(path)
+            if not take.promises:
+                continue
+            load_take(path, puppet)
+            world = world_for(take.booth, path.parent, file.parent)
+        except FileProblem as problem:
+            yield Case(name, "it can be run", str(problem), error=True), None
+            continue
+        worlds = {take.booth: world} if take.booth is not None and world is not None else {}
+        for outcome in KeptRuns().run(puppet, {name: take}, worlds):
+            if outcome is None:
+                continue
+            if outcome.problem:
+                yield Case(name, "it can be run", outcome.problem, error=True), None
+            for promise, verdict in zip(take.promises, outcome.verdicts, strict=False):
+                at = f"at {verdict.tick}: " if verdict.tick is not None else ""
+                failure = "" if verdict.kept else f"{at}{verdict.words}"
+                yield Case(name, promise_words(promise, puppet), failure), verdict.kept

@@ -7,7 +7,7 @@ from pathlib import Path
 
 from ..core.formats.errors import FileProblem
 from .exit_codes import FOUND_ERRORS, OK
-from .worlds import world_for
+from .worlds import world_at, world_for
 
 
 def add(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
@@ -26,7 +26,8 @@ def run(options: argparse.Namespace) -> int:
     from ..core.formats.puppet_file import load_puppet, puppet_from
     from ..core.formats.revisions import file_at
     from ..core.formats.take_file import SUFFIX, load_take, takes_of
-    from ..core.takes.comparing import difference
+    from ..core.takes.comparing.difference import difference
+    from ..core.takes.comparing.surroundings import lasts_differ, world_differs
     from ..core.takes.run import replay, set_up
 
     wanted = 1 if options.git is not None else 2
@@ -46,16 +47,23 @@ def run(options: argparse.Namespace) -> int:
         for puppet, name in ((old, options.git or options.files[0]), (new, file)):
             if puppet.rate != take.rate:
                 raise FileProblem(path, "rate", f"expected the {puppet.rate} of {name}, found {take.rate}")
+        notes: list[str] = []
         world = world_for(take.booth, path.parent, file.parent)
-        found = difference(
-            list(replay(set_up(old, world), take)), list(replay(set_up(new, world), take)))
-        title = path.name.removesuffix(SUFFIX).replace("_", " ")
-        if found is None:
-            print(f"{title}: the same in {take.ticks} ticks")
+        if options.git is not None:
+            was, note = world_at(take.booth, options.git, path.parent, file.parent)
+            notes += [note] if note else []
         else:
-            differing += 1
-            print(f"{title}:")
-            for words in found.words:
-                print(f"  {words}")
+            was = world_for(take.booth, options.files[0].parent, path.parent)
+            world = world_for(take.booth, file.parent, path.parent)
+        before, after = set_up(old, was), set_up(new, world)
+        found = difference(list(replay(before, take)), list(replay(after, take)))
+        notes += [f"the booth {take.booth} itself differs: {', '.join(told)}" for told in (
+            world_differs(was, world),) if told]
+        notes += lasts_differ(before, after) if found is not None else ()
+        title = path.name.removesuffix(SUFFIX).replace("_", " ")
+        differing += found is not None
+        print(f"{title}: the same in {take.ticks} ticks" if found is None else f"{title}:")
+        for words in (*notes, *(found.words if found is not None else ())):
+            print(f"  {words}")
     print(f"{differing} of {len(takes)} takes differ")
     return FOUND_ERRORS if differing else OK

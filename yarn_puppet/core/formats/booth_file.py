@@ -7,7 +7,7 @@ from contextlib import suppress
 from pathlib import Path, PurePosixPath
 
 from ..model.world import MOST_ROWS, World
-from .errors import FileProblem, read_json
+from .errors import FileProblem, decode, read_json
 from .writing import laid_out, write_safely
 
 SUFFIX = ".booth.json"
@@ -15,7 +15,15 @@ SUFFIX = ".booth.json"
 
 def load_booth(path: Path) -> World:
     """The booth in a file. Raises FileProblem."""
-    world = read_json(path, World)
+    return _checked(read_json(path, World), path)
+
+
+def booth_from(raw: bytes, path: Path | str = "booth") -> World:
+    """The booth in JSON text; `path` is for the error. Raises FileProblem."""
+    return _checked(decode(raw, path, World), path)
+
+
+def _checked(world: World, path: Path | str) -> World:
     if not 0 < len(world.rows) <= MOST_ROWS or not world.columns:
         raise FileProblem(path, "rows", f"expected 1 to {MOST_ROWS} rows of tiles")
     return world
@@ -37,7 +45,12 @@ def booths_in(folders: Iterable[Path]) -> dict[str, Path]:
 
 
 def find_booth(name: str, folders: Iterable[Path]) -> World:
-    """The booth of this file name in the first of the folders that has it. Raises FileProblem.
+    """The booth of this file name in the first of the folders that has it. Raises FileProblem."""
+    return load_booth(booth_path(name, folders))
+
+
+def booth_path(name: str, folders: Iterable[Path]) -> Path:
+    """Where the booth of this file name is: in the first of the folders that has it. Raises FileProblem.
 
     A take names its booth; a take is not trusted, so the name may not lead out of the folders.
     """
@@ -47,5 +60,5 @@ def find_booth(name: str, folders: Iterable[Path]) -> World:
     searched = list(dict.fromkeys(folders))
     for folder in searched:
         if (folder / name).is_file():
-            return load_booth(folder / name)
+            return folder / name
     raise FileProblem(name, "booth", f"expected it in {' or '.join(str(folder) for folder in searched)}")

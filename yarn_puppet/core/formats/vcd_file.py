@@ -8,11 +8,15 @@ events. One unit of time is a microsecond.
 from __future__ import annotations
 
 from collections.abc import Iterable
-from re import sub
 from typing import Any, TextIO
+
+from .vcd_names import Identifiers
 
 MICROSECONDS = 1_000_000
 SIGNS = [chr(code) for code in range(33, 127)]
+WITHOUT_RULES: dict[str, Any] = {
+    "move_speed": 1.0, "gravity": 1.0, "jump_height": 1.0, "lock_movement": False, "lock_facing": False, "safe": False}
+"""What while-rules come to in a tick in which none is in force: a trace line says nothing of it then."""
 
 
 def write_vcd(lines: Iterable[dict[str, Any]], rate: int, out: TextIO) -> None:
@@ -20,12 +24,14 @@ def write_vcd(lines: Iterable[dict[str, Any]], rate: int, out: TextIO) -> None:
     changes, kinds, ticks = _changes(lines)
     marks = {key: _sign(number) for number, key in enumerate(kinds)}
     out.write("$comment A trace of Yarn Puppet $end\n$timescale 1 us $end\n")
+    modules = Identifiers()
     for scope in dict.fromkeys(scope for scope, _ in kinds):
-        out.write(f"$scope module {_word(scope)} $end\n")
+        out.write(f"$scope module {modules.of(_called(scope))} $end\n")
+        variables = Identifiers()
         for (within, name), kind in kinds.items():
             if within == scope:
                 width = 64 if kind == "real" else 1
-                out.write(f"$var {kind} {width} {marks[within, name]} {_word(name)} $end\n")
+                out.write(f"$var {kind} {width} {marks[within, name]} {variables.of(name)} $end\n")
         out.write("$upscope $end\n")
     out.write("$enddefinitions $end\n#0\n$dumpvars\n")
     begun = {key for tick, key, _ in changes if tick == 0}
@@ -43,7 +49,9 @@ def write_vcd(lines: Iterable[dict[str, Any]], rate: int, out: TextIO) -> None:
     out.write(f"#{ticks * MICROSECONDS // rate}\n")
 
 
-Key = tuple[str, str]
+Scope = tuple[str, ...]
+"""What a scope is of, and whose: a layer may be called "senses"."""
+Key = tuple[Scope, str]
 
 
 def _changes(lines: Iterable[dict[str, Any]]) -> tuple[list[tuple[int, Key, Any]], dict[Key, str], int]:
@@ -79,35 +87,36 @@ EVENT = object()
 """Something that happens in a tick, and is over."""
 
 
-def _flat(line: dict[str, Any]) -> dict[tuple[str, str], Any]:
+def _flat(line: dict[str, Any]) -> dict[Key, Any]:
     """What a tick tells, as (scope, name): value."""
-    found: dict[tuple[str, str], Any] = {}
+    found: dict[Key, Any] = {}
     for layer, told in line["layers"].items():
-        found[layer, told["state"]] = True
-        found[f"{layer} clip", "clip_time"] = float(told["clip_time"])
-        found[f"{layer} clip", "frame"] = float(told["frame"])
+        found[("layer", layer), told["state"]] = True
+        found[("clip", layer), "clip_time"] = float(told["clip_time"])
+        found[("clip", layer), "frame"] = float(told["frame"])
+    valued = {**line, "rules": WITHOUT_RULES | line["rules"]}
     for scope in ("senses", "memos", "thresholds", "rules"):
-        for name, value in line.get(scope, {}).items():
+        for name, value in valued.get(scope, {}).items():
             if isinstance(value, str):
-                found[scope, f"{name} {value or 'none'}"] = True
+                found[(scope,), f"{name} {value or 'none'}"] = True
             else:
-                found[scope, name] = value if isinstance(value, bool) else float(value)
-    found["facing", line["facing"]] = True
+                found[(scope,), name] = value if isinstance(value, bool) else float(value)
+    found[("facing",), line["facing"]] = True
     for scope in ("armed", "windows"):
-        found |= {(scope, name): True for name in line[scope]}
-    found |= {("used", name): EVENT for name in line["used"]}
-    found |= {("moments", moment["name"]): EVENT for moment in line["moments"]}
-    found |= {("taken", f"{each['from']} to {each['to']}"): EVENT for each in line["taken"]}
+        found |= {((scope,), name): True for name in line[scope]}
+    found |= {(("used",), name): EVENT for name in line["used"]}
+    found |= {(("moments",), moment["name"]): EVENT for moment in line["moments"]}
+    found |= {(("taken",), f"{each['from']} to {each['to']}"): EVENT for each in line["taken"]}
     booth = line.get("booth")
     if booth is not None:
-        found["booth", "x"], found["booth", "y"] = float(booth["x"]), float(booth["y"])
-        found |= {("hits", f"{hit['target']} by {hit['window']}"): EVENT for hit in booth["hits"]}
+        found[("booth",), "x"], found[("booth",), "y"] = float(booth["x"]), float(booth["y"])
+        found |= {(("hits",), f"{hit['target']} by {hit['window']}"): EVENT for hit in booth["hits"]}
     return found
 
 
-def _word(name: str) -> str:
-    """A name without what the format cannot have in one."""
-    return sub(r"[^\x21-\x7e]+", "_", name).replace("$", "_") or "_"
+def _called(scope: Scope) -> str:
+    kind, *whose = scope
+    return whose[0] if kind == "layer" else f"{whose[0]} clip" if kind == "clip" else kind
 
 
 def _sign(number: int) -> str:

@@ -90,3 +90,11 @@ class Names:
         self.intents = {intent.id: intent.name for intent in program.intents}
         self.clips = {clip.id: clip.name for clip in puppet.clips}
         self.anchors = {anchor.id: anchor.name for anchor in puppet.anchors}
+        self.senses = {each.id: each.name for each in program.senses}
+        self.memos = {each.id: each.name for each in program.memos}
+        self.thresholds = {each.id: each.name for each in program.thresholds}
+
+    def of(self, kind: str, id: str) -> str:
+        """The name of an entry of a kind, "nodes" or "clips" say; its id where there is none."""
+        named: dict[str, str] = getattr(self, kind)
+        return named.get(id, id)

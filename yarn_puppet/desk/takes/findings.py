@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QWidget
 
 from ...core.takes.again.rates import AtRate
 from ...core.takes.columns import Run
-from ...core.takes.comparing import Difference
+from ...core.takes.comparing.difference import Difference
 from ...core.takes.measured import Response, Slide, Steps
 from ..session.document import Document
 from ..widgets import theme
@@ -38,8 +38,8 @@ def changes(found: Difference | None) -> list[Finding]:
     """What differs, in words."""
     if found is None:
         return []
-    parts = ", ".join(f"{what} {old} → {new}" for what, old, new in found.parting.values)
-    lines = [Finding(f"tick {found.parting.tick}", f"is the first that differs: {parts}", found.parting.tick)]
+    lines = [Finding(f"tick {found.parting.tick}", f"is the first that differs: {found.parting.words}",
+                     found.parting.tick)]
     for each in found.moved:
         name = each.what[1] if each.what[0] == "state" else f"hit on {each.what[1]}"
         lines.append(Finding(name, each.words.removeprefix(name).strip(" "),

@@ -12,7 +12,7 @@ from ...model.puppet import Puppet
 from ...model.take import Take
 from ...model.world import World
 from ..columns import Run
-from ..comparing import Difference, difference
+from ..comparing.difference import Difference, difference
 from ..promising.promises import Verdict, judged
 from ..recording import run_again
 from ..records import Records

@@ -11,7 +11,7 @@ from ...model.puppet import Puppet
 from ...model.take import Take
 from ...model.world import World
 from ..columns import Run
-from ..comparing import Occurrence, occurrences, paired
+from ..comparing.lining_up import Occurrence, occurrences, paired
 from ..recording import run_again
 from ..run import at_rate, controls_of, set_up
 

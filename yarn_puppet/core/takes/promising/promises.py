@@ -5,12 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from typing import Any, NamedTuple
 
+from ...booth.hitting.hits import Hit
 from ...model.base import Scalar
 from ...model.promise import Happening, Promise
 from ...model.puppet import Puppet
-from ..comparing import said
+from ..comparing.words import said
 from ..run import Record
-from .reaching import MOST_TRIED, way_to
+from .reaching import way_to
 
 RULES = ("move_speed", "gravity", "jump_height", "lock_movement", "lock_facing", "safe")
 """What while-rules come to, as a report tells it."""
@@ -71,9 +72,9 @@ def promise_words(promise: Promise, puppet: Puppet) -> str:
     }[promise.kind]
 
 
-def counted(count: int, of: str) -> str:
+def counted(count: int, of: str, several: str = "") -> str:
     """So many of something, in words."""
-    return f"{count} {of}{'s' * (count != 1)}"
+    return f"{count} {of if count == 1 else several or f'{of}s'}"
 
 
 def happening_words(happening: Happening, puppet: Puppet) -> str:
@@ -168,13 +169,13 @@ def _then(promise: Promise, records: Sequence[Record], first: int) -> Verdict:
     for begun in stretches(promise.first, records):
         while place < len(others) and others[place].last < begun.first:
             place += 1
-        late = max(0, others[place].first - begun.first) if place < len(others) else len(records)
-        if begun.first < first or (late > promise.ticks and begun.first + promise.ticks >= len(records)):
+        late = max(0, others[place].first - begun.first) if place < len(others) else None
+        kept = late is not None and late <= promise.ticks
+        if begun.first < first or (not kept and begun.first + promise.ticks >= len(records)):
             continue
-        kept = late <= promise.ticks
-        marks.append(Mark(begun.first, begun.first + min(late, promise.ticks), kept))
+        marks.append(Mark(begun.first, begun.first + (late if kept and late is not None else promise.ticks), kept))
         if not kept and broken is None:
-            came = f"{name} came {late} ticks later" if place < len(others) else f"{name} never came"
+            came = f"{name} came {late} ticks later" if late is not None else f"{name} never came"
             broken = Verdict(False, begun.first, came)
     return broken._replace(marks=tuple(marks)) if broken else _worst(marks, "never asked for")
 
@@ -208,12 +209,20 @@ def _hits(promise: Promise, records: Sequence[Record], first: int) -> Verdict:
         booth, world = record.after.booth, record.setup.world
         if number < first or booth is None or world is None or not booth.hits:
             continue
-        so = _visit(promise.first, record) is not None
-        ticks += [number for hit in booth.hits if so and world.dummies[hit.dummy].name == promise.target]
+        ticks += [number for hit in booth.hits
+                  if world.dummies[hit.dummy].name == promise.target and _is_of(hit, promise.first, record)]
     words = f"{len(ticks)} time{'s' * (len(ticks) != 1)}"
     words += f", at {', '.join(map(str, ticks[:6]))}" if ticks else ""
     kept = len(ticks) == promise.times
     return Verdict(kept, ticks[-1] if ticks else None, words, tuple([Mark(tick, tick, kept) for tick in ticks]))
+
+
+def _is_of(hit: Hit, happening: Happening, record: Record) -> bool:
+    """Whether a hit counts for what is so: that of a window only for this window, in its own layer."""
+    if happening.kind != "window":
+        return _visit(happening, record) is not None
+    return any(happening.id in (each.window.name, each.window.kind) and hit.layer == each.layer
+               and hit.window == each.window.name for each in record.report.windows)
 
 
 def _after(promise: Promise, records: Sequence[Record], first: int) -> Verdict:
@@ -271,17 +280,25 @@ def _can(promise: Promise, records: Sequence[Record], first: int) -> Verdict:
               for tick in reversed(found)} if found else {}
     ticks = sorted(starts.values())[:MOST_STARTS]
     marks: list[Mark] = []
+    worst: tuple[int, int] | None = None
+    end = len(records) - 1
     for tick in ticks:
-        took = took_itself(records, tick, other, promise.ticks)
+        took, tried = took_itself(records, tick, other, promise.ticks), 0
         if took is None:
-            way = way_to(records[tick], lambda record: _visit(other, record) is not None, promise.ticks)
+            way, tried = way_to(records[tick], lambda record: _visit(other, record) is not None, promise.ticks)
             took = way.ticks if way is not None else None
-        marks.append(Mark(tick, tick + (took if took is not None else promise.ticks), took is not None))
+        # A way that was looked for goes on beyond the run; what is marked does not.
+        long = took if took is not None else promise.ticks
+        marks.append(Mark(tick, min(end, tick + long), took is not None))
         if took is None:
-            return Verdict(False, tick, f"no way to {name} was found in {MOST_TRIED} tries", tuple(marks))
-    verdict = _worst(marks, "never begun")
-    left = len(found) - len(ticks)
-    return verdict._replace(words=f"{verdict.words}{f', {left} more begins not tried' if left > 0 else ''}")
+            return Verdict(False, tick, f"no way to {name} was found in {counted(tried, 'try', 'tries')}", tuple(marks))
+        if worst is None or long > worst[1]:
+            worst = tick, long
+    left = len(starts) - len(ticks)
+    more = f", {counted(left, 'other beginning')} not tried" if left else ""
+    if worst is None:
+        return Verdict(True, None, "never begun")
+    return Verdict(True, worst[0], f"worst {counted(worst[1], 'tick')}, at {worst[0]}{more}", tuple(marks))
 
 
 JUDGES: dict[str, Callable[[Promise, Sequence[Record], int], Verdict]] = {

@@ -29,10 +29,11 @@ class Way(NamedTuple):
     hands: tuple[frozenset[str], ...]
 
 
-def way_to(record: Record, so: Callable[[Record], bool], most_ticks: int) -> Way | None:
-    """A shortest way of those tried from the end of a record's tick; None where none was found."""
+def way_to(record: Record, so: Callable[[Record], bool], most_ticks: int) -> tuple[Way | None, int]:
+    """A shortest way of those tried from the end of a record's tick, None where none was found; and how many stretches
+    were tried."""
     if so(record):
-        return Way(0, ())
+        return Way(0, ()), 0
     setup = record.setup
     hands = hands_tried(setup)
     letting_go = _told_by_letting_go(setup)
@@ -45,7 +46,7 @@ def way_to(record: Record, so: Callable[[Record], bool], most_ticks: int) -> Way
         for down in hands:
             # Breadth first: what is left to go on from took as long, or longer.
             if ticks >= most_ticks or tried >= MOST_TRIED:
-                return None
+                return None, tried
             tried += 1
             now, at = state, ticks
             held = controls._replace(down=down)
@@ -53,12 +54,12 @@ def way_to(record: Record, so: Callable[[Record], bool], most_ticks: int) -> Way
                 again = advance(setup, now, held)
                 now, at = again.after, at + 1
                 if so(again):
-                    return Way(at, (*before, down))
+                    return Way(at, (*before, down)), tried
             place = _place(now, letting_go)
             if place not in known:
                 known.add(place)
                 waiting.append((now, at, (*before, down), held))
-    return None
+    return None, tried
 
 
 def hands_tried(setup: Setup) -> tuple[frozenset[str], ...]:

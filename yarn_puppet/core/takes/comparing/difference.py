@@ -1,0 +1,124 @@
+"""What differs between two runs of one take: where they part, states and hits gained, lost or moved, where they end."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from itertools import zip_longest
+from typing import NamedTuple
+
+from ...booth.booth import BoothState
+from ...engine.state import Report
+from ..records import Records
+from ..run import Record
+from ..trace import Names
+from .facts import Telling
+from .lining_up import Moved, moved, occurrences
+from .matching import Matching
+from .words import Says, first_words, in_words, told_apart
+
+MOST_TOLD = 4
+"""Of the first tick that differs, what is told in a sentence; of the rest only how many there are."""
+
+
+class Parting(NamedTuple):
+    """The first tick in which two runs differ, and in what, the most telling first. A run that is over has
+    "nothing"."""
+
+    tick: int
+    values: tuple[Says, ...]
+
+    @property
+    def words(self) -> str:
+        """In what, as a list."""
+        return ", ".join(first_words(self.values, MOST_TOLD))
+
+
+class Difference(NamedTuple):
+    """How two runs differ. `end` is by how many pixels the end stands elsewhere, right and up; None without a booth."""
+
+    parting: Parting
+    moved: tuple[Moved, ...]
+    end: tuple[float, float] | None
+
+    @property
+    def words(self) -> tuple[str, ...]:
+        """The difference, a sentence a line."""
+        found = [f"tick {self.parting.tick} is the first that differs: {self.parting.words}"]
+        found += [each.words for each in self.moved]
+        if self.end is not None and max(map(abs, self.end)) >= 0.5:
+            across, up = self.end
+            ways = [f"{abs(by):.0f} px {more if by > 0 else less}"
+                    for by, more, less in ((across, "further right", "further left"), (up, "higher", "lower"))
+                    if abs(by) >= 0.5]
+            found.append(f"the end stands {' and '.join(ways)}")
+        return tuple(found)
+
+
+def difference(before: Sequence[Record], after: Sequence[Record], since: int = 0) -> Difference | None:
+    """How the run `after` differs from the run `before`; None where every tick tells the same. The ticks before `since`
+    are known to."""
+    parting = _parting(before, after, since)
+    if parting is None:
+        return None
+    matching = Matching(before[-1].setup, after[-1].setup) if before and after else None
+    happened = tuple(moved(occurrences(before, matching), occurrences(after)))
+    return Difference(parting, happened, _end(before, after))
+
+
+def _parting(before: Sequence[Record], after: Sequence[Record], since: int) -> Parting | None:
+    parted: _Parted | None = None
+    for number, (one, other) in enumerate(zip_longest(_from(before, since), _from(after, since)), since):
+        if one is None or other is None:
+            return Parting(number, (Says("the take", "nothing" if one is None else "goes on",
+                                         "nothing" if other is None else "goes on"),))
+        if parted is None or not parted.of(one, other):
+            parted = _Parted(one, other)
+        found = parted.differing(one, other)
+        if found:
+            return Parting(number, found)
+    return None
+
+
+class _Parted:
+    """Two setups, each told by the ids of the other's."""
+
+    def __init__(self, one: Record, other: Record) -> None:
+        self.setups = one.setup, other.setup
+        self.matching = Matching(*self.setups)
+        self.telling = Telling(one, self.matching), Telling(other)
+        self.names = Names(one.setup), Names(other.setup)
+
+    def of(self, one: Record, other: Record) -> bool:
+        """Whether two records are of these setups."""
+        return one.setup is self.setups[0] and other.setup is self.setups[1]
+
+    def differing(self, one: Record, other: Record) -> tuple[Says, ...]:
+        """What they tell differently."""
+        fields = None
+        if self.matching.same_places:
+            # What is equal as it stands need not be told by ids.
+            fields = {Report: _unlike(one.report, other.report),
+                      BoothState: _unlike(one.after.booth, other.after.booth)}
+            if not any(fields.values()):
+                return ()
+        old, new = self.telling[0].facts(one, fields), self.telling[1].facts(other, fields)
+        return tuple([told_apart(each) for each in in_words(old, new, self.names)])
+
+
+def _unlike(one: Report | BoothState | None, other: Report | BoothState | None) -> set[str]:
+    """The fields in which two differ."""
+    if one is other or one is None or other is None:
+        return set() if one is other else set((one or other)._fields)  # type: ignore[union-attr]
+    return {field for field, mine, its in zip(one._fields, one, other, strict=True) if mine != its}
+
+
+def _from(run: Sequence[Record], tick: int) -> Iterator[Record]:
+    return run.between(tick, len(run)) if isinstance(run, Records) else iter(run[tick:])
+
+
+def _end(before: Sequence[Record], after: Sequence[Record]) -> tuple[float, float] | None:
+    one = before[-1].after.booth if before else None
+    other = after[-1].after.booth if after else None
+    if one is None or other is None:
+        return None
+    return other.body.x - one.body.x, one.body.y - other.body.y
