@@ -269,7 +269,8 @@ class Compare(Case):
         self.assertIn("is not in HEAD: both run in the one that is here now", out)
         puppet = demo_puppet()
         save_puppet(replace(puppet, clips=tuple(replace(each, frames=tuple(
-            replace(frame, duration=frame.duration * 2) for frame in each.frames)) for each in puppet.clips)), self.file)
+            replace(frame, duration=frame.duration * 2) for frame in each.frames))
+            for each in puppet.clips)), self.file)
         code, out, _ = typed("compare", "--git", "HEAD", str(self.file))
         self.assertRegex(out, r"clip walk lasts \d+ → \d+ ms")
 

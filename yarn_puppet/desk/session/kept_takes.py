@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from pathlib import Path
 from re import sub
 from typing import Literal
@@ -12,11 +13,11 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from ...core.formats.errors import FileProblem
 from ...core.formats.take_file import SUFFIX, load_take, save_take, takes_of
 from ...core.model.promise import Promise
-from ...core.model.puppet import Puppet
 from ...core.model.take import Take
 from ...core.model.world import World
 from ...core.takes.again.kept import Outcome
 from ...core.takes.again.rates import AtRate
+from ...core.takes.again.references import References
 from ...core.takes.again.worker import Answer, Ask
 from .booths import Booths
 from .document import Document
@@ -54,8 +55,10 @@ class KeptTakes(QObject):
         """The take that is run at other rates too."""
         self.edit_name = ""
         """The edit after which they were run."""
-        self.accepted: tuple[Puppet, dict[str, World]] | None = None
-        """The puppet and the booths whose runs are the reference."""
+        self.references = References.opened(document.puppet, {})
+        """What each take is compared with: the puppet as it was opened, or as it was accepted."""
+        self._given: set[int] = set()
+        """The numbers of those that the process knows."""
         self._files: dict[str, Take] = {}
         """The takes as they were when the puppet was opened: what was done to them since is in its history."""
         self._written: dict[str, Take] = {}
@@ -63,7 +66,6 @@ class KeptTakes(QObject):
         self._ran_with: tuple[object, object] = (None, None)
         self._number = 0
         self._fresh = True
-        self._accept: tuple[str, ...] = ()
         self._settle = QTimer(self, interval=SETTLE_MS, singleShot=True)
         self._settle.timeout.connect(self._ask)
         self._tell = QTimer(self, interval=TELL_MS, singleShot=True)
@@ -101,7 +103,10 @@ class KeptTakes(QObject):
         """Keep a take under a name, or one like it where there is one of that name; gives its file name."""
         whose = self.document.path.name if self.document.path is not None else ""
         file = self._new_file(name)
-        self._edit("keep take", {file: replace(take, puppet=whose)})
+        kept = replace(take, puppet=whose)
+        self._edit("keep take", {file: kept})
+        # It was played with this puppet.
+        self.references = self.references.accepted((kept,), self.document.puppet, self._worlds())
         return file
 
     def remove(self, file: str) -> None:
@@ -160,7 +165,8 @@ class KeptTakes(QObject):
     def _another(self) -> None:
         self.look()
         self.outcomes, self.rates, self.rates_for, self.trouble = {}, {}, "", ""
-        self._fresh, self.accepted, self.edit_name, self._ran_with = True, None, "", (None, None)
+        self._fresh, self.edit_name, self._ran_with = True, "", (None, None)
+        self.references = References.opened(self.document.puppet, self._worlds())
         self._edited()
         self.changed.emit()
 
@@ -168,9 +174,8 @@ class KeptTakes(QObject):
         if self.takes or self.outcomes:
             self._settle.start()
 
-    def run_again(self, accept: tuple[str, ...] = ()) -> None:
-        """Run them all; the runs of `accept` are taken as their reference first."""
-        self._accept = (*self._accept, *accept)
+    def run_again(self) -> None:
+        """Run them all."""
         self._settle.start(0)
 
     def forget(self) -> None:
@@ -185,44 +190,56 @@ class KeptTakes(QObject):
         self.changed.emit()
 
     def accept(self, files: tuple[str, ...] = ()) -> None:
-        """Take the runs as they are as the reference: of these takes, or of all."""
-        self.accepted = (self.document.puppet, self.document.history.worlds)
-        self.run_again(files or tuple(self.takes))
+        """Take the puppet as it is as the reference of these takes, or of all; whether it was run again yet or not."""
+        takes = [take for name, take in self.takes.items() if not files or name in files]
+        self.references = self.references.accepted(takes, self.document.puppet, self._worlds())
+        self.run_again()
 
-    def go_back(self) -> None:
-        """Make the puppet and the booths again what the reference was run with: an edit like any other."""
-        if self.accepted is not None:
-            puppet, worlds = self.accepted
-            self.document.edit_worlds("go back to the reference", worlds, puppet=puppet)
+    def go_back(self, chosen: str = "") -> None:
+        """Make the puppet and the booths again what the reference was run with: that of the take which is chosen, where
+        it differs, else the newest of those that differ. An edit like any other."""
+        takes = self.takes
+        differing = [takes[name] for name, each in self.outcomes.items()
+                     if each.since_reference is not None and name in takes]
+        reference = self.references.to_go_back_to(differing, takes.get(chosen))
+        if reference is None:
+            return
+        now = self._worlds()
+        painted = {file: world for file, world in reference.worlds if now.get(file) != world}
+        self.document.edit_worlds("go back to the reference", {**self.document.history.worlds, **painted},
+                                  puppet=reference.puppet)
 
     @property
     def differs(self) -> bool:
         """Whether any take runs otherwise than its reference."""
         return any(each.since_reference is not None for each in self.outcomes.values())
 
+    def _worlds(self) -> dict[str, World]:
+        """The booths of the takes, and those that were painted, by file name; without those that cannot be read."""
+        found = dict(self.document.history.worlds)
+        for file in dict.fromkeys(take.booth for take in self.takes.values() if take.booth is not None):
+            with suppress(FileProblem):
+                found[file] = self.booths.get(file)
+        return found
+
     def _ask(self) -> None:
-        takes, worlds = self.takes, {}
-        for take in takes.values():
-            if take.booth is not None and take.booth not in worlds:
-                try:
-                    worlds[take.booth] = self.booths.get(take.booth)
-                except FileProblem:
-                    continue
+        takes, worlds = self.takes, self._worlds()
         if not takes:
             self.outcomes = {}
             self.changed.emit()
             return
-        if self.accepted is None:
-            self.accepted = (self.document.puppet, self.document.history.worlds)
         self._number += 1
         self.busy, self.seconds = True, 0.0
         step = self.document.history.past[-1]
         if (step.puppet, step.worlds) != self._ran_with:
             # Keeping a take, or promising something, changes nothing of how they run.
             self.edit_name, self._ran_with = step.name, (step.puppet, step.worlds)
-        self.process.ask(Ask(self._number, self.document.puppet, takes, worlds, self._accept, self.rates_for,
+        numbers = {name: self.references.number_of(take) for name, take in takes.items()}
+        known = set() if self._fresh else self._given
+        given = {number: self.references.known[number] for number in set(numbers.values()) - known}
+        self.process.ask(Ask(self._number, self.document.puppet, takes, worlds, numbers, given, self.rates_for,
                              self._fresh))
-        self._fresh, self._accept = False, ()
+        self._fresh, self._given = False, set(numbers.values())
         self.changed.emit()
 
     def stop(self) -> None:

@@ -63,8 +63,10 @@ def deeds_sentence(desk: TakesDesk) -> list[Part]:
         parts += [
             Token("accept all as reference", theme.WOAD, name="accept all", quiet=True, action=lambda: kept.accept(),
                   tip="What they do now is what later runs are compared with"),
-            Token("go back", theme.INK, name="go back", quiet=True, action=kept.go_back,
-                  tip="Make the puppet and its booths what they were for the reference: an edit, to be undone"),
+            Token("go back", theme.INK, name="go back", quiet=True,
+                  action=lambda: kept.go_back(desk.current),
+                  tip="Make the puppet and its booths what they were for the reference: of the take that is chosen,"
+                      " where it differs, else the newest. An edit, to be undone"),
         ]
     return parts
 

@@ -6,8 +6,6 @@ from collections.abc import Iterator, Mapping
 from time import perf_counter
 from typing import NamedTuple
 
-from msgspec.structs import replace
-
 from ...model.puppet import Puppet
 from ...model.take import Take
 from ...model.world import World
@@ -17,6 +15,7 @@ from ..promising.promises import Verdict, judged
 from ..recording import run_again
 from ..records import Records
 from ..run import Setup, controls_of, in_world, set_up
+from .references import Reference, played
 from .touched import first_touched
 
 
@@ -47,19 +46,16 @@ def unknown_actions(puppet: Puppet, take: Take) -> list[str]:
             if id not in known]
 
 
-def _played(take: Take) -> Take:
-    """What of a take its run hangs on: not what must hold on it, whose it is, or where it is looked at from."""
-    return replace(take, promises=(), puppet="", first=0)
-
-
 class _Kept:
-    """The runs of one take: as it is now, and as it was accepted."""
+    """The runs of one take: as it is now, as it was before the last edit, and as it was accepted."""
 
     def __init__(self, take: Take) -> None:
         self.take = take
         self.controls = list(controls_of(take))
         self.now: Records | None = None
+        self.before: Records | None = None
         self.reference: Records | None = None
+        self.reference_of: Reference | None = None
 
 
 class KeptRuns:
@@ -68,16 +64,23 @@ class KeptRuns:
     def __init__(self) -> None:
         self._kept: dict[str, _Kept] = {}
         self._setup: Setup | None = None
+        self._accepted: list[tuple[Reference, Setup]] = []
+        """The references whose setups are still of use."""
+        self._present: tuple[Puppet, dict[str, World]] | None = None
+        """What the takes run with now; what they did before it is what the last edit changed."""
+        self._through = False
 
     def run(
-        self, puppet: Puppet, takes: Mapping[str, Take], worlds: Mapping[str, World]
+        self, puppet: Puppet, takes: Mapping[str, Take], worlds: Mapping[str, World],
+        references: Mapping[str, Reference] | None = None,
     ) -> Iterator[Outcome | None]:
         """Run all takes with a puppet; yields what comes of each, and None in between, when one may well stop.
 
-        `worlds` are the booths by file name.
+        `worlds` are the booths by file name. A take without a reference has the first puppet that it ran with.
         """
         for gone in set(self._kept) - set(takes):
             del self._kept[gone]
+        self._begin(puppet, worlds)
         setup = self._set_up(puppet)
         for name, take in takes.items():
             if take.rate != puppet.rate:
@@ -94,13 +97,23 @@ class KeptRuns:
                 continue
             world = worlds[take.booth] if take.booth is not None else None
             kept = self._kept_for(name, take)
-            yield from self._run_one(name, kept, in_world(setup, world))
+            wanted = references.get(name) if references is not None else None
+            yield from self._run_one(name, kept, in_world(setup, world), wanted)
+        self._through = True
+        in_use = [each.reference_of for each in self._kept.values()]
+        self._accepted = [each for each in self._accepted if any(each[0] is used for used in in_use)]
 
-    def accept(self, names: set[str] | None = None) -> None:
-        """Take the runs as they are now as the reference: of these takes, or of all."""
-        for name, kept in self._kept.items():
-            if names is None or name in names:
-                kept.reference = kept.now
+    def _begin(self, puppet: Puppet, worlds: Mapping[str, World]) -> None:
+        """An edit is what came between two puppets whose takes were all run: one that was left in the middle for
+        another is part of that. Keeping a take or promising something is none."""
+        now = puppet, dict(worlds)
+        if self._present is None or self._present[0] != puppet or any(
+            self._present[1].get(file, world) != world for file, world in worlds.items()
+        ):
+            if self._through:
+                for kept in self._kept.values():
+                    kept.before = kept.now
+            self._present, self._through = now, False
 
     def _set_up(self, puppet: Puppet) -> Setup:
         before = self._setup
@@ -109,41 +122,95 @@ class KeptRuns:
         assert self._setup is not None
         return self._setup
 
+    def _accepted_setup(self, reference: Reference) -> Setup:
+        """The setup of a reference, without a world. References that are equal become one."""
+        for known, setup in self._accepted:
+            if known is reference or known == reference:
+                return setup
+        present = self._setup
+        setup = present if present is not None and present.puppet == reference.puppet else set_up(
+            reference.puppet, None, present.program if present is not None else None)
+        self._accepted.append((reference, setup))
+        return setup
+
     def _kept_for(self, name: str, take: Take) -> _Kept:
         kept = self._kept.get(name)
-        if kept is None or _played(kept.take) != _played(take):
+        if kept is None or played(kept.take) != played(take):
             kept = self._kept[name] = _Kept(take)
         kept.take = take
         return kept
 
-    def _run_one(self, name: str, kept: _Kept, setup: Setup) -> Iterator[Outcome | None]:
+    def _run_one(
+        self, name: str, kept: _Kept, setup: Setup, wanted: Reference | None
+    ) -> Iterator[Outcome | None]:
         begun = perf_counter()
-        old, touched = kept.now, 0
-        known: Records | None = None
-        if old is not None and old.setup is not None:
-            touched = first_touched(old.setup, setup, old.firsts, len(old))
-            known = old.up_to(touched)
-        run = Records()
-        for run in run_again(setup, kept.controls, known):
-            if len(run) % 256 == 0:
+        now, again_from = kept.now, 0
+        for run in _from_known(kept, setup):
+            if run is None:
                 yield None
-        kept.now = run
-        if kept.reference is None:
-            kept.reference = run
+            else:
+                again_from, now = run
+        assert now is not None
+        kept.now = now
         seconds = perf_counter() - begun
+        yield from self._refer(kept, setup, wanted)
         layer = setup.program.layers[0].id if setup.program.layers else ""
-        whole = list(run) if kept.take.promises else []
+        whole = list(now) if kept.take.promises else []
         verdicts = []
         for promise in kept.take.promises:
             verdicts.append(judged(promise, whole, kept.take.first))
             yield None
-        reference = kept.reference
-        since_reference = since_edit = None
-        if old is not None:
-            since_edit = difference(old, run, touched) if touched < len(run) else None
-            since_reference = since_edit if reference is old else difference(reference, run)
+        reference, before = kept.reference, kept.before
+        assert reference is not None
+        since_edit = _changed(before, now) if before is not None else None
+        since_reference = since_edit if reference is before else _changed(reference, now)
         yield Outcome(
-            name, len(run), kept.take.first, tuple(run.columns.states.get(layer, ())),
-            tuple(reference.columns.states.get(layer, ())), tuple(verdicts), since_edit, since_reference, touched,
+            name, len(now), kept.take.first, tuple(now.columns.states.get(layer, ())),
+            tuple(reference.columns.states.get(layer, ())), tuple(verdicts), since_edit, since_reference, again_from,
             seconds,
         )
+
+    def _refer(self, kept: _Kept, setup: Setup, wanted: Reference | None) -> Iterator[None]:
+        """See to it that the run of what was accepted is there."""
+        if wanted is None:
+            kept.reference = kept.reference or kept.now
+            return
+        if kept.reference is not None and (wanted is kept.reference_of or wanted == kept.reference_of):
+            return
+        world = setup.world
+        if kept.take.booth is not None:
+            world = dict(wanted.worlds).get(kept.take.booth, world)
+        if unknown_actions(wanted.puppet, kept.take) or wanted.puppet.rate != kept.take.rate:
+            # It could not have been run with that puppet, and is compared with itself.
+            kept.reference, kept.reference_of = kept.now, wanted
+            return
+        accepted = in_world(self._accepted_setup(wanted), world)
+        for run in _from_known(kept, accepted):
+            if run is None:
+                yield None
+            else:
+                kept.reference = run[1]
+        kept.reference_of = wanted
+
+
+def _from_known(kept: _Kept, setup: Setup) -> Iterator[tuple[int, Records] | None]:
+    """The take's run with a setup, made of its run now as far as that is the same, and the tick from which it was run
+    again; None in between."""
+    old, touched = kept.now, 0
+    known: Records | None = None
+    if old is not None and old.setup is not None:
+        touched = first_touched(old.setup, setup, old.firsts, len(old))
+        known = old.up_to(touched)
+    run = Records()
+    for run in run_again(setup, kept.controls, known):
+        if len(run) % 256 == 0:
+            yield None
+    yield touched, run
+
+
+def _changed(before: Records, now: Records) -> Difference | None:
+    """How two runs of one take differ, from the first tick that can."""
+    if before is now:
+        return None
+    since = first_touched(before.setup, now.setup, before.firsts, len(before)) if before.setup and now.setup else 0
+    return difference(before, now, since) if since < len(now) else None

@@ -23,18 +23,23 @@ from ...model.take import Take
 from ...model.world import World
 from .kept import KeptRuns, Outcome
 from .rates import AtRate, at_rates
+from .references import Reference
 
 
 class Ask(msgspec.Struct, frozen=True, omit_defaults=True):
-    """What is to be done: run these takes with this puppet, in booths by file name. With `accept` the runs that are
-    there are first taken as the reference; `rates` is a take to run at other rates afterwards; `fresh` forgets the runs
-    of before."""
+    """What is to be done: run these takes with this puppet, in booths by file name.
+
+    `references` says for each take the number of what it is compared with. Of those numbers `given` are the ones that
+    were not told yet. `rates` is a take to run at other rates afterwards; `fresh` forgets the runs of before, and then
+    all numbers are given.
+    """
 
     number: int
     puppet: Puppet
     takes: dict[str, Take]
     worlds: dict[str, World]
-    accept: tuple[str, ...] = ()
+    references: dict[str, int] = {}
+    given: dict[int, Reference] = {}
     rates: str = ""
     fresh: bool = False
 
@@ -53,11 +58,11 @@ ASK = msgspec.json.Decoder(Ask)
 ANSWER = msgspec.json.Decoder(Answer)
 
 
-def answers(kept: KeptRuns, ask: Ask) -> Iterator[Answer | None]:
-    """Do what is asked for; None where one may leave it for something newer."""
-    if ask.accept:
-        kept.accept(set(ask.accept))
-    for outcome in kept.run(ask.puppet, ask.takes, ask.worlds):
+def answers(kept: KeptRuns, ask: Ask, known: dict[int, Reference] | None = None) -> Iterator[Answer | None]:
+    """Do what is asked for; None where one may leave it for something newer. `known` are the references by number."""
+    known = known if known is not None else ask.given
+    references = {take: known[number] for take, number in ask.references.items() if number in known}
+    for outcome in kept.run(ask.puppet, ask.takes, ask.worlds, references):
         yield Answer(ask.number, outcome) if outcome is not None else None
     take = ask.takes.get(ask.rates)
     if take is not None:
@@ -70,7 +75,7 @@ def answers(kept: KeptRuns, ask: Ask) -> Iterator[Answer | None]:
 
 
 class Waiting:
-    """What was asked and not begun yet. Only the last question counts, but every reference that was accepted."""
+    """What was asked and not begun yet. Only the last question counts, but every reference that was given."""
 
     def __init__(self, source: BinaryIO) -> None:
         self._lines: SimpleQueue[bytes] = SimpleQueue()
@@ -90,21 +95,24 @@ class Waiting:
                 if not line:
                     raise SystemExit
                 newer = ASK.decode(line)
-                accepted = (*(ask.accept if ask is not None else ()), *newer.accept)
-                ask = replace(newer, accept=accepted, fresh=newer.fresh or (ask is not None and ask.fresh))
+                given = {**ask.given, **newer.given} if ask is not None else newer.given
+                ask = replace(newer, given=given, fresh=newer.fresh or (ask is not None and ask.fresh))
         return ask
 
 
 def serve(source: BinaryIO, out: BinaryIO) -> None:
     """Answer until the source ends."""
     waiting, kept = Waiting(source), KeptRuns()
+    known: dict[int, Reference] = {}
     ask = waiting.next(block=True)
     while ask is not None:
         newer: Ask | None = None
         if ask.fresh:
-            kept = KeptRuns()
+            kept, known = KeptRuns(), {}
+        known |= ask.given
+        known = {number: each for number, each in known.items() if number in ask.references.values()}
         try:
-            for answer in answers(kept, ask):
+            for answer in answers(kept, ask, known):
                 if answer is not None:
                     _tell(out, answer)
                 newer = waiting.next(block=False)
