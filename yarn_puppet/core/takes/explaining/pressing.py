@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
 from msgspec.structs import replace
@@ -10,7 +10,7 @@ from msgspec.structs import replace
 from ...engine.program import ProgramTransition
 from ...model.wiring import Intent
 from ..recording import carried
-from ..run import Controls, Record, advance, in_world, set_up
+from ..run import Record, advance, in_world, set_up
 from .explain import said_intent
 
 NEARBY = 90
@@ -48,7 +48,7 @@ def _kept_longer(
         for at in range(press.first, min(len(records), tick + 4)):
             again = advance(longer, state, records[at].controls)
             state = again.after
-            if any(each.transition == way.id for each in again.report.taken):
+            if _takes(again, way.id) and not _takes(records[at], way.id):
                 return [Line(f"with a buffer of {seconds:g} s, not {intent.buffer:g} s, it works, at {at}: tried", at,
                              Mend(intent.id, seconds))]
     return []
@@ -127,44 +127,93 @@ def _armed(
     return Line(f"{pressed}; {name} was armed from {first} to {last}", first)
 
 
+class Trial(NamedTuple):
+    """A press moved by so many ticks, and the tick in which the transition is then taken."""
+
+    by: int
+    at: int
+
+
 def _tried(
     records: Sequence[Record], tick: int, way: ProgramTransition, intent: Intent, press: Press
 ) -> list[Line]:
-    """By how many ticks the press has to move for the transition to be taken: the least that works, having tried."""
-    comes = next((at for at in range(tick + 1, min(len(records), tick + NEARBY))
-                  if any(each.transition == way.id for each in records[at].report.taken)), None)
+    """By how many ticks the press has to move for the transition to be taken in the tick asked about, or as near to it
+    as the intent's buffer. What this press brought about anyway is said, and not tried."""
+    came = _brought_about(records, way, intent, press)
+    if came is not None and came != tick:
+        return [Line(f"it is taken at {came}, {_ticks(came - tick)}: by this press", came)]
+    comes = next((at for at in range(tick + 1, min(len(records), tick + NEARBY)) if _takes(records[at], way.id)), None)
     if comes is not None and comes <= press.last + NEARBY // 2:
-        return [Line(f"it is taken at {comes}, {comes - tick} tick{'s' * (comes - tick != 1)} later", comes)]
+        return [Line(f"it is taken at {comes}, {_ticks(comes - tick)}", comes)]
+    setup = records[tick].setup
     # As long as what the press arms can live, and a little more.
-    lives = round((intent.buffer + intent.seconds) * records[tick].setup.program.rate) + 4
+    lives = round((intent.buffer + intent.seconds) * setup.program.rate) + 4
+    near = round(intent.buffer * setup.program.rate)
+    tried, best = list[int](), None
     for by in [each for step in range(1, MOST_TRIALS + 1) for each in (step, -step)]:
         if press.first + by < 0 or press.last + by >= len(records):
             continue
-        taken = moved_press(records, press, intent.action, by, way.id, lives)
-        if taken is not None:
-            way_words = f"{abs(by)} tick{'s' * (abs(by) != 1)} {'later' if by > 0 else 'earlier'}"
-            return [Line(f"pressed {way_words} it works, at {taken}: tried", min(taken, len(records) - 1))]
-    return [Line(f"moving the press by up to {MOST_TRIALS} ticks does not help: tried")]
+        tried.append(by)
+        for at in moved_press(records, press, intent.action, by, way.id, max(tick + near, press.last + by + lives)):
+            if best is None or abs(at - tick) < abs(best.at - tick):
+                best = Trial(by, at)
+        if best is not None and best.at == tick:
+            break
+    if best is None:
+        if not tried:
+            return []
+        return [Line(f"moving the press by {_span(tried)} does not help: tried")]
+    words = f"pressed {_ticks(best.by)} it works, at {best.at}"
+    if abs(best.at - tick) > near:
+        words += f", {abs(best.at - tick)} ticks {'after' if best.at > tick else 'before'} {tick}"
+    return [Line(f"{words}: tried", min(best.at, len(records) - 1))]
+
+
+def _ticks(by: int) -> str:
+    return f"{abs(by)} tick{'s' * (abs(by) != 1)} {'later' if by > 0 else 'earlier'}"
+
+
+def _span(tried: list[int]) -> str:
+    early, late = -min(0, *tried), max(0, *tried)
+    if early == late:
+        return f"up to {late} ticks"
+    return " or ".join(f"up to {most} {way}" for most, way in ((early, "earlier"), (late, "later")) if most)
+
+
+def _takes(record: Record, transition: str) -> bool:
+    return any(each.transition == transition for each in record.report.taken)
+
+
+def _brought_about(records: Sequence[Record], way: ProgramTransition, intent: Intent, press: Press) -> int | None:
+    """The tick in which the transition was taken by this press: it used the intent, and no other press of the action
+    lies between."""
+    for at in range(press.first, len(records)):
+        down = intent.action in records[at].controls.down
+        if at >= press.last and down:
+            # From here on it is another press.
+            return None
+        if _takes(records[at], way.id) and intent.id in records[at].report.used:
+            return at
+    return None
 
 
 def moved_press(
-    records: Sequence[Record], press: Press, action: str, by: int, transition: str, most_ticks: int
-) -> int | None:
-    """The tick in which a transition is taken if a press is moved by so many ticks, the run being played again from
-    before it until so many ticks after it; None where it is not."""
+    records: Sequence[Record], press: Press, action: str, by: int, transition: str, last: int
+) -> Iterator[int]:
+    """The ticks in which a transition is taken if a press is moved by so many ticks and in which it was not, the run
+    being played again from before it until tick `last`. What a game tells stays as it told it."""
     first = min(press.first, press.first + by)
     setup, state = records[first].setup, records[first].before
-    for at in range(first, min(len(records), press.last + max(by, 0) + most_ticks)):
+    for at in range(first, min(len(records), last + 1)):
         record = records[at]
         if record.setup is not setup:
-            return None
+            return
         down = record.controls.down
         if press.first <= at < press.last:
             down = down - {action}
         if press.first + by <= at < press.last + by:
             down = down | {action}
-        again = advance(setup, state, Controls(down, record.controls.forced, record.controls.axes))
+        again = advance(setup, state, record.controls._replace(down=down))
         state = again.after
-        if any(each.transition == transition for each in again.report.taken):
-            return at
-    return None
+        if _takes(again, transition) and not _takes(record, transition):
+            yield at

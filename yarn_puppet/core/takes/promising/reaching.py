@@ -37,8 +37,11 @@ def way_to(record: Record, so: Callable[[Record], bool], most_ticks: int) -> tup
     setup = record.setup
     hands = hands_tried(setup)
     letting_go = _told_by_letting_go(setup)
+    # A game that told of a hit in this tick does not tell of it in all that follow, nor hold everything for ever.
+    told = record.controls.told
+    controls = record.controls._replace(told=told._replace(landed=(), stopped=False) if told is not None else None)
     waiting: deque[tuple[RunState, int, tuple[frozenset[str], ...], Controls]] = deque(
-        [(record.after, 0, (), record.controls)])
+        [(record.after, 0, (), controls)])
     known = {_place(record.after, letting_go)}
     tried = 0
     while waiting:
