@@ -96,7 +96,7 @@ def wrong_of(records: list[Record], tick: int, transition: str, answer: Answer) 
             at = int(told[3])
             if not any(at in takings(moved(records, intent.action, *press, by), transition) - before
                        for intent in intents for press in presses(records, intent.action)
-                       if abs(press[0] - tick) < NEARBY or abs(press[1] - tick) < NEARBY):
+                       if press[0] < tick + NEARBY and press[1] > tick - NEARBY):
                 found.append(f"it does not work: {line.words}")
             near = max(round(intent.buffer * puppet.rate) for intent in intents)
             if (abs(at - tick) > near) != (told[4] is not None):
@@ -107,8 +107,8 @@ def wrong_of(records: list[Record], tick: int, transition: str, answer: Answer) 
                 found.append(f"it says wrongly how far: {line.words}")
         if NO_HELP.search(line.words) and len(intents) == 1:
             intent = intents[0]
-            near_by = [each for each in presses(records, intent.action) if min(
-                abs(each[0] - tick), abs(each[1] - tick)) < NEARBY]
+            near_by = [each for each in presses(records, intent.action)
+                       if each[0] < tick + NEARBY and each[1] > tick - NEARBY]
             press = min(near_by, key=lambda each: min(abs(each[0] - tick), abs(each[1] - tick)))
             lives = round((intent.buffer + intent.seconds) * puppet.rate)
             for by in (-MOST_TRIALS, -5, -2, 2, 5, MOST_TRIALS):

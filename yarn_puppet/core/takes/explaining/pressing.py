@@ -63,18 +63,22 @@ class Press(NamedTuple):
 
 def press_near(records: Sequence[Record], tick: int, action: str) -> Press | None:
     """The press of an action that is nearest to a tick."""
+    def is_down(at: int) -> bool:
+        return action in records[at].controls.down
+
     found: list[Press] = []
-    begun: int | None = None
-    low, high = max(0, tick - NEARBY), min(len(records), tick + NEARBY)
-    for at in range(low, high):
-        down = action in records[at].controls.down
-        if down and begun is None:
-            begun = at
-        elif not down and begun is not None:
-            found.append(Press(begun, at))
-            begun = None
-    if begun is not None:
-        found.append(Press(begun, high))
+    at, high = max(0, tick - NEARBY), min(len(records), tick + NEARBY)
+    # One that is looked at is looked at whole, also where it began earlier or goes on for longer.
+    while at > 0 and at < len(records) and is_down(at) and is_down(at - 1):
+        at -= 1
+    while at < high:
+        if not is_down(at):
+            at += 1
+            continue
+        begun = at
+        while at < len(records) and is_down(at):
+            at += 1
+        found.append(Press(begun, at))
     return min(found, key=lambda each: min(abs(each.first - tick), abs(each.last - tick)), default=None)
 
 
