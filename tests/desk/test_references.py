@@ -56,10 +56,10 @@ class Process:
         """Ask something."""
         self.waiting.append(msgspec.json.encode(ask))
 
-    def work(self, steps: int | None = None) -> None:
-        """Do what was asked last, to its end or for some steps."""
+    def work(self, steps: int | None = None) -> bool:
+        """Do what was asked last, to its end or for some steps; whether all of it was done."""
         if not self.waiting:
-            return
+            return False
         asks = [msgspec.json.decode(each, type=Ask) for each in self.waiting]
         self.waiting.clear()
         if any(each.fresh for each in asks):
@@ -70,8 +70,11 @@ class Process:
         for number, answer in enumerate(found):
             if answer is not None:
                 self.kept._answered(msgspec.json.decode(msgspec.json.encode(answer), type=Answer))
+                if answer.done:
+                    return True
             if number == steps:
-                return
+                return False
+        return False
 
     def close(self) -> None:
         """It ends."""
@@ -121,10 +124,11 @@ def gone_through(seed: int, deeds: int = 40) -> str | None:
     last_whole: Puppet | None = None
     before_edit: Puppet | None = None
 
-    def whole_run() -> None:
+    def whole_run(steps: int | None = None) -> None:
         nonlocal last_whole, before_edit
         kept._ask()
-        process.work()
+        if not process.work(steps):
+            return
         if last_whole is not None and document.puppet != last_whole:
             before_edit = last_whole
         last_whole = document.puppet
@@ -168,8 +172,7 @@ def gone_through(seed: int, deeds: int = 40) -> str | None:
             if document.puppet != wanted:
                 return f"seed {seed}: went back to another puppet: {done}"
         elif deed == "ask":
-            kept._ask()
-            process.work(random.choice([0, 1, 3]))
+            whole_run(random.choice([0, 1, 3]))
         elif deed == "stop":
             kept.busy = True
             kept.stop()

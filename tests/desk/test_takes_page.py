@@ -338,7 +338,7 @@ class Asked(TakesCase):
         self.hand.pick("Light 2")
         answer = self.window.ways_out.answer()
         self.assertEqual(answer.title, "Why not Light 2 at 262")
-        self.assertEqual(answer.lines[-1].words, "it is taken at 268, 6 ticks later")
+        self.assertEqual(answer.lines[-1].words, "it is taken at 268, 6 ticks later: by this press")
         self.hand.click(self.window.ways_out, QPointF(60, 38 + 22 * 3.5))
         self.assertEqual(self.player.tick, 268)
         self.assertTrue(self.window.ways_out.answer().so)

@@ -41,5 +41,6 @@ def tidy(number: float) -> float:
     return round(number, 3)
 
 
+
 Scalar = bool | int | float | str
 """What a sense, a memo or an argument can hold."""

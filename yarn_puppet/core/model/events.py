@@ -118,7 +118,7 @@ class Window(Value, frozen=True):
 
     `into` limits a cancel window to states and groups of these ids; empty means anywhere. To a hit window belong
     `damage`, `push`, how many pixels the target is pushed away, and `hit_stop`, for how many ticks a landed hit
-    holds the puppet and its target.
+    holds the puppet and its target; with `hit_stop_seconds` over nought for so long instead, at any rate.
     """
 
     id: Identifier
@@ -131,3 +131,4 @@ class Window(Value, frozen=True):
     rules: tuple[Rule, ...] = ()
     push: Annotated[float, Meta(ge=-1000, le=1000)] = 0.0
     hit_stop: Annotated[int, Meta(ge=0, le=1000)] = 0
+    hit_stop_seconds: Annotated[float, Meta(ge=0, le=10)] = 0.0

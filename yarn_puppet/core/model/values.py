@@ -23,3 +23,8 @@ def is_fit(value: Any, type: str, choices: Sequence[str]) -> bool:
     if isinstance(value, bool) or not isinstance(value, int | float if type == "float" else int):
         return False
     return value == value
+
+
+def ticks_of(ticks: int, seconds: float, rate: int) -> int:
+    """What is counted in ticks, or with seconds over nought the nearest number of ticks that they are, one at least."""
+    return max(1, round(seconds * rate)) if seconds > 0 else ticks

@@ -8,6 +8,7 @@ from msgspec import Meta
 
 from .base import Fraction, Name, Number, Positive, Value
 from .mover import Speed
+from .values import ticks_of
 
 TILE = 16
 """The width and height of a tile in pixels."""
@@ -34,7 +35,8 @@ class Dummy(Value, frozen=True):
     `health` of nought is not counted. What it `does` stands in docs/world.md: one that walks goes `span` pixels to
     either side at `speed`; one that strikes does so every `every` seconds, as far as `reach` pixels. One that replays
     is the puppet once more, under the controls of a take called `plays`: `hands` (tick, action id, 1 or 0) over `long`
-    ticks at `hands_rate` ticks a second, round and round.
+    ticks at `hands_rate` ticks a second, round and round. What is counted in ticks may be given in seconds instead,
+    over nought: then it is as long at any rate.
     """
 
     name: Name
@@ -58,6 +60,14 @@ class Dummy(Value, frozen=True):
     hands: tuple[tuple[Annotated[int, Meta(ge=0, le=LONGEST_REPLAY)], str, Literal[0, 1]], ...] = ()
     long: Annotated[int, Meta(ge=0, le=LONGEST_REPLAY)] = 0
     hands_rate: Annotated[int, Meta(ge=1, le=1000)] = 60
+    hit_stop_seconds: Annotated[float, Meta(ge=0, le=10)] = 0.0
+    reels_seconds: Annotated[float, Meta(ge=0, le=10)] = 0.0
+    reels_guarding_seconds: Annotated[float, Meta(ge=0, le=10)] = 0.0
+
+    def ticks(self, of: Literal["hit_stop", "reels", "reels_guarding"], rate: int) -> int:
+        """How many ticks of a rate one of these is."""
+        counted: int = getattr(self, of)
+        return ticks_of(counted, getattr(self, f"{of}_seconds"), rate)
 
 
 class Zone(Value, frozen=True):

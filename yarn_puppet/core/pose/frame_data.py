@@ -55,7 +55,8 @@ def frame_data(puppet: Puppet, program: Program, world: World | None = None) -> 
     """Every state that plays a clip with a hit window, band by band; for one that plays a spread, a row a clip. The
     first dummy of the world that says how long it reels is asked for the advantage."""
     dummies = world.dummies if world is not None else ()
-    asked = next((each for each in dummies if each.reels or each.reels_guarding), None)
+    asked = next((each for each in dummies if each.ticks("reels", program.rate) or each.ticks(
+        "reels_guarding", program.rate)), None)
     clips = {clip.id: clip for clip in puppet.clips}
     controls = _controls(program)
     places = {state.id: place for place, state in enumerate(program.states)}
@@ -66,7 +67,7 @@ def frame_data(puppet: Puppet, program: Program, world: World | None = None) -> 
             if clip is not None and clip.id in clips and any(window.kind == "hit" for window in clip.windows):
                 drawn = clips[clip.id]
                 name = f"{state.name} · {drawn.name}" if state.spread else state.name
-                found += _row(state, name, clip, drawn, controls.get(place), asked)
+                found += _row(state, name, clip, drawn, controls.get(place), asked, program.rate)
     return tuple(found)
 
 
@@ -86,7 +87,7 @@ def _by_band(puppet: Puppet) -> list[State]:
 
 def _row(
     state: ProgramState, name: str, clip: ProgramClip, drawn: Clip, control: tuple[int, str] | None,
-    asked: Dummy | None,
+    asked: Dummy | None, rate: int,
 ) -> list[FrameData]:
     """The row of a clip that a state plays; none where its hit window never opens."""
     advance = round(state.speed.fixed * TICK)
@@ -101,8 +102,8 @@ def _row(
         (cancels[0] + 1, cancels[-1] + 1) if cancels else None, _reach(drawn),
         max(window.damage for window in windows), max(window.hit_stop for window in windows),
         hits[0] + control[0] if control else None, control[1] if control else "",
-        asked.reels - busy if asked and asked.reels else None,
-        asked.reels_guarding - busy if asked and asked.reels_guarding else None,
+        *[asked.ticks(of, rate) - busy if asked and asked.ticks(of, rate) else None
+          for of in ("reels", "reels_guarding")],
     )]
 
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
-from math import ceil
 from typing import Any, NamedTuple
 
 from msgspec.structs import replace
@@ -20,6 +19,7 @@ from ..model.base import Scalar
 from ..model.puppet import Puppet
 from ..model.take import Take
 from ..model.world import Dummy, World
+from .other_rate import at_rate
 from .sampling import Sampler
 
 
@@ -101,26 +101,6 @@ def _track(setup: Setup, world: World, dummy: Dummy) -> Track:
         assert booth is not None
         found.append(Played(booth.body.x - dummy.x, booth.body.y - dummy.y, record.report))
     return tuple(found)
-
-
-def at_rate(take: Take, rate: int) -> Take:
-    """A take as the same hands play it at another rate: what changed at a time changes in the first tick from then
-    on."""
-    if rate == take.rate:
-        return take
-
-    def moved(tick: int) -> int:
-        return ceil(tick * rate / take.rate)
-
-    return replace(
-        take, rate=rate, ticks=moved(take.ticks), first=moved(take.first),
-        controls=tuple([(moved(tick), *rest) for tick, *rest in take.controls]),
-        senses=tuple([(moved(tick), *rest) for tick, *rest in take.senses]),
-        axes=tuple([(moved(tick), *rest) for tick, *rest in take.axes]),
-        landed=tuple([(moved(tick), *rest) for tick, *rest in take.landed]),
-        stopped=tuple([(moved(tick), *rest) for tick, *rest in take.stopped]),
-        places=tuple([(moved(tick), *rest) for tick, *rest in take.places]),
-    )
 
 
 def start(setup: Setup) -> RunState:

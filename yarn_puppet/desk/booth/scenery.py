@@ -277,8 +277,10 @@ class Dummies:
             painter.restore()
             if booth is not None:
                 self._draw_deeds(painter, dummy, booth.dummies[number], rate)
-            if booth is not None and booth.dummies[number].last >= 0 and dummy.reels:
-                left = 1 - (tick - booth.dummies[number].last) / dummy.reels
+            state = booth.dummies[number] if booth is not None else None
+            long = dummy.ticks("reels_guarding" if state.guarded else "reels", rate) if state is not None else 0
+            if state is not None and state.last >= 0 and long:
+                left = 1 - (tick - state.last) / long
                 if left > 0:
                     self._draw_reeling(painter, QPointF(dummy.x + moved, dummy.y - dummy.height - 8), left)
 

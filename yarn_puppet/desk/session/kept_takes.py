@@ -16,7 +16,7 @@ from ...core.model.promise import Promise
 from ...core.model.take import Take
 from ...core.model.world import World
 from ...core.takes.again.kept import Outcome
-from ...core.takes.again.rates import AtRate
+from ...core.takes.again.rates import Rates
 from ...core.takes.again.references import References
 from ...core.takes.again.worker import Answer, Ask
 from .booths import Booths
@@ -50,7 +50,7 @@ class KeptTakes(QObject):
         self.busy = False
         self.seconds = 0.0
         """How long the last run of all of them took."""
-        self.rates: dict[str, tuple[AtRate, ...]] = {}
+        self.rates: dict[str, Rates] = {}
         self.rates_for = ""
         """The take that is run at other rates too."""
         self.edit_name = ""
@@ -256,7 +256,7 @@ class KeptTakes(QObject):
         if answer.outcome is not None:
             self.outcomes[answer.outcome.take] = answer.outcome
             self.seconds += answer.outcome.seconds
-        if answer.rates:
+        if answer.rates is not None:
             self.rates[self.rates_for] = answer.rates
         if answer.done:
             self.busy = False

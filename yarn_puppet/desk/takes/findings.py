@@ -8,7 +8,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QMouseEvent, QPainter
 from PyQt6.QtWidgets import QWidget
 
-from ...core.takes.again.rates import AtRate
+from ...core.takes.again.rates import Rates
 from ...core.takes.columns import Run
 from ...core.takes.comparing.difference import Difference
 from ...core.takes.measured import Response, Slide, Steps
@@ -50,24 +50,32 @@ def changes(found: Difference | None) -> list[Finding]:
     return lines
 
 
-def at_other_rates(found: tuple[AtRate, ...], own: int) -> list[Finding]:
-    """A strip a rate, what differs there, and what to change."""
+def at_other_rates(found: Rates, own: int) -> list[Finding]:
+    """A strip a rate, what differs there, and what to change: tried, or that nothing was found."""
     lines = []
-    for each in found:
+    for each in found.at:
         what = "the take's own" if each.rate == own else (
             f"{len(each.differs)} differ" if each.differs else "the same")
         marks = tuple([(at if at is not None else 0.0) * each.rate for at in (
             one.here if one.here is not None else one.own for one in each.differs)])
         lines.append(Finding(f"{each.rate} Hz", what, None, bool(each.differs), each.states, each.ticks, marks))
-    mends: dict[str, None] = {}
-    for each in found:
+    differs = False
+    for each in found.at:
         for one in each.differs[:3]:
+            differs = True
             where = f"at {one.own:.3f} s" if one.own is not None else "nowhere"
             here = f"at {one.here:.3f} s" if one.here is not None else "not at all"
             tick = round(one.own * own) if one.own is not None else None
             lines.append(Finding(f"{each.rate} Hz", f"{one.what[1]} comes {here}, at {own} Hz {where}", tick))
-        mends.update(dict.fromkeys(each.mends))
-    return lines + [Finding("mend", words, None, False) for words in list(mends)[:6]]
+    lines += [Finding("mend", words, None, False) for words in found.mends]
+    if differs and found.tried is None:
+        lines.append(Finding("mend", "changes are being tried…", None, False))
+    elif differs and not found.mends:
+        tries = f"{found.tried} change{'s' * (found.tried != 1)}" if found.tried else "nothing falls between ticks"
+        lines.append(Finding("mend", "no cause was found: " + (
+            f"{tries} of times that fall between ticks were tried, and none helps" if found.tried else tries), None,
+            False))
+    return lines
 
 
 def measures(presses: tuple[Response, ...], slid: tuple[Slide, ...], steps: tuple[Steps, ...], rate: int) -> list[

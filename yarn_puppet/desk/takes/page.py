@@ -165,8 +165,9 @@ class TakesPage(QWidget):
         if not known:
             return
         if shows.startswith("rates"):
-            rates = self.kept.rates.get(file, ())
-            self.findings.show_lines(at_other_rates(rates, self.document.puppet.rate), "being run at other rates")
+            rates = self.kept.rates.get(file)
+            self.findings.show_lines(at_other_rates(rates, self.document.puppet.rate) if rates is not None else [],
+                                     "being run at other rates")
         elif shows == "measured":
             self.findings.show_lines(
                 measures(*found, self.document.puppet.rate) if found else [],

@@ -95,6 +95,38 @@ def number_field(
     )
 
 
+def ticks_field(
+    ticks: int, seconds: float, commit: Callable[[int, float], None], most: int, hint: str
+) -> Field:
+    """A field for a time that is counted in ticks, or given in seconds ("3", "0.05 s", "50 ms"): `commit` is given the
+    ticks, and the seconds or nought."""
+
+    def read(text: str) -> tuple[int, float]:
+        plain = text.strip().lower().replace(",", ".")
+        for unit, share in (("ms", 0.001), ("seconds", 1.0), ("s", 1.0)):
+            if plain.endswith(unit) and not plain.endswith("ticks"):
+                return ticks, float(plain.removesuffix(unit)) * share
+        number = float(plain.removesuffix("ticks").removesuffix("tick"))
+        if number != int(number):
+            raise ValueError
+        return int(number), 0.0
+
+    def check(text: str) -> str | None:
+        try:
+            counted, given = read(text)
+        except (ValueError, OverflowError):
+            return "expected whole ticks, or seconds as 0.05 s"
+        return None if 0 <= counted <= most and 0 <= given <= 10 else f"expected 0 to {most} ticks, or up to 10 s"
+
+    return Field(ticks_text(ticks, seconds), lambda text: commit(*read(text)), check=check,
+                 hint=f"{hint}; ticks, or seconds as 0.05 s, which are as long at any rate")
+
+
+def ticks_text(ticks: int, seconds: float) -> str:
+    """Such a time in words."""
+    return f"{seconds:.9f}".rstrip("0").rstrip(".") + " s" if seconds > 0 else f"{ticks} tick{'s' * (ticks != 1)}"
+
+
 def name_field(value: str, commit: Callable[[str], None], hint: str = "a name") -> Field:
     """A field for a name of people's choosing."""
     return Field(

@@ -65,9 +65,10 @@ def _strike(
         beat = beat_of(dummy, state, puppet.rate)
         if not beat or beat == state.beat:
             return None
-        return Strike(beat, (blow_box(world, index, state),), dummy.damage, dummy.push, dummy.hit_stop)
+        return Strike(beat, (blow_box(world, index, state),), dummy.damage, dummy.push,
+                      dummy.ticks("hit_stop", puppet.rate))
     played = played_at(tracks, index, state.clock - 1) if tracks and state.clock else None
-    if played is None or is_reeling(dummy, state, tick):
+    if played is None or is_reeling(dummy, state, tick, puppet.rate):
         return None
     found = strikes(puppet, dummy, played, state.clock - 1, state.shoved, len(tracks[index]))
     return next((each for each in found if each.beat != state.beat), None)

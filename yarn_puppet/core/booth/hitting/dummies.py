@@ -58,9 +58,9 @@ def dummy_box(world: World, index: int, state: DummyState) -> Rectangle:
     return Rectangle(x - dummy.width / 2, dummy.y + state.down - dummy.height, dummy.width, dummy.height)
 
 
-def is_reeling(dummy: Dummy, state: DummyState, tick: int) -> bool:
+def is_reeling(dummy: Dummy, state: DummyState, tick: int, rate: int) -> bool:
     """Whether a hit still keeps it from acting."""
-    long = dummy.reels_guarding if state.guarded else dummy.reels
+    long = dummy.ticks("reels_guarding" if state.guarded else "reels", rate) if state.last >= 0 else 0
     return state.last >= 0 and tick - state.last < long
 
 
@@ -73,7 +73,7 @@ def acted(
         before = state.moved
         state = _pushed_on(world, index, state, rate)
         state = state._replace(shoved=state.shoved + state.moved - before)
-    if is_reeling(dummy, state, tick):
+    if is_reeling(dummy, state, tick, rate):
         return state
     if played is not None:
         return state._replace(moved=played.across + state.shoved, down=played.down, heading=played.side,
@@ -114,11 +114,12 @@ def _pushed_on(world: World, index: int, state: DummyState, rate: int) -> DummyS
 
 
 def struck(
-    dummy: Dummy, state: DummyState, tick: int, damage: int, push: float, from_x: float, played: Played | None = None
+    dummy: Dummy, state: DummyState, tick: int, rate: int, damage: int, push: float, from_x: float,
+    played: Played | None = None,
 ) -> DummyState:
     """A dummy after a hit that came from `from_x`; `played` is what one that replays was doing."""
     side = 1 if dummy.x + state.moved >= from_x else -1
-    open_to_it = is_reeling(dummy, state, tick) and not state.guarded
+    open_to_it = is_reeling(dummy, state, tick, rate) and not state.guarded
     guarded = not open_to_it and (
         (dummy.does == "guards" and state.heading == -side) or defence(played, side) == "guarded")
     return state._replace(

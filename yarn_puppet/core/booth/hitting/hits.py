@@ -130,7 +130,7 @@ def after_hits(
     for hit in hits:
         played = played_at(tracks, hit.dummy, before[hit.dummy].clock) if tracks else None
         dummies[hit.dummy] = struck(
-            world.dummies[hit.dummy], dummies[hit.dummy], tick, hit.damage, hit.push, body.x, played)
+            world.dummies[hit.dummy], dummies[hit.dummy], tick, rate, hit.damage, hit.push, body.x, played)
     if all([one is other for one, other in zip(dummies, before, strict=True)]):
         return before
     return tuple(dummies)

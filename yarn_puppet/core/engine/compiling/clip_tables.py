@@ -6,6 +6,7 @@ from collections import Counter
 from collections.abc import Callable
 from typing import TYPE_CHECKING, NamedTuple
 
+from ...model.values import ticks_of
 from ..program_clips import ProgramClip, ProgramDeed, ProgramMoment, ProgramRule, ProgramWindow
 
 if TYPE_CHECKING:
@@ -126,7 +127,8 @@ def _windows(
                 ProgramWindow(
                     window.id, position + opening, position + closing, window.kind, window.name, names, window.into,
                     window.damage, rules, frame,
-                    clip.mode == "hold last" and end == length, window.push, window.hit_stop, number,
+                    clip.mode == "hold last" and end == length, window.push,
+                    ticks_of(window.hit_stop, window.hit_stop_seconds, rate), number,
                 )
             )
         position += high - low

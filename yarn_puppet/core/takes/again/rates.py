@@ -1,4 +1,4 @@
-"""The same take at other rates: what comes at another time there, and which times of the puppet fall between ticks."""
+"""The same take at other rates: what comes at another time there, and which changes of the puppet, tried, mend it."""
 
 from __future__ import annotations
 
@@ -12,11 +12,15 @@ from ...model.take import Take
 from ...model.world import World
 from ..columns import Run
 from ..comparing.lining_up import Occurrence, occurrences, paired
+from ..other_rate import at_rate
 from ..recording import run_again
-from ..run import at_rate, controls_of, set_up
+from ..run import controls_of, set_up
+from .rate_causes import RATES, Cause, causes
 
-RATES = (30, 60, 120, 240)
-COARSEST = min(RATES)
+MOST_CAUSES = 16
+"""Changes that are tried one by one; of more only the first."""
+MOST_TOGETHER = 3
+"""Changes that are made together, each where it mends what those before it leave."""
 
 
 class Differs(NamedTuple):
@@ -28,32 +32,91 @@ class Differs(NamedTuple):
 
 
 class AtRate(NamedTuple):
-    """A take run at a rate: the states of the lowest layer, in its ticks; what differs from its own rate by more than
-    the controls can be told apart there; and what to change so that they agree, as sentences."""
+    """A take run at a rate: the states of the lowest layer, in its ticks; and what differs from its own rate by more
+    than the controls can be told apart there."""
 
     rate: int
     ticks: int
     states: tuple[Run, ...]
     differs: tuple[Differs, ...]
-    mends: tuple[str, ...]
 
 
-def at_rates(puppet: Puppet, take: Take, world: World | None) -> Iterator[AtRate]:
-    """The take at each of the rates."""
+class Rates(NamedTuple):
+    """A take at each of the rates; and, once they were `tried`, what mends the differences, as sentences. Without any
+    no cause was found, and `tried` says among how many changes."""
+
+    at: tuple[AtRate, ...]
+    mends: tuple[str, ...] = ()
+    tried: int | None = None
+
+
+def at_rates(puppet: Puppet, take: Take, world: World | None) -> Iterator[Rates | None]:
+    """The take at each of the rates, then the same with what was tried; None in between."""
+    found: list[AtRate] = []
+    for each in _at_each(puppet, take, world):
+        found.append(each)
+        yield None
+    rates = Rates(tuple(found))
+    yield rates
+    if any(each.differs for each in found):
+        yield from _tried(puppet, take, world, rates)
+
+
+def _at_each(puppet: Puppet, take: Take, world: World | None) -> Iterator[AtRate]:
     own = _run(puppet, take, world, puppet.rate)
     events = _in_seconds(own[1], puppet.rate)
     for rate in RATES:
         states, found, ticks = own if rate == puppet.rate else _run(puppet, take, world, rate)
         differing = _differing(events, _in_seconds(found, rate), 1.5 / min(rate, puppet.rate))
-        yield AtRate(rate, ticks, states, differing,
-                     mends(_about(puppet, own[0], differing), rate) if differing else ())
+        yield AtRate(rate, ticks, states, differing)
 
 
-def _about(puppet: Puppet, states: tuple[Run, ...], differing: tuple[Differs, ...]) -> Puppet:
+def _tried(puppet: Puppet, take: Take, world: World | None, rates: Rates) -> Iterator[Rates | None]:
+    """Each cause put right and the take run again at all rates: those that leave the least are told, and what they
+    leave. A change that mends nothing is not told."""
+    before = left = _count(rates.at)
+    about = _about(puppet, rates.at)
+    now, here = puppet, world
+    mends: list[str] = []
+    tried = 0
+    for _ in range(MOST_TOGETHER):
+        best: tuple[int, Cause] | None = None
+        for cause in list(causes(now, here, about))[:MOST_CAUSES]:
+            count = 0
+            for each in _at_each(cause.puppet, take, cause.world):
+                count += len(each.differs)
+                yield None
+            tried += 1
+            if count < (left if best is None else best[0]):
+                best = count, cause
+            if not count:
+                break
+        if best is None:
+            break
+        left, cause = best
+        now, here = cause.puppet, cause.world
+        besides = "and besides, " if mends else ""
+        comes = "then all rates agree" if not left else f"then {left} of {before} differences are left"
+        mends.append(f"{besides}{cause.words}; {comes}: tried")
+        if not left:
+            break
+    yield rates._replace(mends=tuple(mends), tried=tried)
+
+
+def _count(at: tuple[AtRate, ...]) -> int:
+    return sum(len(each.differs) for each in at)
+
+
+def _about(puppet: Puppet, found: tuple[AtRate, ...]) -> Puppet:
     """The puppet with no more than what has a say in what differs: the states that were active then, what leads from
     one of them to another, their clips and the intents asked for."""
-    ticks = [each.own * puppet.rate for each in differing if each.own is not None]
-    ids = {run.key for run in states for tick in ticks if run.first - 1 <= tick <= run.last + 1}
+    ids: set[str] = set()
+    for at in found:
+        ticks = [each.here * at.rate for each in at.differs if each.here is not None]
+        own = next((each for each in found if each.rate == puppet.rate), at)
+        before = [each.own * own.rate for each in at.differs if each.own is not None]
+        ids |= {run.key for states, listed in ((at.states, ticks), (own.states, before)) for run in states
+                for tick in listed if run.first - 1 <= tick <= run.last + 1}
     within = ids | {group.id for state in puppet.states if state.id in ids for group in puppet.groups_around(state)}
     ways = tuple([each for each in puppet.transitions if each.source in within])
     clips = {clip.id for state in puppet.states if state.id in ids for clip in puppet.clips_of(state)}
@@ -94,41 +157,3 @@ def _differing(
                 found.append(Differs(what, None if before is None else before / 1000,
                                      None if after is None else after / 1000))
     return tuple(sorted(found, key=lambda each: each.here if each.here is not None else each.own or 0.0))
-
-
-def mends(puppet: Puppet, rate: int) -> tuple[str, ...]:
-    """What does not fall on whole ticks at a rate, and the nearest time that does at all of the rates."""
-    found = []
-    for intent in puppet.intents:
-        if intent.gesture != "held" and 0 < intent.buffer < 1.0 / rate:
-            found.append(f"{intent.name}: a buffer of {_said(intent.buffer)} is less than a tick;"
-                         f" make it {_said(1 / COARSEST)} or more")
-        if intent.gesture in ("tap", "hold", "double tap", "repeat") and not _whole(intent.seconds, rate):
-            found.append(f"{intent.name}: {_said(intent.seconds)} fall between ticks;"
-                         f" make them {_said(_nearest(intent.seconds))}")
-    names = {each.id: each.name for each in puppet.nodes}
-    for each in puppet.transitions:
-        if each.leave.kind == "after" and not _whole(each.leave.seconds, rate):
-            found.append(f"{names.get(each.source, each.source)} → {names.get(each.target, each.target)}: after"
-                         f" {_said(each.leave.seconds)} falls between ticks; make it"
-                         f" {_said(_nearest(each.leave.seconds))}")
-    for clip in puppet.clips:
-        if clip.mode in ("once", "hold last") and not _whole(clip.length / 1000, rate):
-            found.append(f"{clip.name}: its end, at {_said(clip.length / 1000)}, falls between ticks; make it"
-                         f" {_said(_nearest(clip.length / 1000))}")
-        found += [
-            f"{clip.name}: window {window.name} is open for {_said((window.end - window.start) / 1000)}, less than a"
-            f" tick at {rate} Hz" for window in clip.windows if 0 < window.end - window.start < 1000 / rate]
-    return tuple(found)
-
-
-def _whole(seconds: float, rate: int) -> bool:
-    return abs(seconds * rate - round(seconds * rate)) < 1e-6
-
-
-def _nearest(seconds: float) -> float:
-    return max(1, round(seconds * COARSEST)) / COARSEST
-
-
-def _said(seconds: float) -> str:
-    return f"{f'{seconds:.3f}'.rstrip('0').rstrip('.')} s"

@@ -22,7 +22,7 @@ from ...model.puppet import Puppet
 from ...model.take import Take
 from ...model.world import World
 from .kept import KeptRuns, Outcome
-from .rates import AtRate, at_rates
+from .rates import Rates, at_rates
 from .references import Reference
 
 
@@ -49,7 +49,8 @@ class Answer(msgspec.Struct, frozen=True, omit_defaults=True):
 
     number: int
     outcome: Outcome | None = None
-    rates: tuple[AtRate, ...] = ()
+    rates: Rates | None = None
+    """A take at other rates: first what differs, then the same with what was tried."""
     done: bool = False
     problem: str = ""
 
@@ -66,11 +67,8 @@ def answers(kept: KeptRuns, ask: Ask, known: dict[int, Reference] | None = None)
         yield Answer(ask.number, outcome) if outcome is not None else None
     take = ask.takes.get(ask.rates)
     if take is not None:
-        found = []
         for each in at_rates(ask.puppet, take, ask.worlds.get(take.booth or "")):
-            found.append(each)
-            yield None
-        yield Answer(ask.number, rates=tuple(found))
+            yield Answer(ask.number, rates=each) if each is not None else None
     yield Answer(ask.number, done=True)
 
 

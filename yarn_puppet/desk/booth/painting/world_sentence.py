@@ -11,7 +11,7 @@ from ....core.model.edits import worlds as edits
 from ....core.model.world import LONGEST_REPLAY, TILE, Does, Dummy, World, WorldProp, Zone
 from ...session.kept_takes import title_of
 from ...widgets import theme
-from ...widgets.parts import Part, Token, Word, choice_field, name_field, number_field
+from ...widgets.parts import Part, Token, Word, choice_field, name_field, number_field, ticks_field, ticks_text
 from .brushes import BRUSHES, FROM_ABOVE, SLOPE_BRUSHES, color_of
 from .editing import Painting
 
@@ -135,12 +135,12 @@ def _dummy(painting: Painting, dummy: Dummy, put: Put) -> list[Part]:
                   _number(dummy, "reach", " px", put, 0, 500, 2), Word("for"),
                   _number(dummy, "damage", " damage", put, 0, 1000, 1, True), Word("push"),
                   _number(dummy, "push", " px", put, -500, 500, 2), Word("hit stop"),
-                  _number(dummy, "hit_stop", " ticks", put, 0, 60, 1, True)]
+                  _ticks(dummy, "hit_stop", put, 60)]
     elif dummy.does == "replays":
         parts.append(_replayed(painting, dummy, put))
-    parts += [Word("· reels"), _number(dummy, "reels", " ticks", put, 0, 600, 1, True)]
+    parts += [Word("· reels"), _ticks(dummy, "reels", put, 600)]
     if dummy.does == "guards":
-        parts += [Word("guarding"), _number(dummy, "reels_guarding", " ticks", put, 0, 600, 1, True)]
+        parts += [Word("guarding"), _ticks(dummy, "reels_guarding", put, 600)]
     health = f"{dummy.health} health" if dummy.health else "health…"
     parts += [
         Word("·"), Token(health, theme.INDIGO, name="health", quiet=not dummy.health, field=number_field(
@@ -149,6 +149,14 @@ def _dummy(painting: Painting, dummy: Dummy, put: Put) -> list[Part]:
         _number(dummy, "height", " px", put, 1, 500, 1),
     ]
     return parts
+
+
+def _ticks(dummy: Dummy, field: str, put: Put, most: int) -> Token:
+    """What is counted in ticks, or given in seconds."""
+    ticks, seconds, words = getattr(dummy, field), getattr(dummy, f"{field}_seconds"), field.replace("_", " ")
+    return Token(ticks_text(ticks, seconds), theme.INDIGO, name=words, field=ticks_field(
+        ticks, seconds, lambda now, given: put(f"change {words}", **{field: now, f"{field}_seconds": given}), most,
+        words))
 
 
 def _replayed(painting: Painting, dummy: Dummy, put: Put) -> Token:

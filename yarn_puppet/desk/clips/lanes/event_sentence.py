@@ -15,7 +15,16 @@ from ....core.rules.renames import windows_renamed
 from ....core.rules.scope import window_names
 from ...session.document import Document
 from ...widgets import theme
-from ...widgets.parts import Part, Token, Word, choice_field, number_field, shared_name_field
+from ...widgets.parts import (
+    Part,
+    Token,
+    Word,
+    choice_field,
+    number_field,
+    shared_name_field,
+    ticks_field,
+    ticks_text,
+)
 from ..clip_desk import ClipDesk
 from .brought import window_rule_tokens
 from .moment_sentence import Ask, Change, Hear, moment_sentence
@@ -129,9 +138,11 @@ def _hit(document: Document, clip: Clip, window: Window, change: Change) -> list
             window.damage, lambda value: change("change damage", damage=int(value)), 0, 9999, 1)),
         Word("push"), Token(f"{window.push:g} px", theme.MADDER, name="push", field=number_field(
             window.push, lambda value: change("change push", push=value), -500, 500, 1, "away from the puppet")),
-        Word("hit stop"), Token(f"{window.hit_stop} ticks", theme.MADDER, name="hit stop", field=number_field(
-            window.hit_stop, lambda value: change("change hit stop", hit_stop=int(value)), 0, 120, 1,
-            "ticks for which a landed hit holds both")),
+        Word("hit stop"), Token(
+            ticks_text(window.hit_stop, window.hit_stop_seconds), theme.MADDER, name="hit stop", field=ticks_field(
+                window.hit_stop, window.hit_stop_seconds,
+                lambda ticks, seconds: change("change hit stop", hit_stop=ticks, hit_stop_seconds=seconds), 120,
+                "for which a landed hit holds both")),
     ]
 
 
