@@ -78,6 +78,7 @@ class Layer:
         self.old: list[Old] = []
         self.blended = 0
         self.advanced = 0
+        self.shown = 0
 
     def now_shown(self) -> int:
         """The share of what it plays now, of what is on show."""
@@ -652,8 +653,8 @@ class SimpleEngine:
 
     def place(self, layer: Layer) -> tuple[Any, ...]:
         clip, rate = layer.clip, self.puppet.rate
-        shown = (clip.id, self.own_time(clip, layer.time) / (1000 * rate), self.frame(clip, layer.time)) if clip else (
-            None, 0.0, 0)
+        shown = (clip.id, self.own_time(clip, layer.shown) / (1000 * rate), self.frame(clip, layer.shown)
+                 ) if clip else (None, 0.0, 0)
         return (layer.id, layer.state.id, [group.id for group in self.around(layer.state)], *shown,
                 layer.ticks / rate, layer.loops, layer.done or not clip, layer.visit)
 
@@ -765,7 +766,7 @@ class SimpleEngine:
             fire, layer.waits = layer.waits, []
         elif loop == layer.loops - 1:
             fire, layer.waited = layer.waited, []
-        self.moments += [(layer.id, layer.clip.id, self.frame(layer.clip, layer.time), each.id) for each in fire]
+        self.moments += [(layer.id, layer.clip.id, self.frame(layer.clip, layer.shown), each.id) for each in fire]
         for each in fire:
             self.deeds(layer, each.deeds)
 
@@ -778,7 +779,7 @@ class SimpleEngine:
 
     def choose(self, layer: Layer) -> None:
         entered = 0
-        before = (layer.clip, layer.time, layer.advanced, layer.now_shown(), layer.fading(), layer.fresh)
+        before = (layer.clip, layer.shown, layer.advanced, layer.now_shown(), layer.fading(), layer.fresh)
         while True:
             groups = self.around(layer.state)
             owners = [(each, True) for each in (*reversed(groups), layer.state)]
@@ -941,7 +942,7 @@ class SimpleEngine:
             layer.old = []
         if not self.plays(state):
             layer.ticks += 1
-            layer.fresh, layer.done, layer.advanced = False, True, 0
+            layer.fresh, layer.done, layer.advanced, layer.shown = False, True, 0, layer.time
             return []
         clip = self.pick(layer)
         if clip.id != layer.clip.id:
@@ -951,23 +952,31 @@ class SimpleEngine:
             layer.waits = self.carried(layer.clip, clip, layer.waits)
             layer.waited = self.carried(layer.clip, clip, layer.waited)
             layer.clip = clip
+        newly = layer.fresh or layer.advanced > 0
         advance = layer.advanced = self.advance(layer, fading)
         layer.ticks += 1
         cycle, round_ = self.cycle(clip), self.goes_round(clip)
-        met: list[tuple[int, int]] = [(0, layer.time)] if layer.fresh else []
+        layer.shown = layer.time
+        walked: list[tuple[int, int]] = [(0, layer.time)] if layer.fresh else []
+        passed: list[tuple[int, int]] = [(0, layer.time)] if newly and layer.time < cycle else []
         loop = 0
-        for _ in range(advance):
+        for left in range(advance - 1, -1, -1):
             if layer.time == cycle:
                 break
             layer.time += 1
-            met.append((loop, layer.time))
+            walked.append((loop, layer.time))
+            # The time with which the next tick begins is that tick's, but for the end of a cycle.
+            if layer.time == cycle or left:
+                passed.append((loop, layer.time))
             if layer.time == cycle and round_:
                 loop, layer.time = loop + 1, 0
-                met.append((loop, 0))
-        fired = self.fire(layer, clip, met, loop)
+                walked.append((loop, 0))
+                if left:
+                    passed.append((loop, 0))
+        fired = self.fire(layer, clip, passed, loop)
         layer.fresh, layer.loops = False, layer.loops + loop
         layer.done = loop > 0 if round_ else layer.time == cycle
-        self.windows(layer, clip, set(met), loop)
+        self.windows(layer, clip, set(walked), loop)
         return fired
 
     def playback(self, layer: Layer, was_open: list[Any]) -> list[tuple[Any, int]]:
@@ -1016,6 +1025,8 @@ class SimpleEngine:
         layer.waited = []
         fired: list[Any] = []
         present = 0
+        if last and (not met or met[-1][0] < last):
+            met = [*met, (last, -1)]
         times = [(moment, self.times(clip, moment)) for moment in clip.moments]
         for loop, time in met:
             if loop != present:
@@ -1029,7 +1040,7 @@ class SimpleEngine:
                     layer.waits += [] if moment in layer.waits else [moment]
                 else:
                     fired.append(moment)
-        frame = self.frame(clip, layer.time)
+        frame = self.frame(clip, layer.shown)
         self.moments += [(layer.id, clip.id, frame, each.id) for each in fired]
         return fired
 
@@ -1038,16 +1049,13 @@ class SimpleEngine:
         found: list[tuple[int, Any, tuple[Any, int, int]]] = []
         for window in clip.windows:
             for start, end, opens_on in self.stretches(clip, window):
-                held = clip.mode == "hold last" and end == length and layer.done
-                shown: tuple[int, int] | None = None
-                if start <= layer.time < end or held:
-                    shown = (self.frame(clip, layer.time), layer.loops)
-                elif (last, start) in met and end <= layer.time:
-                    shown = (opens_on, layer.loops)
-                elif last > 0 and (last - 1, start) in met:
-                    shown = (opens_on, layer.loops - 1)
-                if shown is not None:
-                    found.append((start, window, (window, *shown)))
+                held = clip.mode == "hold last" and end == length and layer.shown == self.cycle(clip)
+                on_show = start <= layer.shown < end or held
+                now = (last, start) in met and end <= layer.time
+                before = last > 0 and (last - 1, start) in met
+                if on_show or now or before:
+                    frame = self.frame(clip, layer.shown) if on_show else opens_on
+                    found.append((start, window, (window, frame, layer.loops - (last > 0 and not now))))
         layer.open = [each for _, _, each in sorted(found, key=lambda one: one[0])]
 
     def turn(self) -> None:

@@ -44,7 +44,7 @@ def begun(blend: ProgramBlend | None, before: LayerState) -> Blending | None:
     if not before.fresh:
         had = FULL - sum([each.had for each in old])
         advance = 0 if blend.frozen else before.advance
-        old.append(OnShow(before.state, before.variant, before.time, advance, had))
+        old.append(OnShow(before.state, before.variant, before.shown, advance, had))
     while len(old) > MOST_OLD:
         least = min(range(len(old)), key=lambda place: old[place].had)
         dropped = old.pop(least)

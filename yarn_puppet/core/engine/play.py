@@ -54,11 +54,13 @@ def mapped_speed(speed: ProgramSpeed, value: float) -> float:
     return speed.slow + share * (speed.fast - speed.slow)
 
 
-def play(clip: ProgramClip, before: int, fresh: bool, advance: int) -> Played:
-    """Advance a clip from `before` by `advance` units.
+def play(clip: ProgramClip, before: int, fresh: bool, advance: int, moved: bool = True) -> Played:
+    """Advance a clip from `before`, which is what the tick shows, by `advance` units. `moved`: the last tick in this
+    state advanced, so that `before` is shown for the first time.
 
-    Moments in (before, now] fire, across loops, and those at 0 too when `fresh`. A window is open when the time
-    now is in it, or when this tick stepped over the whole of it, so that none is ever skipped.
+    Moments from `before` on up to but not including the time now fire, across loops; those at the end of a cycle as it
+    is reached. A window is open when the time on show is in it, or when this tick steps over the whole of it, so that
+    none is ever skipped.
     """
     cycle, total = clip.cycle, before + advance
     if clip.loops:
@@ -67,16 +69,20 @@ def play(clip: ProgramClip, before: int, fresh: bool, advance: int) -> Played:
     else:
         total = now = min(total, cycle)
         passed, ended = 0, now >= cycle
-    after = before - 1 if fresh else before
+    first = before if fresh or moved else before + 1
+    # What is at the time on show is passed even where the clip stands still.
+    last = max(total, before + 1)
     moments = tuple([
         (number, place)
         for number in range(max(0, passed - MOST_LOOPS), passed + 1)
         for place, moment in enumerate(clip.moments)
-        if after < moment.at + number * cycle <= total
+        if (before < moment.at + number * cycle <= total if moment.at == cycle
+            else first <= moment.at + number * cycle < last)
     ]) if clip.moments else ()
+    after = before - 1 if fresh else before
     opened = 0
     for place, window in enumerate(clip.windows):
-        if window.start <= now < window.end or (window.held and ended) or any(
+        if window.start <= before < window.end or (window.held and before == cycle) or any(
             after < window.start + number * cycle and window.end + number * cycle <= total
             for number in range(max(0, passed - 1), passed + 1)
         ):
@@ -110,13 +116,13 @@ def sorted_moments(played: Played, clip: ProgramClip, hits: PassHits) -> tuple[t
 def shown_windows(clip: ProgramClip, layer: LayerState) -> list[tuple[int, int, bool]]:
     """The open windows of a layer that plays `clip`: (index, frame shown, whether it was of the pass before)."""
     found = []
-    shown = frame_at(clip, layer.time)
+    at = frame_at(clip, layer.shown)
     for place, window in enumerate(clip.windows):
         if layer.open >> place & 1:
-            if window.start <= layer.time < window.end or (window.held and layer.ended):
-                found.append((place, shown, False))
-            else:
-                found.append((place, window.frame, window.end > layer.time))
+            on_show = window.start <= layer.shown < window.end or (window.held and layer.shown == clip.cycle)
+            # Past the seam all that this tick did not come to in the new pass was of the one before.
+            late = clip.loops and layer.ended and window.end > layer.time
+            found.append((place, at if on_show else window.frame, late))
     return found
 
 

@@ -82,7 +82,8 @@ class LayerState(NamedTuple):
 
     `fresh` until the state has played once; `ended` when the last tick reached the clip's end, or passed a loop's seam.
     `open` has bit i set while window i of the clip is open. `serial` counts visits. `variant` indexes the state's
-    spread; `advance` is by how much the clip went on in the last tick.
+    spread; `advance` is by how much the clip went on in the last tick. `shown` is the time on show: that with which the
+    last tick began.
     """
 
     state: int
@@ -97,6 +98,7 @@ class LayerState(NamedTuple):
     hits: PassHits
     advance: int
     blending: Blending | None
+    shown: int = 0
 
 
 class RuleShare(NamedTuple):

@@ -272,7 +272,7 @@ def hear(reading: Reading, now: Mutable, news: Landed, happened: Happened) -> No
         fired, hits = late, PassHits(landed, waiting, ())
     else:
         return
-    frame, id = frame_at(clip, layer.time), now.program.layers[news.layer].id
+    frame, id = frame_at(clip, layer.shown), now.program.layers[news.layer].id
     happened.moments.extend([Fired(id, clip.id, frame, layer.serial, clip.moments[place]) for place in fired])
     now.layers[news.layer] = layer._replace(hits=hits)
     for place in fired:
@@ -299,17 +299,17 @@ def play_layer(
     clip = clip_of(state, layer)
     if clip is None:
         now.layers[number] = layer._replace(
-            ticks=layer.ticks + 1, fresh=False, ended=True, advance=0, blending=blending,
+            ticks=layer.ticks + 1, fresh=False, ended=True, advance=0, blending=blending, shown=layer.time,
         )
         return []
     advance = units_per_tick(state.speed, reading, factors)
-    played = play(clip, layer.time, layer.fresh, advance)
+    played = play(clip, layer.time, layer.fresh, advance, layer.advance > 0)
     fired, hits = sorted_moments(played, clip, layer.hits)
     now.layers[number] = LayerState(
         layer.state, layer.ticks + 1, played.time, layer.loops + played.loops, False, played.ended, played.open,
-        layer.serial, layer.variant, hits, advance, blending,
+        layer.serial, layer.variant, hits, advance, blending, layer.time,
     )
-    id, frame = program.layers[number].id, frame_at(clip, played.time)
+    id, frame = program.layers[number].id, frame_at(clip, layer.time)
     happened.moments.extend([Fired(id, clip.id, frame, layer.serial, clip.moments[place]) for place in fired])
     return [clip.moments[place] for place in fired]
 
@@ -321,7 +321,7 @@ def tell_layer(now: Mutable, number: int, weight: float, happened: Happened) -> 
     id, clip = program.layers[number].id, clip_of(state, layer)
     frame, clip_time = 0, 0.0
     if clip is not None:
-        frame, clip_time = frame_at(clip, layer.time), own_time(clip, layer.time) / (TICK * program.rate)
+        frame, clip_time = frame_at(clip, layer.shown), own_time(clip, layer.shown) / (TICK * program.rate)
         happened.windows.extend([
             Open(id, clip.id, shown, late, clip.windows[place]) for place, shown, late in shown_windows(clip, layer)
         ])

@@ -45,11 +45,11 @@ class Told(NamedTuple):
 class ClipTable:
     """One clip of a state. Stretch i is from `cuts[i]` to before `cuts[i + 1]`; the last is the cycle's end alone.
 
-    `since[i]` is the last time at or before `cuts[i]` at which a moment or the border of a window is met: a tick that
-    begins at or after it and ends in stretch i meets none.
+    `until[i]` is the next time after `cuts[i]` at which a moment or the border of a window is met: a tick that begins
+    in stretch i and ends at or before it meets none, but for what stands at `cuts[i]` itself, where `begins[i]`.
     """
 
-    __slots__ = ("clip", "cuts", "cycle", "ends", "frames", "id", "masks", "own", "signs", "since", "told")
+    __slots__ = ("begins", "clip", "cuts", "cycle", "ends", "frames", "id", "masks", "own", "signs", "told", "until")
 
     def __init__(self, program: Program, place: int, variant: int, clip: ProgramClip) -> None:
         self.clip, self.id, self.cycle, self.ends = clip, clip.id, clip.cycle, not clip.loops
@@ -57,7 +57,9 @@ class ClipTable:
         events |= {time for window in clip.windows for time in (window.start, window.end)}
         self.cuts = sorted(events | set(clip.ends))
         met = sorted(events)
-        self.since = [met[bisect_right(met, cut) - 1] for cut in self.cuts]
+        self.until = [met[min(bisect_right(met, cut), len(met) - 1)] for cut in self.cuts]
+        at = {moment.at for moment in clip.moments}
+        self.begins = [cut in at for cut in self.cuts]
         self.frames = [frame_at(clip, cut) for cut in self.cuts]
         self.own = [own_time(clip, cut) for cut in self.cuts]
         parts = [min(bisect_right(clip.ends, cut), len(clip.ends) - 1) for cut in self.cuts]
@@ -71,8 +73,8 @@ class ClipTable:
         ]
         self.told = [
             told_of(
-                program, LayerState(place, 1, cut, 0, False, cut == clip.cycle, mask, 0, variant, NO_HITS, 0, None),
-                clip,
+                program,
+                LayerState(place, 1, cut, 0, False, cut == clip.cycle, mask, 0, variant, NO_HITS, 0, None, cut), clip,
             )
             for cut, mask in zip(self.cuts, self.masks, strict=True)
         ]
@@ -130,11 +132,12 @@ class StateTables:
         factors: list[float] | tuple[()], moments: list[Fired],
     ) -> tuple[LayerState, LayerReport, Told]:
         """A layer after its clip went on, its report, and what it brings to the whole. Moments that fire are added."""
-        at, ticks, time, loops, fresh, _, opened, serial, variant, hits, _, blending = layer
+        at, ticks, time, loops, fresh, _, opened, serial, variant, hits, before, blending, _ = layer
         if blending is not None:
             blending = blended_on(blending, self.program.states)
         if not self.clips:
-            layer = LayerState(at, ticks + 1, time, loops, False, True, opened, serial, variant, hits, 0, blending)
+            layer = LayerState(
+                at, ticks + 1, time, loops, False, True, opened, serial, variant, hits, 0, blending, time)
             return layer, *self.tell(layer)
         if self.along is not None:
             picked = nearest(
@@ -153,41 +156,42 @@ class StateTables:
         now = time + advance
         if now < table.cycle and not fresh and not hits[2] and blending is None:
             cuts = table.cuts
-            stretch = bisect_right(cuts, now) - 1
-            if time >= table.since[stretch]:
+            stretch = bisect_right(cuts, time) - 1
+            if now <= table.until[stretch] and not (table.begins[stretch] and time == cuts[stretch]):
                 # Nothing was met: no moment fires, and what is open is what is open in this stretch.
                 ticks += 1
                 return new(LayerState, (
                     at, ticks, now, loops, False, False, table.masks[stretch], serial, variant, hits, advance, None,
+                    time,
                 )), new(LayerReport, (
                     self.layer, self.id, self.groups, table.id,
-                    (table.own[stretch] + table.signs[stretch] * (now - cuts[stretch])) / self.scale,
+                    (table.own[stretch] + table.signs[stretch] * (time - cuts[stretch])) / self.scale,
                     table.frames[stretch], 1.0, ticks / self.rate, loops, False, (), serial, self.weight,
                 )), table.told[stretch]
         elif table.ends and time == table.cycle and not fresh and not hits[2] and blending is None:
             # It stands at its end, and so does all that hangs on it.
             ticks += 1
             return new(LayerState, (
-                at, ticks, time, loops, False, True, table.masks[-1], serial, variant, hits, advance, None,
+                at, ticks, time, loops, False, True, table.masks[-1], serial, variant, hits, advance, None, time,
             )), new(LayerReport, (
                 self.layer, self.id, self.groups, table.id, table.own[-1] / self.scale, table.frames[-1], 1.0,
                 ticks / self.rate, loops, True, (), serial, self.weight,
             )), table.told[-1]
         clip = table.clip
-        played = play(clip, time, fresh, advance)
+        played = play(clip, time, fresh, advance, before > 0)
         fired, hits = sorted_moments(played, clip, hits)
         if fired:
-            frame = table.frames[bisect_right(table.cuts, played.time) - 1]
+            frame = table.frames[bisect_right(table.cuts, time) - 1]
             moments.extend([Fired(self.layer, clip.id, frame, serial, clip.moments[each]) for each in fired])
         layer = LayerState(
             at, ticks + 1, played.time, loops + played.loops, False, played.ended, played.open, serial, variant, hits,
-            advance, blending,
+            advance, blending, time,
         )
         return layer, *self.tell(layer)
 
     def tell(self, layer: LayerState) -> tuple[LayerReport, Told]:
         """The report of a layer in this state, and what it brings to the whole."""
-        _, ticks, time, loops, _, ended, opened, serial, variant, _, _, blending = layer
+        _, ticks, _, loops, _, ended, opened, serial, variant, _, _, blending, shown = layer
         blend = 1.0
         fading: tuple[Fading, ...] = ()
         if blending is not None:
@@ -198,10 +202,10 @@ class StateTables:
                 self.weight,
             ), self.nothing
         table = self.clips[variant]
-        stretch = bisect_right(table.cuts, time) - 1
-        own = table.own[stretch] + table.signs[stretch] * (time - table.cuts[stretch])
+        stretch = bisect_right(table.cuts, shown) - 1
+        own = table.own[stretch] + table.signs[stretch] * (shown - table.cuts[stretch])
         told = table.told[stretch]
-        if opened != table.masks[stretch]:
+        if opened != table.masks[stretch] or (opened and ended and not table.ends):
             told = told_of(self.program, layer, table.clip)
         return LayerReport(
             self.layer, self.id, self.groups, table.id, own / self.scale, table.frames[stretch], blend,

@@ -45,7 +45,7 @@ static void blend_begun(@_layer_now *layer, const @_layer_now *before, const tra
         }
         old[count].state = before->state;
         old[count].variant = before->variant;
-        old[count].time = before->time;
+        old[count].time = before->shown;
         old[count].advance = transition->frozen ? 0 : before->advance;
         old[count++].had = had;
     }

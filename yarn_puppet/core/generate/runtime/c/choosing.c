@@ -26,7 +26,7 @@ static void enter(@ *p, int l, int32_t state, int64_t serial) {
     layer->state = state;
     layer->variant = 0;
     layer->clip = clip_in(state, 0);
-    layer->ticks = layer->time = layer->loops = layer->advance = 0;
+    layer->ticks = layer->time = layer->loops = layer->advance = layer->shown = 0;
     layer->serial = serial;
     layer->fresh = true;
     layer->ended = layer->landed = layer->settled = false;

@@ -124,7 +124,8 @@ static void play_on(const work *w, int l, int64_t advance) {
     @_layer_now *layer = &w->p->layers[l];
     const int32_t which = layer->clip;
     const clip_row *clip = &CLIPS[which];
-    int64_t total = layer->time + advance, now, passed = 0, after, number, first, present = 0, quiet;
+    const int64_t before = layer->time;
+    int64_t total = before + advance, now, passed = 0, after, from, to, number, first, present = 0, quiet;
     int32_t place, late[WAIT_SPACE], late_count = 0;
     bool ended;
     if (clip->loops && total < clip->cycle) {
@@ -138,13 +139,16 @@ static void play_on(const work *w, int l, int64_t advance) {
         total = now = total < clip->cycle ? total : clip->cycle;
         ended = now >= clip->cycle;
     }
-    after = layer->fresh ? layer->time - 1 : layer->time;
+    after = layer->fresh ? before - 1 : before;
+    /* What is at the time on show is met as that is shown first, even where the clip stands still. */
+    from = layer->fresh || layer->advance > 0 ? before : before + 1;
+    to = total > before ? total : before + 1;
     first = passed > MOST_LOOPS ? passed - MOST_LOOPS : 0;
     for (number = first; clip->moment_count && number <= passed; number++) {
         for (place = 0; place < clip->moment_count; place++) {
             const moment_row *moment = &MOMENTS[clip->moments + place];
             const int64_t at = moment->at + number * clip->cycle;
-            if (after >= at || at > total) {
+            if (moment->at == clip->cycle ? before >= at || at > total : from > at || at >= to) {
                 continue;
             }
             if (number != present) {
@@ -156,7 +160,7 @@ static void play_on(const work *w, int l, int64_t advance) {
                     layer->waiting[layer->waiting_count++] = place;
                 }
             } else {
-                fire(w, l, which, now, place);
+                fire(w, l, which, before, place);
             }
         }
     }
@@ -168,21 +172,21 @@ static void play_on(const work *w, int l, int64_t advance) {
         memcpy(layer->late, late, sizeof late);
     }
     memset(layer->open, 0, sizeof layer->open);
-    for (place = passed || layer->fresh || now < layer->time ? 0 : layer->part; place < clip->part_count - 1
-         && PARTS[clip->parts + place].end <= now; place++) {
+    for (place = layer->fresh || before < layer->shown ? 0 : layer->part; place < clip->part_count - 1
+         && PARTS[clip->parts + place].end <= before; place++) {
     }
     at_part(layer, clip, place);
     /* At the end of a cycle all begins again, and what is at the end of a clip is looked at once more. */
     quiet = PARTS[clip->parts + layer->part].end < clip->cycle ? PARTS[clip->parts + layer->part].end : clip->cycle;
     for (place = 0; place < clip->moment_count; place++) {
         const int64_t at = MOMENTS[clip->moments + place].at;
-        quiet = at > now && at < quiet ? at : quiet;
+        quiet = at >= total && at < quiet ? at : quiet;
     }
     for (place = 0; place < clip->window_count; place++) {
         const window_row *window = &WINDOWS[clip->windows + place];
-        bool open = (window->start <= now && now < window->end) || (window->held && ended);
-        quiet = window->start > now && window->start < quiet ? window->start : quiet;
-        quiet = window->end > now && window->end < quiet ? window->end : quiet;
+        bool open = (window->start <= before && before < window->end) || (window->held && before == clip->cycle);
+        quiet = window->start > before && window->start < quiet ? window->start : quiet;
+        quiet = window->end > before && window->end < quiet ? window->end : quiet;
         if (!open && passes(window, clip, after, total, passed)) {
             /* It is open for this tick only. */
             open = true;
@@ -192,9 +196,10 @@ static void play_on(const work *w, int l, int64_t advance) {
             layer->open[place / 64] |= (uint64_t)1 << (place % 64);
         }
     }
-    layer->settled = !clip->loops && ended && !layer->fresh && layer->time == now && after == now;
-    layer->quiet = ended && !clip->loops ? 0 : quiet;
+    layer->settled = !clip->loops && !layer->fresh && before == clip->cycle;
+    layer->quiet = ended ? 0 : quiet;
     layer->ticks++;
+    layer->shown = before;
     layer->time = now;
     layer->loops += passed;
     layer->fresh = false;
@@ -236,6 +241,7 @@ static void play_layer(const work *w, int l) {
         layer->fresh = false;
         layer->ended = true;
         layer->advance = 0;
+        layer->shown = layer->time;
         return;
     }
     advance = factor_count ? hastened(w, l, factors, factor_count)
@@ -249,6 +255,7 @@ static void play_layer(const work *w, int l) {
     layer->ticks++;
     layer->advance = advance;
     layer->late_count = 0;
+    layer->shown = layer->time;
     if (!layer->settled) {
         layer->time = total;
         layer->ended = false;
@@ -278,7 +285,7 @@ APART static void hear(const work *w, const @_landed *news) {
         return;
     }
     for (at = 0; at < count; at++) {
-        fire(w, news->layer, clip, layer->time, fired[at]);
+        fire(w, news->layer, clip, layer->shown, fired[at]);
     }
     for (at = 0; at < count; at++) {
         const moment_row *moment = &MOMENTS[CLIPS[clip].moments + fired[at]];

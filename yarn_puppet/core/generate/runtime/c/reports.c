@@ -16,7 +16,7 @@ static void tell_layer(const work *w, int l, const counted *found, int32_t count
     told->clip_time = 0.0;
     if (!is_silent(clip)) {
         told->frame = layer->frame;
-        told->clip_time = (double)(BACKWARDS && layer->backwards ? layer->base - layer->time : layer->base + layer->time)
+        told->clip_time = (double)(BACKWARDS && layer->backwards ? layer->base - layer->shown : layer->base + layer->shown)
             / (double)(TICK * RATE);
     }
     told->elapsed = elapsed_of(w, l);
@@ -56,13 +56,10 @@ static void tell_layer(const work *w, int l, const counted *found, int32_t count
         open->layer = l;
         open->clip = clip;
         open->window = CLIPS[clip].windows + place;
-        if ((window->start <= layer->time && layer->time < window->end) || (window->held && layer->ended)) {
-            open->frame = told->frame;
-            open->late = false;
-        } else {
-            open->frame = window->frame;
-            open->late = window->end > layer->time;
-        }
+        open->frame = (window->start <= layer->shown && layer->shown < window->end)
+            || (window->held && layer->shown == CLIPS[clip].cycle) ? told->frame : window->frame;
+        /* Past the seam all that this tick did not come to in the new pass was of the one before. */
+        open->late = CLIPS[clip].loops && layer->ended && window->end > layer->time;
         open->visit = layer->serial;
         open->pass = layer->loops - (open->late ? 1 : 0);
         out->safe = out->safe || window->safe;

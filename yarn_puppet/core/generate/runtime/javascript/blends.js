@@ -20,7 +20,7 @@ function blendBegun(layer, before, transition) {
   const old = before.blendUnits ? before.old.map(each => ({...each, had: weightOfOld(before, each)})) : [];
   if (!before.fresh) {
     const had = old.reduce((left, each) => left - each.had, FULL);
-    old.push({state: before.state, variant: before.variant, time: before.time,
+    old.push({state: before.state, variant: before.variant, time: before.shown,
       advance: transition.frozen ? 0 : before.advance, had});
   }
   while (old.length > MOST_OLD) {

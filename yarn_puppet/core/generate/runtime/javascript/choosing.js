@@ -22,7 +22,7 @@ function enter(p, l, state, serial) {
   const layer = p.layers[l];
   layer.state = state;
   layer.clip = clipIn(state, 0);
-  layer.variant = layer.ticks = layer.time = layer.loops = layer.advance = layer.quiet = layer.part = 0;
+  layer.variant = layer.ticks = layer.time = layer.shown = layer.loops = layer.advance = layer.quiet = layer.part = 0;
   layer.serial = serial;
   layer.fresh = true;
   layer.ended = layer.landed = layer.settled = false;

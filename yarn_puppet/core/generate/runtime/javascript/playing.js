@@ -75,6 +75,7 @@ function playLayer(p, senses, l, out) {
     layer.fresh = false;
     layer.ended = true;
     layer.advance = 0;
+    layer.shown = layer.time;
     return;
   }
   let advance = state.speed_of < 0 ? state.advance : PACES[layer.state](p, senses, l);
@@ -88,6 +89,7 @@ function playLayer(p, senses, l, out) {
   layer.ticks++;
   layer.advance = advance;
   layer.late = NONE;
+  layer.shown = layer.time;
   if (!layer.settled) {
     layer.time = total;
     layer.ended = false;
@@ -110,7 +112,8 @@ function waits(layer, clip, key) {
 
 function playOn(p, l, advance, out) {
   const layer = p.layers[l], which = layer.clip, clip = CLIPS[which];
-  let total = layer.time + advance, now = total, ended = false, passed = 0;
+  const before = layer.time;
+  let total = before + advance, now = total, ended = false, passed = 0;
   if (clip.loops) {
     if (total >= clip.cycle) {
       passed = Math.floor(total / clip.cycle);
@@ -121,15 +124,17 @@ function playOn(p, l, advance, out) {
     total = now = Math.min(total, clip.cycle);
     ended = now >= clip.cycle;
   }
-  const after = layer.fresh ? layer.time - 1 : layer.time;
-  let part = passed || layer.fresh || now < layer.time ? 0 : layer.part;
-  while (part < clip.part_count - 1 && PARTS[clip.parts + part].end <= now) part++;
+  const after = layer.fresh ? before - 1 : before;
+  // What is at the time on show is met as that is shown first, even where the clip stands still.
+  const from = layer.fresh || layer.advance > 0 ? before : before + 1, to = Math.max(total, before + 1);
+  let part = layer.fresh || before < layer.shown ? 0 : layer.part;
+  while (part < clip.part_count - 1 && PARTS[clip.parts + part].end <= before) part++;
   const row = PARTS[clip.parts + part], frame = row.frame;
   let late = NONE, present = 0, quiet = Math.min(row.end, clip.cycle);
   for (let number = Math.max(0, passed - MOST_LOOPS); clip.moment_count && number <= passed; number++) {
     for (let place = 0; place < clip.moment_count; place++) {
       const moment = MOMENTS[clip.moments + place], at = moment.at + number * clip.cycle;
-      if (after >= at || at > total) continue;
+      if (moment.at === clip.cycle ? before >= at || at > total : from > at || at >= to) continue;
       if (number !== present) {
         late = number === present + 1 ? layer.waiting : NONE;
         layer.landed = false;
@@ -150,13 +155,13 @@ function playOn(p, l, advance, out) {
   layer.open = NONE;
   for (let place = 0; place < clip.moment_count; place++) {
     const at = MOMENTS[clip.moments + place].at;
-    if (at > now && at < quiet) quiet = at;
+    if (at >= total && at < quiet) quiet = at;
   }
   for (let place = 0; place < clip.window_count; place++) {
     const window = WINDOWS[clip.windows + place];
-    let open = (window.start <= now && now < window.end) || (window.held && ended);
-    if (window.start > now && window.start < quiet) quiet = window.start;
-    if (window.end > now && window.end < quiet) quiet = window.end;
+    let open = (window.start <= before && before < window.end) || (window.held && before === clip.cycle);
+    if (window.start > before && window.start < quiet) quiet = window.start;
+    if (window.end > before && window.end < quiet) quiet = window.end;
     for (let number = Math.max(0, passed - 1); !open && number <= passed; number++) {
       open = after < window.start + number * clip.cycle && window.end + number * clip.cycle <= total;
       // It is open for this tick only.
@@ -165,9 +170,10 @@ function playOn(p, l, advance, out) {
     if (open) layer.open = added(layer.open, place);
   }
   atPart(layer, clip, part);
-  layer.settled = !clip.loops && ended && !layer.fresh && layer.time === now;
-  layer.quiet = ended && !clip.loops ? 0 : quiet;
+  layer.settled = !clip.loops && !layer.fresh && before === clip.cycle;
+  layer.quiet = ended ? 0 : quiet;
   layer.ticks++;
+  layer.shown = before;
   layer.time = now;
   layer.loops += passed;
   layer.fresh = false;
@@ -189,7 +195,7 @@ function hear(p, senses, news, out) {
     fired = layer.late;
     layer.late = NONE;
   } else return;
-  const frame = frameAt(CLIPS[clip], layer.time);
+  const frame = frameAt(CLIPS[clip], layer.shown);
   for (const place of fired) fire(p, news.layer, clip, frame, place, out);
   for (const place of fired) {
     const moment = MOMENTS[CLIPS[clip].moments + place];

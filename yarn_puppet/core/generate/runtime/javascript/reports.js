@@ -11,7 +11,7 @@ function tellLayer(p, l, counts, out) {
   told.clip = clip;
   told.frame = silent ? 0 : layer.frame;
   told.clipTime = silent ? 0
-    : (BACKWARDS && layer.backwards ? layer.base - layer.time : layer.base + layer.time) / (TICK * RATE);
+    : (BACKWARDS && layer.backwards ? layer.base - layer.shown : layer.base + layer.shown) / (TICK * RATE);
   told.elapsed = layer.ticks / RATE;
   told.pass = layer.loops;
   told.visit = layer.serial;
@@ -46,15 +46,17 @@ function tellBlend(layer, told) {
 function tellWindows(layer, l, clip, frame, out) {
   for (let at = 0; at < layer.open.length; at++) {
     const which = CLIPS[clip].windows + layer.open[at], window = WINDOWS[which];
-    const still = (window.start <= layer.time && layer.time < window.end) || (window.held && layer.ended);
-    const late = !still && window.end > layer.time;
+    const onShow = (window.start <= layer.shown && layer.shown < window.end)
+      || (window.held && layer.shown === CLIPS[clip].cycle);
+    // Past the seam all that this tick did not come to in the new pass was of the one before.
+    const late = CLIPS[clip].loops && layer.ended && window.end > layer.time;
     if (windowsTold >= out.windows.length) {
       out.windows = added(out.windows, {layer: 0, clip: 0, frame: 0, window: 0, late: false, visit: 0, pass: 0});
     }
     const told = out.windows[windowsTold++];
     told.layer = l;
     told.clip = clip;
-    told.frame = still ? frame : window.frame;
+    told.frame = onShow ? frame : window.frame;
     told.window = which;
     told.late = late;
     told.visit = layer.serial;
