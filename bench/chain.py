@@ -55,7 +55,7 @@ class Chain:
         self.tick = 0
         self.entered = 0
         self.time = 0
-        self.fresh = True
+        self.shown = -1
         self.ended = False
         self.open: tuple[str, ...] = ()
         self.landed = False
@@ -73,9 +73,9 @@ class Chain:
             self.landed = True
         if stopped:
             self.entered += 1
-            self.tap_armed += 0 <= self.tap_armed < self.tick
-            self.hold_armed += 0 <= self.hold_armed < self.tick
-            self.jump_armed += 0 <= self.jump_armed < self.tick
+            self.tap_armed += self.tap_armed >= 0
+            self.hold_armed += self.hold_armed >= 0
+            self.jump_armed += self.jump_armed >= 0
             return self.play(senses["speed"], senses["move_x"], stopped)
         guard, crouch = down["guard"], down["down"]
         grounded, speed, move_x, vy = senses["grounded"], senses["speed"], senses["move_x"], senses["vy"]
@@ -158,7 +158,7 @@ class Chain:
     def enter(self, state: str) -> None:
         """Change state and start its clip."""
         self.state, self.entered, self.time = state, self.tick, 0
-        self.fresh, self.ended, self.open = True, False, ()
+        self.shown, self.ended, self.open = -1, False, ()
         self.landed, self.waiting = False, ()
 
     def play(self, speed: float, move_x: int, stopped: bool) -> Seen:
@@ -170,20 +170,19 @@ class Chain:
         if state == "walk":
             share = max(0.0, min(1.0, (speed - 10.0) / 80.0))
             pace = round((0.6 + share * 0.6) * UNIT)
-        if stopped:
-            pace = 0
         before, total = self.time, self.time + pace
-        if state in LOOPS:
-            passed, now = divmod(total, length)
-            self.ended = passed > 0
+        met = self.shown if not self.ended else -1 if state in LOOPS else length
+        if stopped:
+            met = before = max(0, self.shown)
+            now = self.time
+        elif state in LOOPS:
+            now = total % length
+            self.ended = total >= length
         else:
-            total = now = min(total, length)
-            passed, self.ended = 0, now >= length
-        after = before - 1 if self.fresh else before
-        moments = tuple(
-            name for number in range(passed + 1) for at, name in MOMENTS.get(state, ())
-            if after < at * RATE + number * length <= total
-        )
+            now = min(total, length)
+            self.ended = now >= length
+        last = length if self.ended and not stopped else before
+        moments = tuple(name for at, name in MOMENTS.get(state, ()) if met < at * RATE <= last)
         if self.landed:
             moments, self.waiting = self.waiting + moments, ()
         elif "pole_hit" in moments:
@@ -191,10 +190,10 @@ class Chain:
             moments = tuple(name for name in moments if name != "pole_hit")
         self.open = tuple(
             name for start, end, name in WINDOWS.get(state, ())
-            if start * RATE <= now < end * RATE or (state == "guard" and self.ended)
+            if start * RATE <= before < end * RATE or (state == "guard" and before == length)
         )
-        self.time, self.fresh = now, False
-        frame = min(bisect_right([end * RATE for end in ends], now), len(ends) - 1)
+        self.time, self.shown = now, before
+        frame = min(bisect_right([end * RATE for end in ends], before), len(ends) - 1)
         swinging = state in ("light_swing", "heavy_slam")
         if not swinging and move_x and not stopped:
             self.facing = "right" if move_x > 0 else "left"

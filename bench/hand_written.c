@@ -25,7 +25,7 @@ void chain_start(chain *c) {
     const chain none = {0};
     *c = none;
     c->state = IDLE;
-    c->fresh = true;
+    c->shown = -1;
     c->right = true;
     c->attack_since = c->jump_since = c->tap_armed = c->hold_armed = c->jump_armed = -1;
 }
@@ -34,7 +34,7 @@ static void enter(chain *c, int state) {
     c->state = state;
     c->entered = c->tick;
     c->time = 0;
-    c->fresh = true;
+    c->shown = -1;
     c->ended = c->landed = c->waits = false;
     c->open = 0;
     c->pass = 0;
@@ -72,7 +72,7 @@ static void gestures(chain *c, const chain_inputs *in) {
 static void play(chain *c, const chain_inputs *in, chain_seen *out) {
     const clip *now_playing = &CLIPS[c->state];
     const long length = (long)now_playing->ends[now_playing->frames - 1] * RATE;
-    long pace = UNIT, total, now, passed = 0, after, number;
+    long pace = UNIT, total, now, passed = 0, shown = c->time, met, last;
     int place, frame = 0;
     const bool swinging = c->state == LIGHT_SWING || c->state == HEAVY_SLAM;
     if (c->state == WALK) {
@@ -80,41 +80,43 @@ static void play(chain *c, const chain_inputs *in, chain_seen *out) {
         share = share < 0.0 ? 0.0 : share > 1.0 ? 1.0 : share;
         pace = (long)nearbyint((0.6 + share * 0.6) * UNIT);
     }
-    if (in->stopped) pace = 0;
     total = c->time + pace;
-    if (now_playing->loops) {
+    met = !c->ended ? c->shown : now_playing->loops ? -1 : length;
+    if (in->stopped) {
+        met = shown = c->shown < 0 ? 0 : c->shown;
+        now = c->time;
+    } else if (now_playing->loops) {
         passed = total / length;
         now = total % length;
         c->ended = passed > 0;
     } else {
-        total = now = total < length ? total : length;
+        now = total < length ? total : length;
         c->ended = now >= length;
     }
-    after = c->fresh ? c->time - 1 : c->time;
+    last = c->ended && !in->stopped ? length : shown;
     out->moments = 0;
     if (c->landed && c->waits) {
         out->moment[out->moments++] = POLE_HIT;
         c->waits = false;
     }
-    for (number = 0; number <= passed; number++) {
-        for (place = 0; place < now_playing->moments; place++) {
-            const long at = (long)now_playing->moment[place].at * RATE + number * length;
-            if (after >= at || at > total) continue;
-            if (now_playing->moment[place].name == POLE_HIT && !c->landed) c->waits = true;
-            else out->moment[out->moments++] = now_playing->moment[place].name;
-        }
+    for (place = 0; place < now_playing->moments; place++) {
+        const long at = (long)now_playing->moment[place].at * RATE;
+        if (met >= at || at > last) continue;
+        if (now_playing->moment[place].name == POLE_HIT && !c->landed) c->waits = true;
+        else out->moment[out->moments++] = now_playing->moment[place].name;
     }
     c->open = 0;
     for (place = 0; place < now_playing->windows; place++) {
         const span *window = &now_playing->window[place];
-        if (((long)window->start * RATE <= now && now < (long)window->end * RATE) || (c->state == GUARD && c->ended)) {
+        if (((long)window->start * RATE <= shown && shown < (long)window->end * RATE)
+            || (c->state == GUARD && shown == length)) {
             c->open |= 1u << window->name;
         }
     }
     c->time = now;
     c->pass += passed;
-    c->fresh = false;
-    while (frame < now_playing->frames - 1 && (long)now_playing->ends[frame] * RATE <= now) frame++;
+    c->shown = shown;
+    while (frame < now_playing->frames - 1 && (long)now_playing->ends[frame] * RATE <= shown) frame++;
     if (!swinging && in->move_x && !in->stopped) c->right = in->move_x > 0;
     c->tick++;
     out->state = c->state;
@@ -123,7 +125,7 @@ static void play(chain *c, const chain_inputs *in, chain_seen *out) {
     out->move_speed = c->state == GUARD ? 0.5 : 1.0;
     out->locked = swinging || c->state == CROUCH;
     out->open = c->open;
-    out->clip_time = (double)now / (RATE * UNIT);
+    out->clip_time = (double)shown / (RATE * UNIT);
     out->elapsed = (double)(c->tick - c->entered) / RATE;
     out->pass = c->pass;
     out->visit = c->visit;
@@ -142,9 +144,9 @@ void chain_step(chain *c, const chain_inputs *in, chain_seen *out) {
     if (in->landed) c->landed = true;
     if (in->stopped) {
         c->entered++;
-        if (c->tap_armed >= 0 && c->tap_armed < c->tick) c->tap_armed++;
-        if (c->hold_armed >= 0 && c->hold_armed < c->tick) c->hold_armed++;
-        if (c->jump_armed >= 0 && c->jump_armed < c->tick) c->jump_armed++;
+        if (c->tap_armed >= 0) c->tap_armed++;
+        if (c->hold_armed >= 0) c->hold_armed++;
+        if (c->jump_armed >= 0) c->jump_armed++;
         play(c, in, out);
         return;
     }

@@ -16,9 +16,9 @@ typedef struct {
 
 typedef struct {
     int state;
-    long tick, entered, time, attack_since, jump_since, tap_armed, hold_armed, jump_armed;
+    long tick, entered, time, shown, attack_since, jump_since, tap_armed, hold_armed, jump_armed;
     long visit, pass;
-    bool fresh, ended, landed, waits, right;
+    bool ended, landed, waits, right;
     unsigned open;
 } chain;
 

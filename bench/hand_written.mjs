@@ -24,7 +24,8 @@ export class Character {
   constructor() {
     this.state = IDLE;
     this.tick = this.entered = this.time = this.visit = this.pass = 0;
-    this.fresh = this.right = true;
+    this.right = true;
+    this.shown = -1;
     this.ended = this.landed = this.waits = false;
     this.attackSince = this.jumpSince = this.tapArmed = this.holdArmed = this.jumpArmed = -1;
     this.open = [];
@@ -34,7 +35,7 @@ export class Character {
     this.state = state;
     this.entered = this.tick;
     this.time = 0;
-    this.fresh = true;
+    this.shown = -1;
     this.ended = this.landed = this.waits = false;
     this.open = [];
     this.pass = 0;
@@ -76,45 +77,46 @@ export class Character {
       const exact = (0.6 + share * 0.6) * UNIT, below = Math.floor(exact), rest = exact - below;
       pace = rest < 0.5 || (rest === 0.5 && below % 2 === 0) ? below : below + 1;
     }
-    if (input.stopped) pace = 0;
-    let total = this.time + pace, now = total;
-    if (clip.loops) {
+    const total = this.time + pace;
+    let shown = this.time, now = total, met = !this.ended ? this.shown : clip.loops ? -1 : length;
+    if (input.stopped) {
+      met = shown = Math.max(0, this.shown);
+      now = this.time;
+    } else if (clip.loops) {
       passed = Math.floor(total / length);
       now = total % length;
       this.ended = passed > 0;
     } else {
-      total = now = Math.min(total, length);
+      now = Math.min(total, length);
       this.ended = now >= length;
     }
-    const after = this.fresh ? this.time - 1 : this.time;
+    const last = this.ended && !input.stopped ? length : shown;
     if (this.landed && this.waits) {
       moments.push("pole_hit");
       this.waits = false;
     }
-    for (let number = 0; number <= passed; number++) {
-      for (const moment of clip.moments) {
-        const at = moment.at * RATE + number * length;
-        if (after >= at || at > total) continue;
-        if (moment.name === "pole_hit" && !this.landed) this.waits = true;
-        else moments.push(moment.name);
-      }
+    for (const moment of clip.moments) {
+      const at = moment.at * RATE;
+      if (met >= at || at > last) continue;
+      if (moment.name === "pole_hit" && !this.landed) this.waits = true;
+      else moments.push(moment.name);
     }
     const open = [];
     for (const window of clip.windows) {
-      if ((window.start * RATE <= now && now < window.end * RATE) || (this.state === GUARD && this.ended)) {
+      if ((window.start * RATE <= shown && shown < window.end * RATE) || (this.state === GUARD && shown === length)) {
         open.push(window.name);
       }
     }
     this.open = open;
     this.time = now;
     this.pass += passed;
-    this.fresh = false;
-    while (frame < clip.ends.length - 1 && clip.ends[frame] * RATE <= now) frame++;
+    this.shown = shown;
+    while (frame < clip.ends.length - 1 && clip.ends[frame] * RATE <= shown) frame++;
     if (!swinging && input.move_x && !input.stopped) this.right = input.move_x > 0;
     this.tick++;
     return {
       state: this.state, frame, right: this.right, moveSpeed: this.state === GUARD ? 0.5 : 1,
-      locked: swinging || this.state === CROUCH, moments, open, clipTime: now / (RATE * UNIT),
+      locked: swinging || this.state === CROUCH, moments, open, clipTime: shown / (RATE * UNIT),
       elapsed: (this.tick - this.entered) / RATE, pass: this.pass, visit: this.visit, done: this.ended,
       left: this.visit !== visit ? before : -1, tapArmed: this.tapArmed >= 0, holdArmed: this.holdArmed >= 0,
       jumpArmed: this.jumpArmed >= 0,
@@ -127,9 +129,9 @@ export class Character {
     if (input.landed.length) this.landed = true;
     if (input.stopped) {
       this.entered++;
-      if (this.tapArmed >= 0 && this.tapArmed < this.tick) this.tapArmed++;
-      if (this.holdArmed >= 0 && this.holdArmed < this.tick) this.holdArmed++;
-      if (this.jumpArmed >= 0 && this.jumpArmed < this.tick) this.jumpArmed++;
+      if (this.tapArmed >= 0) this.tapArmed++;
+      if (this.holdArmed >= 0) this.holdArmed++;
+      if (this.jumpArmed >= 0) this.jumpArmed++;
       return this.play(input, before, visit);
     }
     switch (this.state) {

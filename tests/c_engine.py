@@ -41,6 +41,10 @@ void @_run(FILE *from) {
         (void)value; (void)wide;
         @_nothing(&in);
 @READ@
+        for (at = 0; at < @UPPER@_ACTIONS; at++) {
+            if (fscanf(from, "%d", &number) != 1) return;
+            in.edges[at] = (uint8_t)number;
+        }
         if (fscanf(from, "%d %d", &stopped, &number) != 2) return;
         in.stopped = stopped != 0;
         in.landed = landed;
@@ -124,6 +128,7 @@ def input_lines(case: Case, made: Flat) -> list[str]:
         for sense, value in zip(case.program.senses, each.senses, strict=True):
             texts.append(float(value).hex() if sense.type == "float" else str(
                 made.texts.index(value) if isinstance(value, str) else int(value)))
+        texts += [str(count) for count in each.edges or (0,) * len(each.down)]
         texts += [str(int(each.stopped)), str(len(each.landed))]
         texts += [f"{news.layer} {news.visit} {news.loops}" for news in each.landed]
         lines.append(" ".join(texts))

@@ -105,7 +105,7 @@ def _code(tables: Sequence[Flat]) -> str:
     runtime = rules_of_a_tick("c", "c").replace("@CONDITIONS@", _conditions(tables)).replace(
         "@CHOOSING@", _exits(tables)).replace("@INPUTS_READ@", INPUTS)
     driver = DRIVER.replace("@READ@", READ).replace('#include "@.h"\n', "")
-    for name in ("LAYER", "SENSE", "MEMO", "THRESHOLD", "INTENT"):
+    for name in ("LAYER", "ACTION", "SENSE", "MEMO", "THRESHOLD", "INTENT"):
         driver = driver.replace(f"@UPPER@_{name}S", f"{name}_COUNT")
     return _named("\n".join((
         part("c", "head.c"), *(f"#define {key} {value}" for key, value in fixed.items()),
@@ -142,6 +142,7 @@ def _inputs(case: Case, made: Flat) -> list[str]:
     for each in case.inputs:
         texts = [str(int(held)) for held in each.down]
         texts += [float(made.texts.index(value) if isinstance(value, str) else value).hex() for value in each.senses]
+        texts += [str(count) for count in each.edges or (0,) * len(each.down)]
         texts += [str(int(each.stopped)), str(len(each.landed))]
         texts += [f"{news.layer} {news.visit} {news.loops}" for news in each.landed]
         lines.append(" ".join(texts))

@@ -31,14 +31,17 @@ def compared(seed: int, ticks: int = 24) -> str | None:
         down = {action: held != shaker.chance(3) for action, held in down.items()}
         senses: dict[str, Any] = shaker.senses()
         stop = max(0, stop - 1) if stop else 3 * shaker.chance(1)
-        inputs = Inputs(tuple(down.values()), sampler.alone(tuple(senses.items())), tuple(news), stop > 0)
+        inputs = Inputs(tuple(down.values()), sampler.alone(tuple(senses.items())), tuple(news), stop > 0,
+                        shaker.edges())
         plain_state, report = tick(program, plain_state, inputs)
         fast_state, fast_report = fast(fast_state, inputs)
         if report != fast_report:
             return f"seed {seed}, tick {number}: plain {report} fast {fast_report}"
         if plain_state != fast_state:
             return f"seed {seed}, tick {number}: after plain {plain_state} fast {fast_state}"
-        expected = simple.tick(dict(down), senses, [tuple(each) for each in news], stop > 0)  # type: ignore[misc]
+        edges = dict(zip(down, inputs.edges, strict=True)) if inputs.edges else {}
+        expected = simple.tick(
+            dict(down), senses, [tuple(each) for each in news], stop > 0, edges)  # type: ignore[misc]
         found = told(program, report)
         if any(repr(expected[key]) != repr(found[key]) for key in expected):
             return f"seed {seed}, tick {number}:\n" + "\n".join(

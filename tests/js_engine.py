@@ -75,6 +75,7 @@ def differing(cases: Sequence[Case], folder: Path) -> list[str]:
             | dict(zip(senses, each.senses, strict=True))
             | {"landed": [{"layer": news.layer, "visit": news.visit, "pass": news.loops} for news in each.landed],
                "stopped": each.stopped}
+            | ({"edges": dict(zip(actions, each.edges, strict=True))} if each.edges else {})
             for each in case.inputs])
     (folder / "cases.json").write_text(json.dumps(told))
     (folder / "main.mjs").write_text(MAIN)

@@ -37,7 +37,7 @@ def of_python(cases: Sequence[Case], _: Path) -> list[str]:
         for given, report in zip(case.inputs, case.reports, strict=True):
             landed = tuple(made.Landed(*news) for news in given.landed)
             state, told = made.tick(
-                made.PROGRAM, state, made.Inputs(given.down, given.senses, landed, given.stopped))
+                made.PROGRAM, state, made.Inputs(given.down, given.senses, landed, given.stopped, given.edges))
             fast_state, of_fast = fast(fast_state, given)
             # Reports are tuples of tuples, so that those of the module's own classes are equal to ours where all is.
             if of_fast != report or told != report:

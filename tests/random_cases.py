@@ -30,7 +30,7 @@ def random_case(seed: int, ticks: int = 60) -> Case:
         down = {action: held != shaker.chance(3) for action, held in down.items()}
         stop = max(0, stop - 1) if stop else 3 * shaker.chance(1)
         senses = sampler.alone(tuple(shaker.senses().items()))
-        inputs.append(Inputs(tuple(down.values()), senses, tuple(news), stop > 0))
+        inputs.append(Inputs(tuple(down.values()), senses, tuple(news), stop > 0, shaker.edges()))
         state, report = tick(program, state, inputs[-1])
         reports.append(report)
         layers = {layer.layer: layer for layer in report.layers}

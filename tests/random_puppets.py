@@ -169,7 +169,8 @@ class Shaker:
         """A clip of a few short frames."""
         frames = tuple(Frame(CELL, self.pick([1.0, 16.6, 33.4, 50.0, 81.3])) for _ in range(self.random.randint(0, 4)))
         length = sum(frame.duration for frame in frames)
-        times = [0.0, length, length / 2, length * 2, 16.6, 50.0, *(self.random.random() * length for _ in range(3))]
+        times = [0.0, 33.4, 33.401, length, length / 2, length * 2, 16.6, 50.0,
+                 *(self.random.random() * length for _ in range(3))]
         kinds: Any = ["hit", "cancel", "guard", "safe", "named"]
         moments = tuple(
             Moment(f"{id}m{number}", self.pick(times), "call", self.pick(["step", "knock"]), only_on_hit=self.chance(4),
@@ -192,6 +193,10 @@ class Shaker:
         return Spread("spread", "spread", tuple(
             Placed(clip, tuple(self.pick(places) for _ in range(2 if self.chance(1) else len(along)))) for clip in clips
         ), along, self.pick([0.0, 0.0, 0.2, 1.0]))
+
+    def edges(self) -> tuple[int, ...]:
+        """How often each action went down or up between two ticks; mostly as its level tells."""
+        return tuple(self.pick([0, 0, 1, 2, 3, 9]) for _ in "abc") if self.chance(2) else ()
 
     def senses(self) -> dict[str, Any]:
         """What a game reports, not always of the right type."""

@@ -122,6 +122,9 @@ class SimpleEngine:
         self.spent: dict[str, bool] = {}
         self.own: dict[str, bool] = {}
         self.life: dict[str, int] = {}
+        self.queues: dict[str, list[bool]] = {each.id: [] for each in puppet.actions}
+        """The levels that an action goes to next, one a tick."""
+        self.stopped = False
         self.kept: set[str] = set()
         self.memos = {each.id: start_of(each) for each in puppet.memos}
         self.senses = {each.id: start_of(each) for each in puppet.senses}
@@ -314,9 +317,6 @@ class SimpleEngine:
                     self.comparable(one, op, other)
                 return "bool"
             case ast.Call(func=ast.Name(id="window"), args=[ast.Constant(value=str(name))]):
-                own = {each.name for clip in self.puppet.clips for each in clip.windows}
-                if name not in own | {"hit", "cancel", "guard", "safe"}:
-                    raise Unreadable
                 return "bool"
             case ast.Call(func=ast.Name(id="in_state"), args=[ast.Constant(value=str(name))]):
                 if self.node(name) is None:
@@ -456,9 +456,12 @@ class SimpleEngine:
     # Section 6 --------------------------------------------------------------------------------------------------
 
     def tick(
-        self, down: dict[str, bool], senses: dict[str, Any], landed: list[tuple[int, int, int]], stopped: bool
+        self, down: dict[str, bool], senses: dict[str, Any], landed: list[tuple[int, int, int]], stopped: bool,
+        edges: dict[str, int] | None = None,
     ) -> dict[str, Any]:
         """One tick; what it reports."""
+        self.stopped = stopped
+        down = self.one_edge(down, edges or {})
         self.moments: list[Any] = []
         self.taken: list[Any] = []
         self.used_up: list[str] = []
@@ -684,7 +687,7 @@ class SimpleEngine:
             if not self.can_arm(each) or not self.completes(each, begins, ends, noted[0]):
                 continue
             if each.gesture not in FAMILY:
-                self.life[each.id] = self.units(each.buffer) // 1000
+                self.life[each.id] = self.units(each.buffer) // 1000 + stopped
                 continue
             spent = noted[1] if each.gesture == "double tap" else self.spent
             if each.even_if_used or not any(spent.get(action, False) for action in touched(each)):
@@ -698,7 +701,23 @@ class SimpleEngine:
             self.forget_family(action)
             self.own[action] = True
         for each in arming:
-            self.life[each.id] = self.units(each.buffer) // 1000
+            self.life[each.id] = self.units(each.buffer) // 1000 + stopped
+
+    def one_edge(self, down: dict[str, bool], edges: dict[str, int]) -> dict[str, bool]:
+        """What is down in this tick: section 6, step 1."""
+        found = {}
+        for action in self.puppet.actions:
+            queue = self.queues[action.id]
+            last = queue[-1] if queue else self.down[action.id]
+            for _ in range(edges.get(action.id, 0)):
+                last = not last
+                queue.append(last)
+            if last != down.get(action.id, False):
+                queue.append(not last)
+            found[action.id] = queue.pop(0) if queue else self.down[action.id]
+            while len(queue) > 3:
+                del queue[:2]
+        return found
 
     def forget_family(self, action: str, all_of_it: bool = True) -> None:
         for each in self.puppet.intents:
@@ -880,7 +899,7 @@ class SimpleEngine:
                     for action in touched(intent):
                         self.forget_family(action)
                         self.own[action] = False
-                self.life[intent.id] = self.units(intent.buffer) // 1000
+                self.life[intent.id] = self.units(intent.buffer) // 1000 + self.stopped
 
     def set(self, layer: Layer, each: Any) -> None:
         memo = next((entry for entry in self.puppet.memos if entry.id == each.memo), None)
@@ -897,7 +916,7 @@ class SimpleEngine:
             value = start_of(memo) + (value - start_of(memo)) % memo.wraps
         self.memos[memo.id] = value
         if memo.returns > 0:
-            self.memo_life[memo.id] = max(1, self.units(memo.returns) // 1000)
+            self.memo_life[memo.id] = max(1, self.units(memo.returns) // 1000) + self.stopped
 
     def pick(self, layer: Layer) -> Any:
         """The clip of a spread to play."""
@@ -946,37 +965,35 @@ class SimpleEngine:
             return []
         clip = self.pick(layer)
         if clip.id != layer.clip.id:
+            layer.shown = layer.shown * self.cycle(clip) // self.cycle(layer.clip)
             layer.time = layer.time * self.cycle(clip) // self.cycle(layer.clip)
             if self.goes_round(clip) and layer.time == self.cycle(clip):
                 layer.time = 0
             layer.waits = self.carried(layer.clip, clip, layer.waits)
             layer.waited = self.carried(layer.clip, clip, layer.waited)
             layer.clip = clip
-        newly = layer.fresh or layer.advanced > 0
         advance = layer.advanced = self.advance(layer, fading)
         layer.ticks += 1
         cycle, round_ = self.cycle(clip), self.goes_round(clip)
+        # What the tick comes to: up to the time on show, and where it reaches the end of the cycle all that is left.
+        come: list[tuple[int, int]] = []
+        since = -1 if layer.fresh or (layer.done and round_) else cycle if layer.done else layer.shown
+        come += [(0, time) for time in range(since + 1, layer.time + 1)]
         layer.shown = layer.time
-        walked: list[tuple[int, int]] = [(0, layer.time)] if layer.fresh else []
-        passed: list[tuple[int, int]] = [(0, layer.time)] if newly and layer.time < cycle else []
         loop = 0
-        for left in range(advance - 1, -1, -1):
+        for _ in range(advance):
             if layer.time == cycle:
                 break
             layer.time += 1
-            walked.append((loop, layer.time))
-            # The time with which the next tick begins is that tick's, but for the end of a cycle.
-            if layer.time == cycle or left:
-                passed.append((loop, layer.time))
-            if layer.time == cycle and round_:
-                loop, layer.time = loop + 1, 0
-                walked.append((loop, 0))
-                if left:
-                    passed.append((loop, 0))
-        fired = self.fire(layer, clip, passed, loop)
+            if layer.time == cycle:
+                first = max(since, layer.shown) + 1 if loop == 0 else 0
+                come += [(loop, time) for time in range(first, cycle + 1)]
+                if round_:
+                    loop, layer.time = loop + 1, 0
+        fired = self.fire(layer, clip, come, loop)
         layer.fresh, layer.loops = False, layer.loops + loop
         layer.done = loop > 0 if round_ else layer.time == cycle
-        self.windows(layer, clip, set(walked), loop)
+        self.windows(layer, clip, set(come), loop)
         return fired
 
     def playback(self, layer: Layer, was_open: list[Any]) -> list[tuple[Any, int]]:
@@ -1051,11 +1068,9 @@ class SimpleEngine:
             for start, end, opens_on in self.stretches(clip, window):
                 held = clip.mode == "hold last" and end == length and layer.shown == self.cycle(clip)
                 on_show = start <= layer.shown < end or held
-                now = (last, start) in met and end <= layer.time
-                before = last > 0 and (last - 1, start) in met
-                if on_show or now or before:
+                if on_show or (0, start) in met or last > 1:
                     frame = self.frame(clip, layer.shown) if on_show else opens_on
-                    found.append((start, window, (window, frame, layer.loops - (last > 0 and not now))))
+                    found.append((start, window, (window, frame, layer.loops - (last > 0))))
         layer.open = [each for _, _, each in sorted(found, key=lambda one: one[0])]
 
     def turn(self) -> None:

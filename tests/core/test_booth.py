@@ -133,11 +133,11 @@ class Hits(Case):
         return [(record.report.tick, hit.dummy) for record in run(setup, hands, ticks) for hit in booth(record).hits]
 
     def test_one_swing_hits_every_dummy_in_reach_once(self) -> None:
-        self.assertEqual(self.hits(self.at(125.0, 135.0, 300.0), [(5, 8, "attack")]), [(16, 0), (16, 1)])
+        self.assertEqual(self.hits(self.at(125.0, 135.0, 300.0), [(5, 8, "attack")]), [(17, 0), (17, 1)])
 
     def test_the_next_swing_hits_again(self) -> None:
         found = self.hits(self.at(125.0), [(5, 8, "attack"), (60, 63, "attack")])
-        self.assertEqual([tick for tick, _ in found], [16, 71])
+        self.assertEqual([tick for tick, _ in found], [17, 72])
 
     def test_behind_the_back_is_out_of_reach_until_it_turns(self) -> None:
         self.assertEqual(self.hits(self.at(60.0), [(5, 8, "attack")]), [])

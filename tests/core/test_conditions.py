@@ -121,7 +121,6 @@ class Errors(Case):
             ("speed", 0, "yes-or-no", None),
             ("grounded + 1 > 0", 0, "a number", None),
             ('ground == "straww"', 10, "one of stone, straw", "straw"),
-            ('window("cancle")', 7, "known window", "cancel"),
             ('in_state("Rest")', 9, "known state or group", "rest"),
             ("maxx(1, 2) > 1", 0, "known function", "max"),
             ("min(1) > 0", 0, "2 to 8 numbers", None),
@@ -135,6 +134,13 @@ class Errors(Case):
                 error = self.error(text)
                 self.assertEqual((error.column, error.nearest), (column, nearest))
                 self.assertIn(expectation, error.expected)
+
+    def test_a_window_that_no_clip_has_is_an_error_only_as_it_is_typed(self) -> None:
+        with self.assertRaises(ConditionError) as caught:
+            parse('window("cancle")', scope_by_name(PUPPET), "bool")
+        self.assertEqual((caught.exception.column, caught.exception.nearest), (7, "cancel"))
+        self.assertFalse(value('window("cancle")'))
+        self.assertTrue(value('window("cancle") or grounded', reading(grounded=True)))
 
     def test_columns_count_characters_not_bytes(self) -> None:
         self.assertEqual(self.error('ground == "ströh" and speeed > 1').column, 10)

@@ -58,10 +58,10 @@ class Attacks(Case):
         records = run(SETUP, [(5, 110, "right"), (130, 134, "attack")], 200)
         hits = [record.report.tick for record in records if record.after.booth and record.after.booth.hits]
         self.assertEqual(entered(records, "light_swing_state"), [134])
-        self.assertEqual(hits, [134 + 8], "startup 8, and once though the window is open for 5 ticks")
+        self.assertEqual(hits, [134 + 9], "startup 9, and once though the window is open for 5 ticks")
         sparks = [record.report.tick for record in records for fired in record.report.moments
                   if fired.moment.name == "spark"]
-        self.assertEqual(sparks, [142], "when the swing comes forward, not when it begins")
+        self.assertEqual(sparks, [143], "when the swing comes forward, not when it begins")
 
     def test_the_spark_follows_the_pole_tip(self) -> None:
         records = run(SETUP, [(30, 34, "attack")], 60)

@@ -105,8 +105,8 @@ class Playing(Case):
     def test_the_clip_nearest_to_the_facing_is_played_on_from_where_it_was(self) -> None:
         moves = [{"move_x": 1}, {"move_y": 1}, {"move_y": 1}, {"move_x": -1}, {"move_x": -1}, {"move_y": -1}, {}]
         self.assertEqual(self.run_with(spread_puppet(), moves), [
-            ("walk_right", "right", 1), ("walk_right", "up", 2), ("walk_up", "up", 3), ("walk_up", "left", 4),
-            ("walk_left", "left", 5), ("walk_left", "down", 6), ("walk_down", "down", 7)])
+            ("walk_right", "right", 0), ("walk_right", "up", 1), ("walk_up", "up", 2), ("walk_up", "left", 3),
+            ("walk_left", "left", 4), ("walk_left", "down", 5), ("walk_down", "down", 6)])
 
     def test_at_a_tie_the_facing_stays_where_it_may(self) -> None:
         moves = [{"move_y": 1}, {"move_x": 1, "move_y": 1}, {"move_x": 1, "move_y": -1}]
@@ -119,7 +119,7 @@ class Playing(Case):
         puppet = puppet_of(clips, [State("s", "s", spread="go")], spreads=(spread,))
         seen = self.run_with(puppet, [{"speed": 0.0}, {"speed": 69.0}, {"speed": 71.0}, {"speed": 500.0}])
         self.assertEqual([name for name, _, _ in seen], ["walk", "walk", "run", "run"])
-        self.assertEqual(seen[2][2], 5, "a third of a tick's half: as far into it as it was into the other")
+        self.assertEqual(seen[2][2], 4, "two ticks of 12, four of 24: as far into it as it was into the other")
 
     def test_a_removed_clip_leaves_the_spread_and_a_lost_one_is_a_snag(self) -> None:
         puppet = clip_removed(spread_puppet(), "walk_up")

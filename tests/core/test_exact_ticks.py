@@ -115,14 +115,14 @@ class HitsAndStops(Case):
     def test_a_looping_window_hits_once_in_each_pass_whatever_else_is_open(self) -> None:
         alone = swinging("loop")
         beside = replace(alone, windows=(*alone.windows, Window("g", 0, 400, "guard", "umbrella")))
-        self.assertEqual(self.hits(alone), [5, 29, 53, 77])
+        self.assertEqual(self.hits(alone), [6, 30, 54, 78])
         self.assertEqual(self.hits(beside), self.hits(alone))
 
     def test_a_spread_that_changes_its_clip_hits_no_second_time_and_keeps_its_props(self) -> None:
         one, other = swinging("once", (200.0,) * 2, start=100, end=390), swinging("once", start=100, end=390)
         prop = (Moment("p", 0, "attach", "lantern"),)
         other = replace(other, id="d", name="d", windows=tuple(replace(each, id="v") for each in other.windows))
-        self.assertEqual(self.hits(one, other, spread="s"), [5])
+        self.assertEqual(self.hits(one, other, spread="s"), [6])
         puppet = puppet_of([replace(one, moments=prop), other], [State("a", "A", spread="s")],
                            spreads=(Spread("s", "S", (Placed("c", (0.0,)), Placed("d", (1.0,))), ("move_x",)),))
         records = run(set_up(puppet, FLAT), [(9, 40, "right")], 20)
@@ -133,7 +133,7 @@ class HitsAndStops(Case):
         moments = [Moment("end", 150, "call", "end"), Moment("start", 0, "call", "start")]
         puppet = puppet_of([clip("c", (50.0,) * 3, "back and forth", moments)], [State("a", "A", clip="c")])
         reports = ticked(puppet, 30)
-        self.assertEqual((fired(reports, "end"), fired(reports, "start")), ([8, 20], [0, 11, 23]))
+        self.assertEqual((fired(reports, "end"), fired(reports, "start")), ([9, 21], [0, 12, 24]))
 
 
 class Presses(Case):

@@ -224,7 +224,8 @@ class InPython(InFolder):
             for inputs, wanted in zip(case.inputs, case.reports, strict=True):
                 landed = [module.Landed(*each) for each in inputs.landed]
                 state, report = module.tick(
-                    module.PROGRAM, state, module.Inputs(inputs.down, inputs.senses, tuple(landed), inputs.stopped))
+                    module.PROGRAM, state,
+                    module.Inputs(inputs.down, inputs.senses, tuple(landed), inputs.stopped, inputs.edges))
                 self.assertEqual(report, wanted)
 
     def test_it_is_imported_without_anything_else_and_says_what_it_does_not_know(self) -> None:

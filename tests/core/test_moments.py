@@ -59,7 +59,8 @@ class OnlyOnAHit(Case):
                 records = run(beside(striker(self.knock(at)), 420.0), SWING, 60)
                 self.assertEqual(fired(records, "knock"), [hits(records)[0] + 1])
         later = run(beside(striker(self.knock(150)), 420.0), SWING, 60)
-        self.assertEqual(fired(later, "knock"), [entered(later, "s")[0] + 8], "at 150 ms, which is tick 9 of the clip")
+        self.assertEqual(fired(later, "knock"), [entered(later, "s")[0] + 9],
+                         "at 150 ms, which tick 9 of the clip begins with")
 
     def test_each_visit_waits_for_a_hit_of_its_own(self) -> None:
         presses: list[Press] = [(10, 12, "attack"), (40, 55, "left"), (60, 62, "attack")]

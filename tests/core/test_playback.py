@@ -35,20 +35,38 @@ class Frames(Case):
         return [record.report.layers[0].frame for record in play(clip("c", (50, 50, 50), mode), ticks)]
 
     def test_each_mode_shows_its_frames(self) -> None:
-        # 50 ms are three ticks at 60 Hz; the frame of a tick is that at its end.
-        self.assertEqual(self.frames("once", 12), [0, 0, 1, 1, 1, 2, 2, 2, 2, 2, 2, 2])
-        self.assertEqual(self.frames("hold last", 12), [0, 0, 1, 1, 1, 2, 2, 2, 2, 2, 2, 2])
-        self.assertEqual(self.frames("loop", 12), [0, 0, 1, 1, 1, 2, 2, 2, 0, 0, 0, 1])
-        self.assertEqual(self.frames("back and forth", 15), [0, 0, 1, 1, 1, 2, 2, 2, 1, 1, 1, 0, 0, 0, 1])
+        # 50 ms are three ticks at 60 Hz.
+        self.assertEqual(self.frames("once", 12), [0, 0, 0, 1, 1, 1, 2, 2, 2, 2, 2, 2])
+        self.assertEqual(self.frames("hold last", 12), [0, 0, 0, 1, 1, 1, 2, 2, 2, 2, 2, 2])
+        self.assertEqual(self.frames("loop", 12), [0, 0, 0, 1, 1, 1, 2, 2, 2, 0, 0, 0])
+        self.assertEqual(self.frames("back and forth", 15), [0, 0, 0, 1, 1, 1, 2, 2, 2, 1, 1, 1, 0, 0, 0])
+
+    def test_every_frame_is_shown_for_as_long_as_it_lasts(self) -> None:
+        """Also the first and the last, in a state that is left at the clip's end."""
+        for rate in RATES:
+            frames = [1, 2, 1, 3, 1, 1]
+            made = clip("c", [ticks * 1000 / rate for ticks in frames], "once", (), [
+                Window("w", 0, 1000 / rate, "hit", "first"), Window("x", 8000 / rate, 9000 / rate, "hit", "last")])
+            puppet = puppet_of([made, clip("d")], [State("a", "A", clip="c"), State("b", "B", clip="d")],
+                               [Transition("ab", "a", "b", "", Leave("at the end"))], rate=rate)
+            records = run(set_up(puppet, None), [], 12)
+            shown = [record.report.layers[0].frame for record in records if record.report.layers[0].state == "a"]
+            self.assertEqual([shown.count(frame) for frame in range(6)], frames, rate)
+            self.assertEqual(shown, sorted(shown))
+            names = [[each.window.name for each in record.report.windows] for record in records]
+            self.assertEqual((names.index(["first"]), names.count(["first"])), (0, 1))
+            self.assertEqual((names.index(["last"]), names.count(["last"])), (8, 1))
 
     def test_speed_scales_clip_time_and_may_follow_a_sense(self) -> None:
         fast = play(clip("c", (50, 50, 50), "once"), 6, speed=2.0)
-        self.assertEqual([record.report.layers[0].frame for record in fast], [0, 1, 2, 2, 2, 2])
+        self.assertEqual([record.report.layers[0].frame for record in fast], [0, 0, 1, 2, 2, 2])
         mapped = State("only", "Only", clip="c", speed_map=SpeedMap("speed", 0.0, 100.0, 0.0, 2.0))
         setup = set_up(puppet_of([clip("c", (1000,))], [mapped]), None)
         for value, expected in ((0.0, 0.0), (50.0, 1 / 60), (100.0, 2 / 60), (500.0, 2 / 60), (-50.0, 0.0)):
             with self.subTest(value):
-                record = advance(setup, start_run(setup), Controls(frozenset(), (("speed", value),)))
+                first = advance(setup, start_run(setup), Controls(frozenset(), (("speed", value),)))
+                self.assertEqual(first.report.layers[0].clip_time, 0.0)
+                record = advance(setup, first.after, Controls(frozenset(), (("speed", value),)))
                 self.assertAlmostEqual(record.report.layers[0].clip_time, expected, places=4)
 
     def test_the_end_is_reached_in_the_tick_that_exact_time_says(self) -> None:
@@ -77,10 +95,13 @@ class Moments(Case):
         for moment in moments:
             time, cycle = round(moment.at * rate), length * rate
             if mode == "loop":
-                # From 0 on, at `time` of every round; the end of one is the start of the next.
-                expected = (total - time) // cycle + 1 if total >= time else 0
+                # Once in every round that was played to its end; in the last one where it was on show, or before.
+                shown = total - round(speed * 1000)
+                rounds, rest = divmod(total, cycle)
+                expected = rounds + int(shown // cycle == rounds and time <= shown - rounds * cycle)
+                self.assertGreaterEqual(rest, 0)
             else:
-                expected = int(time <= min(total, cycle))
+                expected = int(time <= total - round(speed * 1000) or total >= cycle)
             self.assertEqual(found.count(moment.name), expected, f"{moment} of {length} ms at {rate} Hz × {speed}")
 
     def test_moments_fire_in_time_order_across_a_loops_seam(self) -> None:
@@ -96,7 +117,7 @@ class Moments(Case):
         made = clip("c", (100, 100, 100), "back and forth", [Moment("m", 150, "effect", "m")])
         # One cycle is 400 ms: there at 150, back at 350 - 100.
         ticks = [record.report.tick for record in play(made, 48) for _ in record.report.moments]
-        self.assertEqual(ticks, [8, 20, 32, 44])
+        self.assertEqual(ticks, [9, 21, 33, 45])
 
     def test_a_faded_state_fires_no_more(self) -> None:
         made = clip("c", (500,), "once", [Moment("m", 400, "effect", "m")])
@@ -111,8 +132,8 @@ class Windows(Case):
 
     def test_a_window_is_open_while_the_time_is_in_it(self) -> None:
         made = clip("c", (80, 60, 40, 40, 60, 70, 70), "once", (), [Window("w", 140, 220, "hit", "pole")])
-        self.assertEqual(self.open_ticks(made, 30), [8, 9, 10, 11, 12])
-        self.assertEqual(tuple(counts(compile_clip(made, 60))), (8, 5, 13, 26))
+        self.assertEqual(self.open_ticks(made, 30), [9, 10, 11, 12, 13])
+        self.assertEqual(tuple(counts(compile_clip(made, 60))), (9, 5, 12, 26))
 
     @given(some.sampled_from(RATES), some.integers(0, 900), some.sampled_from([0.001, 0.4]) | some.integers(1, 40),
            some.sampled_from(["once", "hold last", "loop"]), some.sampled_from([0.5, 1.0, 4.0]))
@@ -130,8 +151,8 @@ class Windows(Case):
 
     def test_a_window_to_the_end_of_a_held_frame_stays_open(self) -> None:
         windows = [Window("w", 50, 100, "guard", "w")]
-        self.assertEqual(self.open_ticks(clip("c", (50, 50), "hold last", (), windows), 20), list(range(2, 20)))
-        self.assertEqual(self.open_ticks(clip("c", (50, 50), "once", (), windows), 20), [2, 3, 4])
+        self.assertEqual(self.open_ticks(clip("c", (50, 50), "hold last", (), windows), 20), list(range(3, 20)))
+        self.assertEqual(self.open_ticks(clip("c", (50, 50), "once", (), windows), 20), [3, 4, 5])
 
     def test_left_early_it_closes_in_that_tick_and_its_rules_end(self) -> None:
         rules = (Rule("lock_movement"), Rule("move_speed", 0.25))
@@ -155,5 +176,5 @@ class Windows(Case):
                 )
                 records = run(set_up(puppet, None), [(0, 90, "guard")], 40)
                 taken = [record.report.tick for record in records if record.report.taken]
-                # Sampled at 100 ms = tick 6's end, so the choice can see it in tick 6.
-                self.assertEqual(taken[:1], [] if expected is None else [expected - 1])
+                # It is open in tick 6, which begins at 100 ms; the next one finds it so.
+                self.assertEqual(taken[:1], [] if expected is None else [expected])

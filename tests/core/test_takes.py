@@ -191,7 +191,7 @@ class WaysOut(Case):
 class Traces(Case):
     def test_a_line_has_the_fields_the_file_describes(self) -> None:
         records = list(replay(demo_setup(), load_take(DEMO_TAKE)))
-        line = next(trace_lines([records[145]]))
+        line = next(trace_lines([records[146]]))
         self.assertEqual(list(line), ["tick", "layers", "facing", "senses", "memos", "armed", "used", "moments",
                                       "windows", "rules", "taken", "booth"])
         self.assertEqual(line["layers"]["body"]["state"], "Light swing")
@@ -207,8 +207,8 @@ class Traces(Case):
         write_table(flat_lines(trace_lines(records)), out)
         rows = list(csv.DictReader(io.StringIO(out.getvalue())))
         self.assertEqual(len(rows), len(records))
-        self.assertEqual(rows[145]["layers.body.state"], "Light swing")
-        self.assertEqual(rows[145]["windows"], "pole")
+        self.assertEqual(rows[146]["layers.body.state"], "Light swing")
+        self.assertEqual(rows[146]["windows"], "pole")
         self.assertEqual({len(row) for row in rows}, {len(rows[0])})
 
     def test_the_command_writes_both_forms(self) -> None:

@@ -179,7 +179,7 @@ class OnTheLanes(ClipsPage):
         for selected in (None, "swing_hit", "spark"):
             self.desk.select_event(selected)
             self.assertEqual(self.page.counts.text(),
-                             "0.42 s, 26 ticks at 60 Hz · startup 8   active 5   recovery 13")
+                             "0.42 s, 26 ticks at 60 Hz · startup 9   active 5   recovery 12")
 
     def test_by_key_at_the_head(self) -> None:
         self.lanes.setFocus()

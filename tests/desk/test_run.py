@@ -159,7 +159,7 @@ class Trace(Run):
         self.assertEqual([(run.first, run.last, run.key) for run in runs][1:4], [
             (134, 136, "idle_state"), (137, 157, "light_swing_state"), (158, 195, "guard_state")])
         runs = window_runs(self.records.columns, "pole", 0, 200)
-        self.assertEqual([(run.first, run.last) for run in runs], [(145, 151)], "five ticks, and two of hit stop")
+        self.assertEqual([(run.first, run.last) for run in runs], [(146, 152)], "five ticks, and two of hit stop")
         self.assertEqual(self.records.columns.values("action:guard", 156, 159).tolist(), [0.0, 0.0, 1.0, 1.0])
 
     def test_a_threshold_that_conditions_read_has_a_lane(self) -> None:

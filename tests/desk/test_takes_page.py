@@ -329,7 +329,7 @@ class Asked(TakesCase):
         self.hand.until(lambda: self.page.desk.measuring.found is not None, "the measures")
         self.hand.wait()
         said = [f"{each.strong} {each.rest}" for each in self.page.findings.lines]
-        self.assertIn("attack at 108 Light 1 in 3 ticks, hits in 11 ticks", said[0])
+        self.assertIn("attack at 108 Light 1 in 3 ticks, hits in 12 ticks", said[0])
 
     def test_why_not_goes_to_where_it_would_have_been(self) -> None:
         self.choose(FALL)
@@ -338,9 +338,9 @@ class Asked(TakesCase):
         self.hand.pick("Light 2")
         answer = self.window.ways_out.answer()
         self.assertEqual(answer.title, "Why not Light 2 at 262")
-        self.assertEqual(answer.lines[-1].words, "it is taken at 268, 6 ticks later: by this press")
+        self.assertEqual(answer.lines[-1].words, "it is taken at 269, 7 ticks later: by this press")
         self.hand.click(self.window.ways_out, QPointF(60, 38 + 22 * 3.5))
-        self.assertEqual(self.player.tick, 268)
+        self.assertEqual(self.player.tick, 269)
         self.assertTrue(self.window.ways_out.answer().so)
         QTest.keyClick(self.window.ways_out, Qt.Key.Key_Escape)
         self.assertIsNone(self.window.ways_out.answer())

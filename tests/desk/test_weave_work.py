@@ -214,8 +214,8 @@ class Tables(Work):
         view = self.page.frame_data
         self.assertEqual([(each.name, each.startup, each.active, each.recovery, each.damage, each.from_control)
                           for each in view.rows],
-                         [("Light swing", 8, 5, 13, 4, 9), ("Heavy slam", 20, 8, 16, 9, 35)])
-        self.assertEqual([(each.on_hit, each.on_guard) for each in view.rows], [(7, -3), (1, -9)])
+                         [("Light swing", 9, 5, 12, 4, 10), ("Heavy slam", 21, 8, 15, 9, 36)])
+        self.assertEqual([(each.on_hit, each.on_guard) for each in view.rows], [(8, -2), (2, -8)])
         self.hand.click(view, view.heading(1))
         self.hand.click(view, view.heading(1))
         self.assertEqual([each.name for each in view.rows], ["Heavy slam", "Light swing"])

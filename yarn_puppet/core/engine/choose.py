@@ -22,12 +22,13 @@ class Mutable:
     """What changes while a tick is worked out; it never leaves the tick."""
 
     __slots__ = (
-        "actions", "held", "layers", "lives", "memo_lives", "memos", "program", "remembered", "stuck", "taken", "used",
+        "actions", "held", "layers", "lives", "memo_lives", "memos", "program", "remembered", "stopped", "stuck",
+        "taken", "used",
     )
 
     def __init__(
         self, program: Program, layers: list[LayerState], actions: list[ActionState], lives: list[int],
-        memos: list[Any], memo_lives: list[int], held: dict[int, Any], remembered: list[int],
+        memos: list[Any], memo_lives: list[int], held: dict[int, Any], remembered: list[int], stopped: bool = False,
     ) -> None:
         self.program = program
         self.layers = layers
@@ -37,6 +38,7 @@ class Mutable:
         self.memo_lives = memo_lives
         self.held = held
         self.remembered = remembered
+        self.stopped = stopped
         self.used: list[str] = []
         self.taken: list[Taken] = []
         self.stuck = False
@@ -182,7 +184,7 @@ def do_deeds(reading: Reading, now: Mutable, deeds: tuple[ProgramDeed, ...]) -> 
             set_memo(reading, now, each)
         else:
             if each.kind == "arm":
-                arm(now.program, each.place, now.actions, now.lives)
+                arm(now.program, each.place, now.actions, now.lives, now.stopped)
             else:
                 now.lives[each.place] = -1
             read_lives(reading, now)
@@ -200,6 +202,6 @@ def set_memo(reading: Reading, now: Mutable, deed: ProgramDeed) -> None:
         value = memo.start + (value - memo.start) % memo.wraps
     now.memos[deed.place] = value
     if memo.life:
-        now.memo_lives[deed.place] = memo.life
+        now.memo_lives[deed.place] = memo.life + now.stopped
     if deed.place not in now.held:
         reading.memos[deed.place] = value  # type: ignore[index]

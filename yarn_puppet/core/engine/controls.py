@@ -23,6 +23,29 @@ class Hand(NamedTuple):
     used: bool
 
 
+MOST_WAITING = 3
+"""Edges of an action that wait at most; of more a press and its release are let go of."""
+
+
+def one_edge_a_tick(
+    actions: Sequence[ActionState], waiting: Sequence[int], down: Sequence[bool], edges: Sequence[int]
+) -> tuple[tuple[bool, ...], tuple[int, ...]]:
+    """What is down in this tick, and the edges that wait: an action goes down or up at most once in a tick, so that a
+    press between two ticks is down for one and not lost. Only where an action had more edges than its level tells, or
+    some wait still, is it otherwise than `down`."""
+    held, left = [], []
+    for place, action in enumerate(actions):
+        wait = waiting[place] if waiting else 0
+        # What the game last said was down, with all edges done.
+        said = action.down != bool(wait & 1)
+        count = max(0, edges[place]) if edges else 0
+        wait += count + ((count & 1) != (down[place] != said))
+        held.append(action.down != (wait > 0))
+        wait = max(0, wait - 1)
+        left.append(wait if wait <= MOST_WAITING else 2 + (wait & 1))
+    return tuple(held), tuple(left) if any(left) else ()
+
+
 def older(lives: Sequence[int]) -> list[int]:
     """The lives of intents a tick later."""
     return [life - 1 if life >= 0 else life for life in lives]
@@ -30,10 +53,11 @@ def older(lives: Sequence[int]) -> list[int]:
 
 def advance_controls(
     program: Program, tick: int, actions: Sequence[ActionState], lives: list[int], sequences: tuple[Reached, ...],
-    down: Sequence[bool],
+    down: Sequence[bool], stopped: bool = False,
 ) -> tuple[list[ActionState], tuple[Reached, ...]]:
     """The actions and sequences of this tick, from those of the last and what is down now; what arms and disarms is
-    changed in `lives`, those of this tick, in place."""
+    changed in `lives`, those of this tick, in place. What a stopped tick arms lives for a tick more, so that it is as
+    old in the first tick that chooses as if it had been armed in that."""
     after, hands = list(actions), []
     for place, (before, held) in enumerate(zip(actions, down, strict=True)):
         begins, ends = held and not before.down, before.down and not held
@@ -53,7 +77,7 @@ def advance_controls(
         if not intent.touches or not (place in completed or _completed(intent, hands)):
             continue
         if not intent.family:
-            lives[place] = intent.life
+            lives[place] = intent.life + stopped
             continue
         twice = intent.gesture == "double tap"
         used = any([hands[each].used if twice else after[each].spent for each in intent.touches])
@@ -68,7 +92,7 @@ def advance_controls(
         forget_family(program, place, lives)
         after[place] = after[place]._replace(owns=True)
     for place in arming:
-        lives[place] = program.intents[place].life
+        lives[place] = program.intents[place].life + stopped
     return after, sequences
 
 
@@ -138,7 +162,9 @@ def use_up(program: Program, used: Sequence[int], actions: list[ActionState], li
     return found
 
 
-def arm(program: Program, place: int, actions: list[ActionState], lives: list[int]) -> None:
+def arm(
+    program: Program, place: int, actions: list[ActionState], lives: list[int], stopped: bool = False
+) -> None:
     """Arm an intent without its gesture, in place: no press is behind it, and so none is spent by using it."""
     intent = program.intents[place]
     if not intent.touches:
@@ -146,4 +172,4 @@ def arm(program: Program, place: int, actions: list[ActionState], lives: list[in
     for each in intent.touches if intent.family else ():
         forget_family(program, each, lives)
         actions[each] = actions[each]._replace(owns=False)
-    lives[place] = intent.life
+    lives[place] = intent.life + stopped

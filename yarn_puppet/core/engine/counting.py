@@ -28,13 +28,13 @@ class Counts(NamedTuple):
 def counts(clip: ProgramClip) -> Counts:
     """Count one cycle of a clip at speed 1, tick by tick as the engine plays it."""
     hitting: list[int] = []
-    time, number, fresh = 0, 0, True
+    time, number, met = 0, 0, -1
     while number < MOST_TICKS:
-        done = play(clip, time, fresh, TICK)
+        done = play(clip, time, met, TICK)
         if any(window.kind == "hit" and done.open >> place & 1 for place, window in enumerate(clip.windows)):
             hitting.append(number)
         number += 1
-        time, fresh = done.time, False
+        time, met = done.time, time
         if done.ended:
             break
     if not hitting:

@@ -54,37 +54,44 @@ def mapped_speed(speed: ProgramSpeed, value: float) -> float:
     return speed.slow + share * (speed.fast - speed.slow)
 
 
-def play(clip: ProgramClip, before: int, fresh: bool, advance: int, moved: bool = True) -> Played:
-    """Advance a clip from `before`, which is what the tick shows, by `advance` units. `moved`: the last tick in this
-    state advanced, so that `before` is shown for the first time.
+def met_so_far(clip: ProgramClip, layer: LayerState) -> int:
+    """The last time of the present pass that the ticks before this one came to; -1 for none.
 
-    Moments from `before` on up to but not including the time now fire, across loops; those at the end of a cycle as it
-    is reached. A window is open when the time on show is in it, or when this tick steps over the whole of it, so that
-    none is ever skipped.
+    A tick that reaches the end of a cycle comes to all that is left of it.
+    """
+    if layer.fresh:
+        return -1
+    if layer.ended:
+        return -1 if clip.loops else clip.cycle
+    return layer.shown
+
+
+def play(clip: ProgramClip, before: int, met: int, advance: int) -> Played:
+    """Advance a clip from `before`, which is what the tick shows, by `advance` units; `met` is the last time that was
+    come to, as `met_so_far` gives it.
+
+    The tick comes to all times after that up to the one on show; to the end of the cycle where it reaches that, and to
+    whole passes in between. Moments that it comes to fire. A window is open when the time on show is in it, or when the
+    tick comes to it and not to a time on show in it, so that none is ever skipped.
     """
     cycle, total = clip.cycle, before + advance
     if clip.loops:
         passed, now = divmod(total, cycle)
         ended = passed > 0
     else:
-        total = now = min(total, cycle)
+        now = min(total, cycle)
         passed, ended = 0, now >= cycle
-    first = before if fresh or moved else before + 1
-    # What is at the time on show is passed even where the clip stands still.
-    last = max(total, before + 1)
+    last = cycle if ended else before
     moments = tuple([
         (number, place)
-        for number in range(max(0, passed - MOST_LOOPS), passed + 1)
+        for number in range(max(0, passed - MOST_LOOPS), max(1, passed))
         for place, moment in enumerate(clip.moments)
-        if (before < moment.at + number * cycle <= total if moment.at == cycle
-            else first <= moment.at + number * cycle < last)
+        if number or met < moment.at <= last
     ]) if clip.moments else ()
-    after = before - 1 if fresh else before
     opened = 0
     for place, window in enumerate(clip.windows):
-        if window.start <= before < window.end or (window.held and before == cycle) or any(
-            after < window.start + number * cycle and window.end + number * cycle <= total
-            for number in range(max(0, passed - 1), passed + 1)
+        if passed > 1 or window.start <= before < window.end or met < window.start <= last or (
+            window.held and before == cycle
         ):
             opened |= 1 << place
     return Played(now, passed, ended, moments, opened)
@@ -117,11 +124,11 @@ def shown_windows(clip: ProgramClip, layer: LayerState) -> list[tuple[int, int, 
     """The open windows of a layer that plays `clip`: (index, frame shown, whether it was of the pass before)."""
     found = []
     at = frame_at(clip, layer.shown)
+    # A tick that passes the seam comes to nothing of the new pass.
+    late = clip.loops and layer.ended
     for place, window in enumerate(clip.windows):
         if layer.open >> place & 1:
             on_show = window.start <= layer.shown < window.end or (window.held and layer.shown == clip.cycle)
-            # Past the seam all that this tick did not come to in the new pass was of the one before.
-            late = clip.loops and layer.ended and window.end > layer.time
             found.append((place, at if on_show else window.frame, late))
     return found
 
@@ -182,8 +189,9 @@ def in_variant(state: ProgramState, layer: LayerState, variant: int) -> LayerSta
             return tuple(places[key] for key in known if key in places)
 
         hits = PassHits(hits.landed, carried(hits.waiting), carried(hits.late))
-    time = layer.time * new.cycle // old.cycle
-    return layer._replace(variant=variant, time=0 if new.loops and time == new.cycle else time, hits=hits)
+    time, shown = (at * new.cycle // old.cycle for at in (layer.time, layer.shown))
+    return layer._replace(
+        variant=variant, time=0 if new.loops and time == new.cycle else time, hits=hits, shown=shown)
 
 
 def frame_at(clip: ProgramClip, time: int) -> int:

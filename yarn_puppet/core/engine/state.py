@@ -20,13 +20,15 @@ class Inputs(NamedTuple):
     """One tick's inputs: `down[i]` whether action i is down, `senses[i]` the value of sense i, of its type.
 
     `landed` are the hits of the tick before; while `stopped`, as by a hit stop, controls are still read, and all else
-    stands still.
+    stands still. `edges[i]` is how often action i went down or up since the tick before, where that is more than its
+    level tells; empty where it is not.
     """
 
     down: tuple[bool, ...]
     senses: tuple[Any, ...]
     landed: tuple[Landed, ...] = ()
     stopped: bool = False
+    edges: tuple[int, ...] = ()
 
 
 class ActionState(NamedTuple):
@@ -121,7 +123,8 @@ class MachineState(NamedTuple):
     `sequences[i]` gives for sequence i the tick in which its first k + 1 steps began, -1 for none. `memo_lives` are the
     ticks after which memos are at their start again, -1 for never; `held` what while-rules hold memos at, by place.
     `thresholds` are those that are on, `shown` the shares by which layers are shown; `shares` those of the while-rules
-    with an ease: those in force, then those that go out.
+    with an ease: those in force, then those that go out. `waiting[i]` is how many edges of action i wait for a tick of
+    their own; empty where none does.
     """
 
     tick: int
@@ -138,6 +141,7 @@ class MachineState(NamedTuple):
     thresholds: tuple[bool, ...]
     shown: tuple[int, ...]
     shares: tuple[RuleShare, ...]
+    waiting: tuple[int, ...] = ()
 
 
 class Fading(NamedTuple):

@@ -12,11 +12,12 @@ from typing import Any, NamedTuple
 from ..rules.evaluate import Reading, value_of
 from .blending import blended_on, fading_of, share_of_new
 from .choose import Mutable, choose, destination, do_deeds, enter, fill
-from .controls import advance_controls, older, readable
+from .controls import advance_controls, older, one_edge_a_tick, readable
 from .play import (
     clip_of,
     frame_at,
     in_variant,
+    met_so_far,
     nearest,
     own_time,
     play,
@@ -98,6 +99,7 @@ class Begun(NamedTuple):
     now: Mutable
     reading: Reading
     sequences: tuple[Reached, ...]
+    waiting: tuple[int, ...]
 
 
 def begin(program: Program, state: MachineState, inputs: Inputs) -> Begun:
@@ -106,14 +108,19 @@ def begin(program: Program, state: MachineState, inputs: Inputs) -> Begun:
     memos, memo_lives = list(state.memos), list(state.memo_lives)
     if not inputs.stopped:
         return_memos(program, memos, memo_lives)
-    actions, sequences = advance_controls(program, state.tick, state.actions, lives, state.sequences, inputs.down)
+    down, waiting = inputs.down, state.waiting
+    if waiting or inputs.edges:
+        down, waiting = one_edge_a_tick(state.actions, waiting, down, inputs.edges)
+    actions, sequences = advance_controls(
+        program, state.tick, state.actions, lives, state.sequences, down, inputs.stopped)
     now = Mutable(
         program, list(state.layers), actions, lives, memos, memo_lives, dict(state.held), list(state.remembered),
+        inputs.stopped,
     )
     reading = reading_of(now, with_events(inputs.senses, state.events), state.thresholds, state.facing)
     if not inputs.stopped:
         reading.thresholds = passed_thresholds(program, reading.senses, reading.memos, state.thresholds)
-    return Begun(now, reading, sequences)
+    return Begun(now, reading, sequences, waiting)
 
 
 def return_memos(program: Program, memos: list[Any], lives: list[int]) -> None:
@@ -156,7 +163,7 @@ def kept_events(program: Program, senses: tuple[Any, ...], stopped: bool) -> tup
 
 def tick(program: Program, state: MachineState, inputs: Inputs) -> tuple[MachineState, Report]:
     """One tick of 1 / rate seconds. Pure: the same arguments give the same result in every process."""
-    now, reading, sequences = begin(program, state, inputs)
+    now, reading, sequences, waiting = begin(program, state, inputs)
     happened = Happened([], [], [])
     for news in inputs.landed:
         hear(reading, now, news, happened)
@@ -185,7 +192,7 @@ def tick(program: Program, state: MachineState, inputs: Inputs) -> tuple[Machine
     after = MachineState(
         state.tick + 1, tuple(now.layers), tuple(now.actions), tuple(now.lives), memos, facing,
         tuple(now.remembered), kept_events(program, senses, inputs.stopped), sequences, tuple(now.memo_lives), held,
-        tuple(reading.thresholds), shown, shares,
+        tuple(reading.thresholds), shown, shares, waiting,
     )
     return after, Report(
         state.tick, tuple(happened.layers), facing, senses,
@@ -303,7 +310,7 @@ def play_layer(
         )
         return []
     advance = units_per_tick(state.speed, reading, factors)
-    played = play(clip, layer.time, layer.fresh, advance, layer.advance > 0)
+    played = play(clip, layer.time, met_so_far(clip, layer), advance)
     fired, hits = sorted_moments(played, clip, layer.hits)
     now.layers[number] = LayerState(
         layer.state, layer.ticks + 1, played.time, layer.loops + played.loops, False, played.ended, played.open,

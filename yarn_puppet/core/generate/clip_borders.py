@@ -14,6 +14,7 @@ from ..engine.blending import blended_on, fading_of, share_of_new
 from ..engine.play import (
     frame_at,
     in_variant,
+    met_so_far,
     nearest,
     own_time,
     paced,
@@ -45,11 +46,11 @@ class Told(NamedTuple):
 class ClipTable:
     """One clip of a state. Stretch i is from `cuts[i]` to before `cuts[i + 1]`; the last is the cycle's end alone.
 
-    `until[i]` is the next time after `cuts[i]` at which a moment or the border of a window is met: a tick that begins
-    in stretch i and ends at or before it meets none, but for what stands at `cuts[i]` itself, where `begins[i]`.
+    `since[i]` is the last time at or before `cuts[i]` at which a moment or the border of a window is met: a tick that
+    shows stretch i comes to none where the one before it showed that time or a later one.
     """
 
-    __slots__ = ("begins", "clip", "cuts", "cycle", "ends", "frames", "id", "masks", "own", "signs", "told", "until")
+    __slots__ = ("clip", "cuts", "cycle", "ends", "frames", "id", "masks", "own", "signs", "since", "told")
 
     def __init__(self, program: Program, place: int, variant: int, clip: ProgramClip) -> None:
         self.clip, self.id, self.cycle, self.ends = clip, clip.id, clip.cycle, not clip.loops
@@ -57,9 +58,7 @@ class ClipTable:
         events |= {time for window in clip.windows for time in (window.start, window.end)}
         self.cuts = sorted(events | set(clip.ends))
         met = sorted(events)
-        self.until = [met[min(bisect_right(met, cut), len(met) - 1)] for cut in self.cuts]
-        at = {moment.at for moment in clip.moments}
-        self.begins = [cut in at for cut in self.cuts]
+        self.since = [met[bisect_right(met, cut) - 1] for cut in self.cuts]
         self.frames = [frame_at(clip, cut) for cut in self.cuts]
         self.own = [own_time(clip, cut) for cut in self.cuts]
         parts = [min(bisect_right(clip.ends, cut), len(clip.ends) - 1) for cut in self.cuts]
@@ -132,7 +131,7 @@ class StateTables:
         factors: list[float] | tuple[()], moments: list[Fired],
     ) -> tuple[LayerState, LayerReport, Told]:
         """A layer after its clip went on, its report, and what it brings to the whole. Moments that fire are added."""
-        at, ticks, time, loops, fresh, _, opened, serial, variant, hits, before, blending, _ = layer
+        at, ticks, time, loops, fresh, was_ended, opened, serial, variant, hits, _, blending, before = layer
         if blending is not None:
             blending = blended_on(blending, self.program.states)
         if not self.clips:
@@ -146,7 +145,7 @@ class StateTables:
             )
             if picked != variant:
                 layer = in_variant(self.state, layer, picked)
-                time, variant, hits = layer.time, layer.variant, layer.hits
+                time, variant, hits, before = layer.time, layer.variant, layer.hits, layer.shown
         advance = self.advance
         if self.pace is not None or factors:
             speed = self.state.speed.fixed if self.pace is None else self.pace(
@@ -154,10 +153,10 @@ class StateTables:
             advance = round((paced(speed, factors) if factors else speed) * TICK)
         table = self.clips[variant]
         now = time + advance
-        if now < table.cycle and not fresh and not hits[2] and blending is None:
+        if now < table.cycle and not fresh and not was_ended and not hits[2] and blending is None:
             cuts = table.cuts
             stretch = bisect_right(cuts, time) - 1
-            if now <= table.until[stretch] and not (table.begins[stretch] and time == cuts[stretch]):
+            if before >= table.since[stretch]:
                 # Nothing was met: no moment fires, and what is open is what is open in this stretch.
                 ticks += 1
                 return new(LayerState, (
@@ -168,7 +167,7 @@ class StateTables:
                     (table.own[stretch] + table.signs[stretch] * (time - cuts[stretch])) / self.scale,
                     table.frames[stretch], 1.0, ticks / self.rate, loops, False, (), serial, self.weight,
                 )), table.told[stretch]
-        elif table.ends and time == table.cycle and not fresh and not hits[2] and blending is None:
+        elif table.ends and time == before == table.cycle and not fresh and not hits[2] and blending is None:
             # It stands at its end, and so does all that hangs on it.
             ticks += 1
             return new(LayerState, (
@@ -178,7 +177,7 @@ class StateTables:
                 ticks / self.rate, loops, True, (), serial, self.weight,
             )), table.told[-1]
         clip = table.clip
-        played = play(clip, time, fresh, advance, before > 0)
+        played = play(clip, time, met_so_far(clip, layer), advance)
         fired, hits = sorted_moments(played, clip, hits)
         if fired:
             frame = table.frames[bisect_right(table.cuts, time) - 1]

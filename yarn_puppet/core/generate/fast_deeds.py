@@ -53,11 +53,13 @@ class Acting:
     def __init__(self, program: Program, choosers: Made) -> None:
         self.program, self.choosers = program, choosers
 
-    def changing(self, layers: tuple[LayerState, ...], values: Values, kept: Kept) -> tuple[Mutable, Any]:
+    def changing(
+        self, layers: tuple[LayerState, ...], values: Values, kept: Kept, stopped: bool = False
+    ) -> tuple[Mutable, Any]:
         """What deeds work on, and what they read."""
         now = Mutable(
             self.program, list(layers), list(kept.actions), list(values.lives), list(kept.memos), list(kept.memo_lives),
-            dict(kept.held), [],
+            dict(kept.held), [], stopped,
         )
         return now, reading_of(now, values.senses, values.thresholds, values.facing)
 
@@ -68,10 +70,10 @@ class Acting:
 
     def hear(
         self, layers: tuple[LayerState, ...], values: Values, kept: Kept, landed: tuple[Landed, ...],
-        moments: list[Fired],
+        moments: list[Fired], stopped: bool,
     ) -> tuple[tuple[LayerState, ...], Values, Kept]:
         """The layers after news of hits, and what their moments did."""
-        now, reading = self.changing(layers, values, kept)
+        now, reading = self.changing(layers, values, kept, stopped)
         for news in landed:
             hear(reading, now, news, Happened([], moments, []))
         return tuple(now.layers), *self.changed(now, reading, values, kept)

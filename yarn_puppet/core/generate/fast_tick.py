@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from ..engine.controls import advance_controls
+from ..engine.controls import advance_controls, one_edge_a_tick
 from ..engine.program import Program
 from ..engine.program_clips import FULL
 from ..engine.state import (
@@ -86,8 +86,10 @@ class _FastTick:
     def tick(self, state: MachineState, inputs: Inputs) -> tuple[MachineState, Report]:
         """One tick. Pure: the same arguments give the same result."""
         (number, layers, actions, lives, memos, facing, remembered, events, sequences, memo_lives, held, thresholds,
-         shown, shares) = state
-        down, senses, landed, stopped = inputs
+         shown, shares, waiting) = state
+        down, senses, landed, stopped, edges = inputs
+        if edges or waiting:
+            down, waiting = one_edge_a_tick(actions, waiting, down, edges)
         if self.returning and memo_lives != self.none_living and not stopped:
             memos, memo_lives = self.returned(memos, memo_lives)
         actions, lives, sequences = self.controls(number, actions, lives, sequences, down, stopped)
@@ -103,7 +105,7 @@ class _FastTick:
         if landed:
             values, kept = Values(lives, down, senses, seen, facing, remembered, thresholds), Kept(
                 actions, memos, memo_lives, held)
-            layers, values, kept = self.acting.hear(layers, values, kept, landed, moments)
+            layers, values, kept = self.acting.hear(layers, values, kept, landed, moments, stopped)
             lives, seen = values.lives, values.memos
             actions, memos, memo_lives, _ = kept
         if not stopped:
@@ -191,7 +193,7 @@ class _FastTick:
         return new(MachineState, (
             number + 1, layers, actions, lives, memos, facing, remembered,
             kept_events(self.program, senses, True) if stopped else (), sequences, memo_lives, held, thresholds, shown,
-            shares,
+            shares, waiting,
         )), new(Report, (
             number, reports, facing, senses, over(memos, held) if held else memos, thresholds,
             () if lives == self.none_armed else armed_ids(self.program, lives), tuple(used) if used else (),
@@ -203,11 +205,11 @@ class _FastTick:
 
     def advance_controls(
         self, tick: int, actions: tuple[Any, ...], lives: tuple[int, ...], sequences: tuple[Any, ...],
-        down: tuple[bool, ...],
+        down: tuple[bool, ...], stopped: bool,
     ) -> tuple[tuple[Any, ...], tuple[int, ...], tuple[Any, ...]]:
         """The controls in a tick with an edge, or in which a hold or a repeat may be completed."""
         after = list(lives)
-        made, sequences = advance_controls(self.program, tick, actions, after, sequences, down)
+        made, sequences = advance_controls(self.program, tick, actions, after, sequences, down, stopped)
         return tuple(made), tuple(after), sequences
 
     def returned(self, memos: tuple[Any, ...], lives: tuple[int, ...]) -> tuple[tuple[Any, ...], tuple[int, ...]]:

@@ -301,7 +301,7 @@ def controls(program: Program, advance: Callable[..., Any]) -> Callable[..., Any
         else:
             tests += [f"(down[{place}] and tick - actions[{place}][1] == {age})" for age in ages]
     if tests:
-        source.lines.append(f"if {' or '.join(tests)}: return advance(tick, actions, lives, sequences, down)")
+        source.lines.append(f"if {' or '.join(tests)}: return advance(tick, actions, lives, sequences, down, stopped)")
     source.lines.append("return actions, lives, sequences")
     return source.function("def made(tick, actions, lives, sequences, down, stopped):")
 

@@ -40,15 +40,17 @@ SENSES = {sense.name: place for place, sense in enumerate(PROGRAM.senses)}
 START = initial_state(PROGRAM)
 
 
-def step(state, down=(), senses=None, landed=(), stopped=False):
+def step(state, down=(), senses=None, landed=(), stopped=False, edges=None):
     """One tick of 1 / PROGRAM.rate seconds: the next state, and the report.
 
     `down` are the ids of the actions that are down, `senses` values by name, the others being as they start; `landed`
-    are the hits of the tick before; `stopped`: a hit stop holds everything but the controls. A KeyError names what
+    are the hits of the tick before; `stopped`: a hit stop holds everything but the controls. `edges` gives by id how
+    often an action went down or up since the last tick, where that is more than its level tells. A KeyError names what
     there is not.
     """
     held = set(down)
-    unknown = held - set(ACTIONS)
+    often = dict(edges or {})
+    unknown = (held | set(often)) - set(ACTIONS)
     if unknown:
         raise KeyError(sorted(unknown)[0])
     values = [sense.start for sense in PROGRAM.senses]
@@ -57,7 +59,8 @@ def step(state, down=(), senses=None, landed=(), stopped=False):
         sense = PROGRAM.senses[place]
         values[place] = fitted(value, sense.type, sense.choices, sense.start)
     down_now = tuple([each in held for each in ACTIONS])
-    return tick(PROGRAM, state, Inputs(down_now, tuple(values), tuple(landed), stopped))
+    edges_now = tuple([often.get(each, 0) for each in ACTIONS]) if often else ()
+    return tick(PROGRAM, state, Inputs(down_now, tuple(values), tuple(landed), stopped, edges_now))
 '''
 
 

@@ -23,7 +23,8 @@ Ticks = Sequence[tuple[Inputs, Report]]
 def golden_text(program: Program, takes: Iterable[tuple[str, Ticks]]) -> str:
     """The file: a line a take with its ticks counted, then a line a tick.
 
-    In it stand the actions that are down, the senses, whether it is stopped, how many hits landed and each of them, and
+    In it stand the actions, 1 where one is down, and 2 more for each edge where there were more than that tells; the
+    senses, whether it is stopped, how many hits landed and each of them, and
     a digest of each part of the report, in hexadecimal.
     """
     made = flat(program)
@@ -37,8 +38,8 @@ def golden_text(program: Program, takes: Iterable[tuple[str, Ticks]]) -> str:
 
 
 def _told(made: Flat, inputs: Inputs) -> Iterator[str]:
-    for held in inputs.down:
-        yield str(int(held))
+    for place, held in enumerate(inputs.down):
+        yield str(int(held) + 2 * (min(255, inputs.edges[place]) if inputs.edges else 0))
     for sense, value in zip(made.program.senses, inputs.senses, strict=True):
         if isinstance(value, str):
             yield str(made.texts.index(value))
@@ -53,8 +54,8 @@ def _told(made: Flat, inputs: Inputs) -> Iterator[str]:
 def c_runner(program: Program, name: str) -> dict[str, str]:
     """`NAME_test.c`."""
     actions, senses = c_inputs(program)
-    reads = [f'    if (fscanf(from, "%d", &number) != 1) return broken(take);\n    in.{each} = number != 0;'
-             for each in actions]
+    reads = [f'    if (fscanf(from, "%d", &number) != 1) return broken(take);\n    in.{each} = (number & 1) != 0;\n'
+             f"    in.edges[{place}] = (uint8_t)(number >> 1);" for place, each in enumerate(actions)]
     for sense, each in zip(program.senses, senses, strict=True):
         form, variable, value = {
             "bool": ("%d", "number", "number != 0"), "int": ("%lld", "wide", "wide"),

@@ -23,8 +23,10 @@ def random_take(puppet: Puppet, ticks: int, seed: int) -> Take:
     for tick in range(ticks):
         for action in puppet.actions:
             if dice.randrange(OFTEN) == 0:
-                down ^= {action.id}
-                controls.append((tick, action.id, int(action.id in down)))
+                # Now and then it goes down and up again within a tick, or up and down.
+                for _ in range(dice.choice((1, 1, 1, 2, 3))):
+                    down ^= {action.id}
+                    controls.append((tick, action.id, int(action.id in down)))
         senses += [(tick, sense.id, _any_value(dice, sense)) for sense in puppet.senses if dice.randrange(OFTEN) == 0]
     return Take(None, puppet.rate, ticks, tuple(controls), tuple(senses))  # type: ignore[arg-type]
 

@@ -111,15 +111,15 @@ def _counted(clip: ProgramClip, advance: int) -> tuple[list[int], list[int], int
     """The ticks of one cycle in which a hit window is open, those in which a cancel window is, and how many there
     are."""
     hits, cancels = [], []
-    time, number, fresh = 0, 0, True
+    time, number, met = 0, 0, -1
     while number < MOST_TICKS:
-        done = play(clip, time, fresh, advance)
+        done = play(clip, time, met, advance)
         kinds = {window.kind for place, window in enumerate(clip.windows) if done.open >> place & 1}
         if "hit" in kinds:
             hits.append(number)
         if "cancel" in kinds:
             cancels.append(number)
-        number, time, fresh = number + 1, done.time, False
+        number, time, met = number + 1, done.time, time
         if done.ended:
             break
     return hits, cancels, number

@@ -151,14 +151,14 @@ class _Walker:
         if not isinstance(argument, ast.Constant) or not isinstance(argument.value, str):
             raise ConditionError(span[0], f'expected one quoted name, as in {name}("…")')
         known = self.scope.windows if name == "window" else self.scope.nodes
-        if argument.value not in known:
+        if argument.value not in known and not (name == "window" and self.scope.any_window):
             what = "window" if name == "window" else "state or group"
             raise ConditionError(
                 self.span(argument)[0], f"expected a known {what}, found {argument.value}",
                 nearest(argument.value, known),
             )
         function: Literal["window", "in_state"] = "window" if name == "window" else "in_state"
-        return Query(function, known[argument.value], span, self.span(argument))
+        return Query(function, known.get(argument.value, argument.value), span, self.span(argument))
 
     def name(self, source: ast.Name, depth: int) -> Node:
         span = self.span(source)

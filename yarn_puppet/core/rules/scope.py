@@ -51,23 +51,25 @@ class ConditionError(ValueError):
 class Scope:
     """Symbols by the word that stands for them in the text, and what the two queries may name.
 
-    `windows` and `nodes` map the word in the text to the one it is translated to; in a scope by id both are ids.
+    `windows` and `nodes` map the word in the text to the one it is translated to; in a scope by id both are ids. With
+    `any_window` a window may be asked for that no clip has: it is never open.
     """
 
     symbols: dict[str, Symbol]
     windows: dict[str, str] = field(default_factory=dict)
     nodes: dict[str, str] = field(default_factory=dict)
+    any_window: bool = False
 
 
 WINDOW_KINDS = ("hit", "cancel", "guard", "safe")
 
 
 def scope_by_id(puppet: Puppet) -> Scope:
-    """The names of a stored condition: ids."""
+    """The names of a stored condition: ids. The last clip with a window may be gone since it was written."""
     return Scope(
         {symbol.id: symbol for symbol in symbols_of(puppet)},
         {name: name for name in window_names(puppet)},
-        {node.id: node.id for node in puppet.nodes},
+        {node.id: node.id for node in puppet.nodes}, any_window=True,
     )
 
 

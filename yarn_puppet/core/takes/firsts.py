@@ -40,6 +40,8 @@ class Firsts:
             self._down = down
             for action in down:
                 self.actions.setdefault(action, tick)
+        for action, _ in record.controls.edges:
+            self.actions.setdefault(action, tick)
 
     def _came_across(self, setup: Setup, id: str, tick: int) -> None:
         program = setup.program

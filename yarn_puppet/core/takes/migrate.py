@@ -127,14 +127,15 @@ def _layer(old: Program, new: Program, number: int, before: LayerState) -> Layer
     before = before._replace(state=place, variant=variant, blending=_blending(old, new, before.blending))
     clip = clip_of(state, before)
     if clip is None:
-        return before._replace(time=0, loops=0, ended=not before.fresh, open=0, hits=NO_HITS)
+        return before._replace(time=0, loops=0, ended=not before.fresh, open=0, hits=NO_HITS, shown=0)
     if old_clip is None or clip.id != old_clip.id:
-        return before._replace(time=0, loops=0, fresh=True, ended=False, open=0, hits=NO_HITS)
+        return before._replace(time=0, loops=0, fresh=True, ended=False, open=0, hits=NO_HITS, shown=0)
     if clip == old_clip:
         return before
     time = before.time % clip.cycle if clip.loops else min(before.time, clip.cycle)
     return before._replace(
-        time=time, ended=before.ended if clip.loops else time >= clip.cycle, open=_open(old_clip, clip, before.open),
+        time=time, shown=min(before.shown, clip.cycle - 1 if clip.loops else clip.cycle),
+        ended=before.ended if clip.loops else time >= clip.cycle, open=_open(old_clip, clip, before.open),
         hits=PassHits(before.hits.landed, _waiting(old_clip, clip, before.hits.waiting),
                       _waiting(old_clip, clip, before.hits.late)),
     )

@@ -151,9 +151,13 @@ def take_of(controls: Sequence[Controls], booth: str | None, rate: int) -> Take:
     places: list[tuple[int, float, float]] = []
     before = NO_CONTROLS
     for number, now in enumerate(controls):
-        if now != before:
-            changes += [(number, action, 0) for action in sorted(before.down - now.down)]
-            changes += [(number, action, 1) for action in sorted(now.down - before.down)]
+        if now != before or now.edges:
+            often = dict(now.edges)
+            for action in sorted(before.down | now.down | often.keys()):
+                level, count = action in before.down, often.get(action, 0)
+                # As many changes as there were edges, the last of them to what is down now.
+                count += (count % 2 == 1) != ((action in now.down) != level)
+                changes += [(number, action, int(level == (step % 2 == 1))) for step in range(count)]
             old, new = dict(before.forced), dict(now.forced)
             senses += [(number, id, None) for id in old if id not in new]
             senses += [(number, id, value) for id, value in new.items() if id not in old or old[id] != value]

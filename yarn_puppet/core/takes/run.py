@@ -53,12 +53,14 @@ class Told(NamedTuple):
 
 class Controls(NamedTuple):
     """One tick's controls: the actions that are down, the senses forced by hand, as (sense id, value), and the sticks
-    that are pushed, as (axis id, whole steps); and what a game tells besides, where the puppet runs in one."""
+    that are pushed, as (axis id, whole steps); what a game tells besides, where the puppet runs in one; and of actions
+    that went down and up more often than what is down tells, how often, as (action id, edges)."""
 
     down: frozenset[str]
     forced: tuple[tuple[str, Scalar], ...] = ()
     axes: tuple[tuple[str, int], ...] = ()
     told: Told | None = None
+    edges: tuple[tuple[str, int], ...] = ()
 
 
 class Record(NamedTuple):
@@ -117,13 +119,18 @@ def inputs_of(setup: Setup, state: RunState, controls: Controls, hands: Hands) -
     program, booth = setup.program, state.booth
     held = controls.down
     down = tuple([action in held for action in program.actions])
+    edges: tuple[int, ...] = ()
+    if controls.edges:
+        often = dict(controls.edges)
+        edges = tuple([often.get(action, 0) for action in program.actions])
     if booth is None:
         told = controls.told
         if told is None:
-            return Inputs(down, setup.sampler.alone(controls.forced))
-        return Inputs(down, setup.sampler.alone(controls.forced), _landed(program, told.landed), told.stopped)
+            return Inputs(down, setup.sampler.alone(controls.forced), edges=edges)
+        return Inputs(
+            down, setup.sampler.alone(controls.forced), _landed(program, told.landed), told.stopped, edges)
     senses = setup.sampler.reported(booth_senses(booth, hands), controls.forced)
-    return Inputs(down, senses, news_of(program, booth) if booth.hits else (), booth.stop > 0)
+    return Inputs(down, senses, news_of(program, booth) if booth.hits else (), booth.stop > 0, edges)
 
 
 def news_of(program: Program, booth: BoothState) -> tuple[Landed, ...]:
@@ -162,9 +169,12 @@ def controls_of(take: Take) -> Iterator[Controls]:
     now = NO_CONTROLS
     for number in range(take.ticks):
         changed = False
+        often: dict[str, int] = {}
         while at < len(changes) and changes[at][0] <= number:
             _, kind, id, value = changes[at]
             if kind == "control":
+                if (id in down) != bool(value):
+                    often[id] = often.get(id, 0) + 1
                 down = down | {id} if value else down - {id}
             elif kind == "axis":
                 pushed[id] = value
@@ -176,7 +186,9 @@ def controls_of(take: Take) -> Iterator[Controls]:
             changed = True
         if changed:
             now = Controls(down, tuple(forced.items()), tuple((id, steps) for id, steps in pushed.items() if steps))
-        yield now._replace(told=next(told)) if told is not None else now
+        given = now._replace(told=next(told)) if told is not None else now
+        edges = tuple([(id, count) for id, count in often.items() if count > 1])
+        yield given._replace(edges=edges) if edges else given
 
 
 def _told_of(take: Take) -> Iterator[Told] | None:

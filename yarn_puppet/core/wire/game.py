@@ -154,7 +154,9 @@ class _Names:
             forced.append((sense.id, fitted(value, sense.type, sense.choices, sense.start)))
         landed = tuple([(self._known("landed", self.layers, "a layer", layer), visit, loops)
                         for layer, visit, loops in said.landed])
-        return Controls(frozenset(down), tuple(forced), (), Told(landed, said.stopped, said.at))
+        edges = tuple([(self._known("edges", self.actions, "an action", each), count)
+                       for each, count in said.edges.items() if count])
+        return Controls(frozenset(down), tuple(forced), (), Told(landed, said.stopped, said.at), edges)
 
     def _known(self, field: str, names: dict[Any, Any], what: str, name: object) -> Any:
         found = names.get(name)

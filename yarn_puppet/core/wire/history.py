@@ -83,9 +83,15 @@ def _packed(controls: Controls, before: Controls | None) -> list[Any]:
     """What is other than before; all of it after none. What is the same is nothing."""
     told = controls.told or Told()
     if before is None:
-        return [list(controls.down), list(controls.forced), told]
+        return [list(controls.down), list(controls.forced), told, *_edges(controls)]
     down = None if controls.down == before.down else list(controls.down)
-    return [down, _others(controls.forced, before.forced), None if controls.told == before.told else told]
+    return [down, _others(controls.forced, before.forced), None if controls.told == before.told else told,
+            *_edges(controls)]
+
+
+def _edges(controls: Controls) -> list[Any]:
+    """What is told in few ticks, and stands at the end of those."""
+    return [controls.edges] if controls.edges else []
 
 
 def _others(now: Sequence[tuple[str, Any]], before: Sequence[tuple[str, Any]]) -> Any:
@@ -99,7 +105,7 @@ def _others(now: Sequence[tuple[str, Any]], before: Sequence[tuple[str, Any]]) -
 
 
 def _unpacked(row: list[Any], before: Controls) -> Controls:
-    down, forced, told = row
+    down, forced, told, *edges = row
     held = before.down if down is None else frozenset(down)
     values = before.forced
     if isinstance(forced, dict):
@@ -113,4 +119,4 @@ def _unpacked(row: list[Any], before: Controls) -> Controls:
     if told is not None:
         landed, stopped, at = told
         news = Told(tuple([(layer, visit, loops) for layer, visit, loops in landed]), stopped, tuple(at))
-    return Controls(held, values, (), news)
+    return Controls(held, values, (), news, tuple([(id, count) for id, count in edges[0]]) if edges else ())

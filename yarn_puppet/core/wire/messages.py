@@ -48,6 +48,10 @@ class Strict(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """Parameters: what is not known is refused, so that nothing misspelt is silently dropped."""
 
 
+Edges = Annotated[int, Meta(ge=0, le=255)]
+"""How often an action went down or up since the last tick, where that is more than its level tells."""
+
+
 class Hello(Strict, frozen=True):
     """The first message: who it is, and what it wants."""
 
@@ -67,6 +71,7 @@ class Tick(Strict, frozen=True):
     senses: Annotated[dict[Said, Scalar], Meta(max_length=1024)]
     landed: Annotated[tuple[Hit, ...], Meta(max_length=256)] = ()
     stopped: bool = False
+    edges: Annotated[dict[Said, Edges], Meta(max_length=256)] = {}
     at: tuple[Coordinate, Coordinate] = (0.0, 0.0)
     digests: Annotated[tuple[Digest, ...], Meta(min_length=8, max_length=8)] | UnsetType = UNSET
 

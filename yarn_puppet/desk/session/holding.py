@@ -15,6 +15,11 @@ class Holding:
         self._down: set[str] = set()
         self._pushed: dict[str, int] = {}
         self._tapped: set[str] = set()
+        self._last: frozenset[str] = frozenset()
+        """What was down in the last tick."""
+        self._let_go: set[str] = set()
+        self._again: set[str] = set()
+        """What was let go of since, and of that what was pressed again."""
         self._script: list[tuple[int, int, str]] = []
         """First tick, the tick after the last, and the action, of gestures that are being made."""
 
@@ -22,10 +27,14 @@ class Holding:
         """An action goes down. However short, it is down for a whole tick."""
         self._down.add(action)
         self._tapped.add(action)
+        if action in self._let_go:
+            self._again.add(action)
 
     def release(self, action: str) -> None:
         """An action goes up."""
         self._down.discard(action)
+        if action in self._last:
+            self._let_go.add(action)
 
     def push(self, axis: str, steps: int) -> None:
         """A stick is pushed so far, in whole steps of a hundredth; nought lets it go."""
@@ -40,6 +49,7 @@ class Holding:
         """Another run: no gesture goes on."""
         self._script.clear()
         self._tapped.clear()
+        self._last = frozenset()
 
     def force(self, sense: str, value: Scalar | None) -> None:
         """Hold a sense at a value; None lets it go."""
@@ -67,5 +77,10 @@ class Holding:
         self._script = [each for each in self._script if each[1] > tick]
         down = frozenset(self._down | self._tapped | scripted)
         self._tapped.clear()
+        # Let go of and pressed again between two ticks: that is two edges, and what is down does not tell.
+        edges = tuple([(action, 2) for action in sorted(self._again & self._last & down)])
+        self._last = down
+        self._let_go.clear()
+        self._again.clear()
         pushed = tuple((id, steps) for id, steps in self._pushed.items() if steps)
-        return Controls(down, tuple(self.forced.items()), pushed)
+        return Controls(down, tuple(self.forced.items()), pushed, None, edges)

@@ -19,11 +19,20 @@ Asked = tuple[str, str]
 
 
 class Known(NamedTuple):
-    """A text that was read: the condition, or what is wrong with it; and the windows and nodes it asks for."""
+    """A text that was read: the condition, or what is wrong with it; and the windows and nodes it asks for. `lost` are
+    the windows among them that no clip has: they are never open."""
 
     condition: ProgramCondition
     error: str | None
     asks: frozenset[Asked]
+    lost: tuple[str, ...] = ()
+
+    @property
+    def trouble(self) -> str | None:
+        """What is wrong with it, or with what it asks for; None where nothing is."""
+        if self.error is not None or not self.lost:
+            return self.error
+        return f"no clip has a window {self.lost[0]}, so that it is never open"
 
 
 class Conditions:
@@ -68,7 +77,8 @@ class Conditions:
             for part, bound in zip(conjuncts(node), conjuncts_of(tree), strict=True)
         ])
         asks = frozenset([(part.function, part.argument) for part in reads(node) if isinstance(part, Query)])
-        return Known(ProgramCondition(tree, terms), None, asks)
+        lost = tuple(sorted([name for kind, name in asks if kind == "window" and name not in self._scope.windows]))
+        return Known(ProgramCondition(tree, terms), None, asks, lost)
 
 
 def reads_of(tree: Tree) -> tuple[tuple[str, Any], ...]:

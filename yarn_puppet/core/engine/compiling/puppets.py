@@ -173,6 +173,9 @@ class _Compiler:
             if read.error is not None:
                 self.problem("layer", layer.id, f"“{layer.shown_when}” cannot be used: {read.error}",
                              "mend the condition of its weight")
+            elif read.trouble is not None:
+                self.problem("layer", layer.id, f"“{layer.shown_when}”: {read.trouble}",
+                             "ask for another window, or give a clip this one")
         pinned = layer.pinned_to if layer.pinned_to in self.brought.anchors else None
         if layer.pinned_to != pinned:
             self.problem("layer", layer.id, f"it is pinned to the anchor {layer.pinned_to}, which does not exist",

@@ -121,5 +121,8 @@ class RulesAndDeeds:
             self._problem(where, f"it sets {memo.name} to “{tree.value}”, which is none of its choices",
                           "choose one of them")
         else:
+            if read.trouble is not None:
+                self._problem(where, f"“{deed.value}”: {read.trouble}",
+                              "ask for another window, or give a clip this one")
             return ProgramDeed("set", place, tree)
         return None

@@ -114,6 +114,8 @@ class Transitions:
             condition = read.condition
             if read.error is not None:
                 self._problem(each, f"“{each.when}” cannot be used: {read.error}", "mend the condition")
+            elif read.trouble is not None:
+                self._problem(each, f"“{each.when}”: {read.trouble}", "ask for another window, or give a clip this one")
         if each.leave.kind == "in a window" and each.leave.window not in self.windows:
             self._problem(each, f"no window is named {each.leave.window or 'yet'}",
                           "choose another leave rule, or give a clip such a window")

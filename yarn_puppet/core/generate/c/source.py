@@ -26,7 +26,7 @@ from .frames import frames_code
 from .sizes import numbers, rooms
 from .tables import arrays, structs
 
-INPUT_WORDS = WORDS | {"stopped", "landed", "landed_count", "null"}
+INPUT_WORDS = WORDS | {"stopped", "landed", "landed_count", "edges", "null"}
 """What nothing in the inputs can be called: words of the language, and what an input holds beside the puppet's own."""
 
 

@@ -21,7 +21,7 @@ from .frames import frames_code, frames_types
 WORDS = frozenset([each for line in (
     "await break case catch class const continue debugger default delete do else enum export extends false finally for",
     "function if implements import in instanceof interface let new null package private protected public return static",
-    "super switch this throw true try typeof var void while with yield eval arguments undefined landed stopped",
+    "super switch this throw true try typeof var void while with yield eval arguments undefined landed stopped edges",
 ) for each in line.split()])
 """Words of JavaScript, and what an input holds beside the puppet's own."""
 JS_NAMES = Names(

@@ -12,7 +12,11 @@ const READ = {bool: text => text === "1", int: Number, float: Number, choice: te
 
 function inputsOf(words) {
   const inputs = {landed: []};
-  for (const name of ACTIONS) inputs[name] = words.shift() === "1";
+  for (const name of ACTIONS) {
+    const told = Number(words.shift());
+    inputs[name] = (told & 1) === 1;
+    if (told > 1) inputs.edges = {...inputs.edges, [name]: told >> 1};
+  }
   SENSES.forEach((name, place) => { inputs[name] = READ[KINDS[place]](words.shift()); });
   inputs.stopped = words.shift() === "1";
   for (let left = Number(words.shift()); left > 0; left--) {

@@ -43,7 +43,7 @@ def exits(record: Record, layer: int = 0, last_armed: dict[str, int] | None = No
     """
     program = record.setup.program
     state = record.before.machine
-    now, reading, _ = begin(program, state, record.inputs)
+    now, reading, *_ = begin(program, state, record.inputs)
     active = state.layers[layer]
     if active.state < 0:
         return ()
@@ -88,7 +88,7 @@ def terms_now(record: Record, transition: str) -> tuple[bool, ...]:
         return ()
     owners = program.states if found.source >= 0 else program.groups
     layer = owners[found.source if found.source >= 0 else ~found.source].layer
-    now, reading, _ = begin(program, record.before.machine, record.inputs)
+    now, reading, *_ = begin(program, record.before.machine, record.inputs)
     if now.layers[layer].state < 0:
         return ()
     fill(reading, now, layer)

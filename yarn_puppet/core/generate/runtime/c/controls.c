@@ -91,7 +91,24 @@ static bool lasts_long(const @ *p) {
     return false;
 }
 
-APART static void advance_controls(@ *p, const bool *down) {
+/* An action goes down or up at most once in a tick: what more it did waits. `down` is what the game says is down, and then
+   what is down in this tick. */
+APART static void one_edge_a_tick(@ *p, const uint8_t *edges, bool *down) {
+    int place;
+    p->any_waiting = false;
+    for (place = 0; place < ACTION_COUNT; place++) {
+        int wait = p->waiting[place];
+        const bool said = p->down[place] != (wait & 1);
+        wait += edges[place] + ((edges[place] & 1) != (down[place] != said) ? 1 : 0);
+        down[place] = p->down[place] != (wait > 0);
+        wait -= wait > 0 ? 1 : 0;
+        p->waiting[place] = (uint8_t)(wait <= 3 ? wait : 2 + (wait & 1));
+        p->any_waiting = p->any_waiting || p->waiting[place];
+    }
+}
+
+/* What a stopped tick arms lives for a tick more: `stopped` is 1 in one. */
+APART static void advance_controls(@ *p, const bool *down, int stopped) {
     hand hands[ACTION_SPACE];
     bool arming[INTENT_SPACE], twice[ACTION_SPACE], begun = false, edge = false, armed = false;
     int place;
@@ -130,7 +147,7 @@ APART static void advance_controls(@ *p, const bool *down) {
             continue;
         }
         if (!intent->family) {
-            p->lives[place] = intent->life;
+            p->lives[place] = intent->life + stopped;
             p->any_armed = true;
             continue;
         }
@@ -158,13 +175,13 @@ APART static void advance_controls(@ *p, const bool *down) {
     }
     for (place = 0; armed && place < INTENT_COUNT; place++) {
         if (arming[place]) {
-            p->lives[place] = INTENTS[place].life;
+            p->lives[place] = INTENTS[place].life + stopped;
             p->any_armed = true;
         }
     }
 }
 
-static void arm(@ *p, int32_t place) {
+static void arm(@ *p, int32_t place, int stopped) {
     const intent_row *intent = &INTENTS[place];
     int32_t at;
     if (!intent->touch_count) {
@@ -174,7 +191,7 @@ static void arm(@ *p, int32_t place) {
         forget_family(p, TOUCHES[intent->touches + at], true);
         p->actions[TOUCHES[intent->touches + at]].owns = false;
     }
-    p->lives[place] = intent->life;
+    p->lives[place] = intent->life + stopped;
     p->any_armed = true;
 }
 

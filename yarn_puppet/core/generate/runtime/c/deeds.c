@@ -28,7 +28,7 @@ static void set_memo(const work *w, int l, const deed_row *deed) {
     }
     w->p->memos[deed->place] = value;
     if (memo->life) {
-        w->p->memo_lives[deed->place] = memo->life;
+        w->p->memo_lives[deed->place] = memo->life + w->stopped;
     }
 }
 
@@ -39,7 +39,7 @@ static void do_deeds(const work *w, int l, int32_t first, int32_t count) {
         if (deed->kind == SETS) {
             set_memo(w, l, deed);
         } else if (deed->kind == ARMS) {
-            arm(w->p, deed->place);
+            arm(w->p, deed->place, w->stopped);
         } else {
             w->p->lives[deed->place] = -1;
         }

@@ -24,6 +24,9 @@ typedef struct {
     const @_landed *landed;
     int32_t landed_count;
     bool stopped; /* a hit stop holds everything but the controls */
+    /* How often each @_action went down or up since the last tick, where that is more than its level tells; noughts
+       where it is not. */
+    uint8_t edges[@UPPER@_ACTIONS ? @UPPER@_ACTIONS : 1];
 } @_inputs;
 
 typedef struct {
@@ -66,7 +69,8 @@ typedef struct {
     @_layer_now layers[@UPPER@_LAYERS ? @UPPER@_LAYERS : 1];
     @_action_now actions[@UPPER@_ACTIONS ? @UPPER@_ACTIONS : 1];
     bool down[@UPPER@_ACTIONS ? @UPPER@_ACTIONS : 1];
-    bool any_armed, any_event;
+    uint8_t waiting[@UPPER@_ACTIONS ? @UPPER@_ACTIONS : 1]; /* edges that wait for a tick of their own */
+    bool any_armed, any_event, any_waiting;
     int64_t lives[@UPPER@_INTENTS ? @UPPER@_INTENTS : 1];
     double memos[@UPPER@_MEMOS ? @UPPER@_MEMOS : 1], held[@UPPER@_MEMOS ? @UPPER@_MEMOS : 1];
     int64_t memo_lives[@UPPER@_MEMOS ? @UPPER@_MEMOS : 1];

@@ -57,6 +57,7 @@ static void in_variant(@_layer_now *layer, int32_t variant) {
     layer->waiting_count = carried(layer->waiting, layer->waiting_count, old, now);
     layer->late_count = carried(layer->late, layer->late_count, old, now);
     layer->time = scaled(layer->time, now->cycle, old->cycle);
+    layer->shown = scaled(layer->shown, now->cycle, old->cycle);
     layer->quiet = layer->part = 0;
     layer->settled = false;
     if (now->loops && layer->time == now->cycle) {
@@ -88,17 +89,6 @@ static void fire(const work *w, int l, int32_t clip, int64_t time, int32_t place
     }
 }
 
-/* Whether a window opens and closes again between two ticks. */
-static bool passes(const window_row *window, const clip_row *clip, int64_t after, int64_t total, int64_t passed) {
-    int64_t number;
-    for (number = passed > 1 ? passed - 1 : 0; number <= passed; number++) {
-        if (after < window->start + number * clip->cycle && window->end + number * clip->cycle <= total) {
-            return true;
-        }
-    }
-    return false;
-}
-
 /* Whether a moment waits already, passed on the way there or in another clip of the spread. */
 static bool waits(const @_layer_now *layer, const clip_row *clip, int32_t key) {
     int32_t at;
@@ -125,7 +115,9 @@ static void play_on(const work *w, int l, int64_t advance) {
     const int32_t which = layer->clip;
     const clip_row *clip = &CLIPS[which];
     const int64_t before = layer->time;
-    int64_t total = before + advance, now, passed = 0, after, from, to, number, first, present = 0, quiet;
+    /* What the ticks before came to: one that reaches the end of a cycle comes to all that is left of it. */
+    const int64_t met = layer->fresh ? -1 : layer->ended ? (clip->loops ? -1 : clip->cycle) : layer->shown;
+    int64_t total = before + advance, now, passed = 0, last, number, first, present = 0, quiet;
     int32_t place, late[WAIT_SPACE], late_count = 0;
     bool ended;
     if (clip->loops && total < clip->cycle) {
@@ -136,19 +128,15 @@ static void play_on(const work *w, int l, int64_t advance) {
         now = total % clip->cycle;
         ended = passed > 0;
     } else {
-        total = now = total < clip->cycle ? total : clip->cycle;
+        now = total < clip->cycle ? total : clip->cycle;
         ended = now >= clip->cycle;
     }
-    after = layer->fresh ? before - 1 : before;
-    /* What is at the time on show is met as that is shown first, even where the clip stands still. */
-    from = layer->fresh || layer->advance > 0 ? before : before + 1;
-    to = total > before ? total : before + 1;
+    last = ended ? clip->cycle : before;
     first = passed > MOST_LOOPS ? passed - MOST_LOOPS : 0;
-    for (number = first; clip->moment_count && number <= passed; number++) {
+    for (number = first; clip->moment_count && number < (passed ? passed : 1); number++) {
         for (place = 0; place < clip->moment_count; place++) {
             const moment_row *moment = &MOMENTS[clip->moments + place];
-            const int64_t at = moment->at + number * clip->cycle;
-            if (moment->at == clip->cycle ? before >= at || at > total : from > at || at >= to) {
+            if (!number && (met >= moment->at || moment->at > last)) {
                 continue;
             }
             if (number != present) {
@@ -180,23 +168,22 @@ static void play_on(const work *w, int l, int64_t advance) {
     quiet = PARTS[clip->parts + layer->part].end < clip->cycle ? PARTS[clip->parts + layer->part].end : clip->cycle;
     for (place = 0; place < clip->moment_count; place++) {
         const int64_t at = MOMENTS[clip->moments + place].at;
-        quiet = at >= total && at < quiet ? at : quiet;
+        quiet = at > before && at < quiet ? at : quiet;
     }
     for (place = 0; place < clip->window_count; place++) {
         const window_row *window = &WINDOWS[clip->windows + place];
-        bool open = (window->start <= before && before < window->end) || (window->held && before == clip->cycle);
+        const bool on_show = (window->start <= before && before < window->end)
+            || (window->held && before == clip->cycle);
+        const bool open = passed > 1 || on_show || (met < window->start && window->start <= last);
         quiet = window->start > before && window->start < quiet ? window->start : quiet;
         quiet = window->end > before && window->end < quiet ? window->end : quiet;
-        if (!open && passes(window, clip, after, total, passed)) {
-            /* It is open for this tick only. */
-            open = true;
-            quiet = 0;
-        }
+        /* What the time on show is not in is open for this tick only. */
+        quiet = open && !on_show ? 0 : quiet;
         if (open) {
             layer->open[place / 64] |= (uint64_t)1 << (place % 64);
         }
     }
-    layer->settled = !clip->loops && !layer->fresh && before == clip->cycle;
+    layer->settled = !clip->loops && !layer->fresh && before == clip->cycle && met >= before;
     layer->quiet = ended ? 0 : quiet;
     layer->ticks++;
     layer->shown = before;
@@ -247,7 +234,7 @@ static void play_layer(const work *w, int l) {
     advance = factor_count ? hastened(w, l, factors, factor_count)
         : state->speed_of < 0 ? state->advance : advance_at(speed_of(w, l));
     total = layer->time + advance;
-    if (advance < 0 || (total >= layer->quiet && !layer->settled)) {
+    if (advance < 0 || (!layer->settled && (layer->time >= layer->quiet || total >= CLIPS[layer->clip].cycle))) {
         play_on(w, l, advance);
         return;
     }

@@ -58,8 +58,8 @@ static void tell_layer(const work *w, int l, const counted *found, int32_t count
         open->window = CLIPS[clip].windows + place;
         open->frame = (window->start <= layer->shown && layer->shown < window->end)
             || (window->held && layer->shown == CLIPS[clip].cycle) ? told->frame : window->frame;
-        /* Past the seam all that this tick did not come to in the new pass was of the one before. */
-        open->late = CLIPS[clip].loops && layer->ended && window->end > layer->time;
+        /* A tick that passes the seam comes to nothing of the new pass. */
+        open->late = CLIPS[clip].loops && layer->ended;
         open->visit = layer->serial;
         open->pass = layer->loops - (open->late ? 1 : 0);
         out->safe = out->safe || window->safe;

@@ -178,6 +178,17 @@ int32_t @_told(const @_inputs *in, char *text, int32_t room) {
         put(&to, "]");
     }
     put(&to, in->stopped ? "],\"stopped\":true" : "],\"stopped\":false");
+    first = true;
+    for (at = 0; at < ACTION_COUNT; at++) {
+        if (in->edges[at]) {
+            put(&to, first ? ",\"edges\":{" : ",");
+            put(&to, TOLD_ACTIONS[at]);
+            put(&to, ":");
+            put_number(&to, (double)in->edges[at], true);
+            first = false;
+        }
+    }
+    put(&to, first ? "" : "}");
     text[to.at < 0 ? 0 : to.at] = '\0';
     return to.at < 0 ? 0 : to.at;
 }

@@ -106,6 +106,8 @@ static void pass_thresholds(const work *w) {
     }
 }
 
+static const uint8_t NO_EDGES[ACTION_SPACE] = {0};
+
 @INPUTS_READ@
 void @_tick(@ *p, const @_inputs *in, @_report *out) {
     work w;
@@ -122,6 +124,7 @@ void @_tick(@ *p, const @_inputs *in, @_report *out) {
     w.p = p;
     w.out = out;
     w.senses = senses;
+    w.stopped = in->stopped ? 1 : 0;
     senses_in(in, senses);
     out->tick = p->tick;
     out->taken_count = out->used_count = out->moment_count = out->window_count = out->rule_count = 0;
@@ -144,12 +147,17 @@ void @_tick(@ *p, const @_inputs *in, @_report *out) {
         }
     }
     /* The actions come first of what is told: mostly all of them are as they were. */
-    if (memcmp(p->down, in, ACTION_COUNT * sizeof *p->down)) {
+    if (p->any_waiting || memcmp(in->edges, NO_EDGES, ACTION_COUNT)) {
         bool hands[ACTION_SPACE] = {false};
         hands_in(in, hands);
-        advance_controls(p, hands);
+        one_edge_a_tick(p, in->edges, hands);
+        advance_controls(p, hands, w.stopped);
+    } else if (memcmp(p->down, in, ACTION_COUNT * sizeof *p->down)) {
+        bool hands[ACTION_SPACE] = {false};
+        hands_in(in, hands);
+        advance_controls(p, hands, w.stopped);
     } else if (LASTING_COUNT && lasts_long(p)) {
-        advance_controls(p, p->down);
+        advance_controls(p, p->down, w.stopped);
     }
     for (at = 0; EVENT_COUNT && p->any_event && at < EVENT_COUNT; at++) {
         senses[EVENTS[at]] = p->events[EVENTS[at]] ? 1.0 : senses[EVENTS[at]];
@@ -235,6 +243,7 @@ void @_start(@ *p) {
     w.p = p;
     w.out = NULL;
     w.senses = senses;
+    w.stopped = 0;
     for (place = 0; place < SENSE_COUNT; place++) {
         senses[place] = SENSES[place].start;
     }

@@ -64,6 +64,7 @@ typedef struct {
     @ *p;
     @_report *out;
     const double *senses;
+    int stopped; /* 1 in a stopped tick */
 } work;
 
 static double memo_read(const work *w, int memo) {

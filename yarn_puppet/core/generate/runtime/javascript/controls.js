@@ -65,6 +65,26 @@ function reaches(p, place) {
   return intent.gesture === REPEAT || (age * TICK >= intent.threshold && intent.threshold > (age - 1) * TICK);
 }
 
+// An action goes down or up at most once in a tick: what more it did waits. `down` is what the game says is down, and
+// then what is down in this tick.
+function oneEdgeATick(p, edges, down) {
+  const waiting = p.waiting || ACTIONS.map(() => 0);
+  let any = false;
+  for (let place = 0; place < down.length; place++) {
+    const told = edges ? edges[ACTION_NAMES[place]] : 0, count = told > 0 ? Math.min(255, Math.floor(told)) : 0;
+    const said = p.down[place] !== ((waiting[place] & 1) === 1);
+    let wait = waiting[place] + count + (((count & 1) === 1) !== (down[place] !== said) ? 1 : 0);
+    down[place] = p.down[place] !== (wait > 0);
+    if (wait > 0) wait--;
+    waiting[place] = wait <= 3 ? wait : 2 + (wait & 1);
+    any = any || waiting[place] > 0;
+  }
+  p.waiting = any ? waiting : null;
+}
+
+// What a stopped tick arms lives for a tick more: this is 1 in one.
+let stopTick = 0;
+
 function advanceControls(p, down) {
   const hands = HANDS;
   let begun = false, busy = false, arming = 0;
@@ -98,7 +118,7 @@ function advanceControls(p, down) {
       : !intent.touch_count || !completed(intent, hands)) continue;
     if (!intent.touch_count) continue;
     if (!intent.family) {
-      p.lives[place] = intent.life;
+      p.lives[place] = intent.life + stopTick;
       p.anyArmed = true;
       continue;
     }
@@ -124,7 +144,7 @@ function advanceControls(p, down) {
     }
   }
   for (let number = 0; number < arming; number++) {
-    p.lives[ARMING[number]] = INTENTS[ARMING[number]].life;
+    p.lives[ARMING[number]] = INTENTS[ARMING[number]].life + stopTick;
     p.anyArmed = true;
   }
 }
@@ -145,7 +165,7 @@ function arm(p, place) {
     forgetFamily(p, touched, true);
     p.actions[touched].owns = false;
   }
-  p.lives[place] = intent.life;
+  p.lives[place] = intent.life + stopTick;
   p.anyArmed = true;
 }
 

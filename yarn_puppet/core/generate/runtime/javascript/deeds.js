@@ -15,7 +15,7 @@ function setMemo(p, senses, l, deed) {
     value = memo.start + Number(rest < 0n ? rest + wraps : rest);
   }
   p.memos[deed.place] = value;
-  if (memo.life) p.memoLives[deed.place] = memo.life;
+  if (memo.life) p.memoLives[deed.place] = memo.life + stopTick;
 }
 
 function forget(p) {

@@ -46,6 +46,7 @@ function inVariant(layer, variant) {
   layer.waiting = carried(layer.waiting);
   layer.late = carried(layer.late);
   layer.time = scaled(layer.time, now.cycle, old.cycle);
+  layer.shown = scaled(layer.shown, now.cycle, old.cycle);
   if (now.loops && layer.time === now.cycle) layer.time = 0;
 }
 
@@ -81,7 +82,7 @@ function playLayer(p, senses, l, out) {
   let advance = state.speed_of < 0 ? state.advance : PACES[layer.state](p, senses, l);
   if (PLAYBACK_RULES && factors.length) advance = hastened(p, senses, l, factors);
   const total = layer.time + advance;
-  if (advance < 0 || (total >= layer.quiet && !layer.settled)) {
+  if (advance < 0 || (!layer.settled && (layer.time >= layer.quiet || total >= CLIPS[layer.clip].cycle))) {
     playOn(p, l, advance, out);
     return;
   }
@@ -113,7 +114,9 @@ function waits(layer, clip, key) {
 function playOn(p, l, advance, out) {
   const layer = p.layers[l], which = layer.clip, clip = CLIPS[which];
   const before = layer.time;
-  let total = before + advance, now = total, ended = false, passed = 0;
+  // What the ticks before came to: one that reaches the end of a cycle comes to all that is left of it.
+  const met = layer.fresh ? -1 : layer.ended ? (clip.loops ? -1 : clip.cycle) : layer.shown, total = before + advance;
+  let now = total, ended = false, passed = 0;
   if (clip.loops) {
     if (total >= clip.cycle) {
       passed = Math.floor(total / clip.cycle);
@@ -121,20 +124,18 @@ function playOn(p, l, advance, out) {
       ended = true;
     }
   } else {
-    total = now = Math.min(total, clip.cycle);
+    now = Math.min(total, clip.cycle);
     ended = now >= clip.cycle;
   }
-  const after = layer.fresh ? before - 1 : before;
-  // What is at the time on show is met as that is shown first, even where the clip stands still.
-  const from = layer.fresh || layer.advance > 0 ? before : before + 1, to = Math.max(total, before + 1);
+  const last = ended ? clip.cycle : before;
   let part = layer.fresh || before < layer.shown ? 0 : layer.part;
   while (part < clip.part_count - 1 && PARTS[clip.parts + part].end <= before) part++;
   const row = PARTS[clip.parts + part], frame = row.frame;
   let late = NONE, present = 0, quiet = Math.min(row.end, clip.cycle);
-  for (let number = Math.max(0, passed - MOST_LOOPS); clip.moment_count && number <= passed; number++) {
+  for (let number = Math.max(0, passed - MOST_LOOPS); clip.moment_count && number < (passed || 1); number++) {
     for (let place = 0; place < clip.moment_count; place++) {
-      const moment = MOMENTS[clip.moments + place], at = moment.at + number * clip.cycle;
-      if (moment.at === clip.cycle ? before >= at || at > total : from > at || at >= to) continue;
+      const moment = MOMENTS[clip.moments + place];
+      if (!number && (met >= moment.at || moment.at > last)) continue;
       if (number !== present) {
         late = number === present + 1 ? layer.waiting : NONE;
         layer.landed = false;
@@ -155,22 +156,20 @@ function playOn(p, l, advance, out) {
   layer.open = NONE;
   for (let place = 0; place < clip.moment_count; place++) {
     const at = MOMENTS[clip.moments + place].at;
-    if (at >= total && at < quiet) quiet = at;
+    if (at > before && at < quiet) quiet = at;
   }
   for (let place = 0; place < clip.window_count; place++) {
     const window = WINDOWS[clip.windows + place];
-    let open = (window.start <= before && before < window.end) || (window.held && before === clip.cycle);
+    const onShow = (window.start <= before && before < window.end) || (window.held && before === clip.cycle);
+    const open = passed > 1 || onShow || (met < window.start && window.start <= last);
     if (window.start > before && window.start < quiet) quiet = window.start;
     if (window.end > before && window.end < quiet) quiet = window.end;
-    for (let number = Math.max(0, passed - 1); !open && number <= passed; number++) {
-      open = after < window.start + number * clip.cycle && window.end + number * clip.cycle <= total;
-      // It is open for this tick only.
-      if (open) quiet = 0;
-    }
+    // What the time on show is not in is open for this tick only.
+    if (open && !onShow) quiet = 0;
     if (open) layer.open = added(layer.open, place);
   }
   atPart(layer, clip, part);
-  layer.settled = !clip.loops && !layer.fresh && before === clip.cycle;
+  layer.settled = !clip.loops && !layer.fresh && before === clip.cycle && met >= before;
   layer.quiet = ended ? 0 : quiet;
   layer.ticks++;
   layer.shown = before;

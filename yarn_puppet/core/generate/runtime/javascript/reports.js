@@ -48,8 +48,8 @@ function tellWindows(layer, l, clip, frame, out) {
     const which = CLIPS[clip].windows + layer.open[at], window = WINDOWS[which];
     const onShow = (window.start <= layer.shown && layer.shown < window.end)
       || (window.held && layer.shown === CLIPS[clip].cycle);
-    // Past the seam all that this tick did not come to in the new pass was of the one before.
-    const late = CLIPS[clip].loops && layer.ended && window.end > layer.time;
+    // A tick that passes the seam comes to nothing of the new pass.
+    const late = CLIPS[clip].loops && layer.ended;
     if (windowsTold >= out.windows.length) {
       out.windows = added(out.windows, {layer: 0, clip: 0, frame: 0, window: 0, late: false, visit: 0, pass: 0});
     }

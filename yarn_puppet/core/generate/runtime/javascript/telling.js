@@ -74,6 +74,8 @@ export function told(inputs = {}) {
     senses: Object.fromEntries(SENSE_IDS.map((id, place) => [id, typed(SENSES[place], senses[place])])),
     landed: (inputs.landed || []).map(hit => [hit.layer, hit.visit, hit.pass]),
     stopped: Boolean(inputs.stopped),
+    ...(inputs.edges ? {edges: Object.fromEntries(ACTION_IDS.map((id, place) => [id, inputs.edges[ACTION_NAMES[place]]])
+      .filter(([, count]) => count > 0))} : {}),
   };
 }
 

@@ -101,7 +101,13 @@ export function tick(p, inputs = NO_INPUTS, out = report()) {
   out.stuck = false;
   if (p.anyArmed && !stopped) grow(p);
   if (MEMO_COUNT && !stopped) forget(p);
-  if (!sameHands(p, inputs)) {
+  stopTick = stopped ? 1 : 0;
+  const same = sameHands(p, inputs);
+  if (inputs.edges || p.waiting) {
+    handsOf(inputs, HELD_NOW);
+    oneEdgeATick(p, inputs.edges, HELD_NOW);
+    advanceControls(p, HELD_NOW);
+  } else if (!same) {
     handsOf(inputs, HELD_NOW);
     advanceControls(p, HELD_NOW);
   } else if (lastsLong(p)) advanceControls(p, p.down);
@@ -152,7 +158,7 @@ export function start() {
   const p = {
     tick: 0, facing: FACING_START, shares: [], memos: MEMOS.map(memo => memo.start), held: MEMOS.map(() => 0),
     heldOn: MEMOS.map(() => false), memoLives: MEMOS.map(() => -1), lives: INTENTS.map(() => -1),
-    down: ACTIONS.map(() => false), anyArmed: false, anyEvent: false, @KEYS@
+    down: ACTIONS.map(() => false), anyArmed: false, anyEvent: false, waiting: null, @KEYS@
     actions: ACTIONS.map(() => ({since: -1, first: -1, spent: false, owns: false})),
     sequences: INTENTS.filter(each => each.step_count).map(each => Array(each.step_count - 1).fill(-1)),
     remembered: Array(MEMORY_COUNT).fill(-1), events: SENSES.map(() => false),
@@ -161,6 +167,7 @@ export function start() {
       settled: false, ticks: 0, time: 0, shown: 0, loops: 0, advance: 0, serial: 0, fresh: true,
       ended: false, landed: false, waiting: NONE, late: NONE, open: NONE, blendDone: 0, blendUnits: 0, easing: 0, old: NONE})),
   };
+  stopTick = 0;
   LAYERS.forEach((row, l) => { if (row.start !== NOWHERE) enter(p, l, row.first, 0); });
   p.layers.forEach((layer, l) => {
     if (layer.state >= 0) doDeeds(p, senses, l, STATES[layer.state].entering, STATES[layer.state].entering_count);

@@ -9,6 +9,8 @@ export interface Inputs {
   landed?: Landed[];
   /** A hit stop holds everything but the controls. */
   stopped?: boolean;
+  /** How often an action went down or up since the last tick, by its name, where that is more than its level tells. */
+  edges?: { readonly [action: string]: number };
 }
 
 /** A character: plain data, to be saved or copied whole. */
@@ -80,5 +82,5 @@ export function digests(report: Report): number[];
 /** Inputs as the live wire is told of them. */
 export function told(inputs?: Inputs): {
   down: string[]; senses: Record<string, boolean | number | string>; landed: [number, number, number][];
-  stopped: boolean;
+  stopped: boolean; edges?: Record<string, number>;
 };
