@@ -3,13 +3,17 @@
 from __future__ import annotations
 
 import unittest
+from typing import Any
 
 from msgspec.structs import replace
 
-from tests.helpers import Case, demo_puppet, demo_setup, demo_world, run, state_of
+from tests.helpers import Case, clip, demo_puppet, demo_setup, demo_world, puppet_of, run, state_of
 from yarn_puppet.core.engine.compiling.puppets import compile_puppet
-from yarn_puppet.core.model.graph import Placed, Spread
-from yarn_puppet.core.pose.frame_data import COLUMNS, frame_data, frame_data_rows
+from yarn_puppet.core.model.events import Rule, Window
+from yarn_puppet.core.model.graph import Group, Leave, Placed, SpeedMap, Spread, State, Transition
+from yarn_puppet.core.model.puppet import Puppet
+from yarn_puppet.core.model.wiring import Action, Intent, Memo, Sense
+from yarn_puppet.core.pose.frame_data.table import COLUMNS, FrameData, frame_data, frame_data_rows
 
 
 class Counted(Case):
@@ -49,6 +53,91 @@ class Counted(Case):
         puppet = demo_puppet()
         puppet = replace(puppet, states=tuple(replace(each, speed=0.0) for each in puppet.states))
         self.assertEqual(frame_data(puppet, compile_puppet(puppet)), ())
+
+
+class Measured(Case):
+    """What changes the speed, every gesture, and what lies between a control and a hit."""
+
+    def puppet(self, intent: Intent, when: str = "it", speed: float = 1.0, rules: tuple[Rule, ...] = (),
+               between: tuple[State, ...] = (), ways: tuple[Transition, ...] = (), **more: Any) -> Puppet:
+        """A swing whose hit window opens after five ticks and is open for two, of ten in all."""
+        clips = (clip("rest", (500.0,)), clip("swing", (5000 / 60, 2000 / 60, 3000 / 60), "once", (), (
+            Window("w", 5000 / 60, 7000 / 60, "hit", "pole"),)), clip("wind", (4000 / 60,), "once"))
+        states = (State("rest", "rest", clip="rest"), State("swing", "swing", clip="swing", speed=speed, rules=rules),
+                  *between)
+        go = ways or (Transition("go", "rest", "swing", when),)
+        back = Transition("back", "swing", "rest", "", Leave("at the end"))
+        actions = tuple(Action(each, each) for each in "abc")
+        more = {"senses": (Sense("strong", "strong"), Sense("speed", "speed", "float", 0.0)), **more}
+        return puppet_of(clips, states, (*go, back), actions=actions, intents=(intent, Intent("other", "other", "b")),
+                         **more)
+
+    def row(self, puppet: Puppet) -> FrameData:
+        row, = frame_data(puppet, compile_puppet(puppet))
+        return row
+
+    def test_every_gesture_from_its_first_press(self) -> None:
+        for intent, ticks in (
+            (Intent("it", "it", "a", "press"), 5), (Intent("it", "it", "a", "release"), 6),
+            (Intent("it", "it", "a", "tap", 0.2), 6), (Intent("it", "it", "a", "hold", 0.1), 11),
+            (Intent("it", "it", "a", "double tap", 0.3), 7), (Intent("it", "it", "a", "held"), 5),
+            (Intent("it", "it", "a", "repeat", 0.1), 5),
+            (Intent("it", "it", "a", "sequence", 0.5, others=("b", "c")), 5),
+            (Intent("it", "it", "a", "sequence", 0.5, others=("a", "b")), 7),
+            (Intent("it", "it", "a", "both", 0.1, others=("b",)), 5),
+        ):
+            row = self.row(self.puppet(intent))
+            self.assertEqual((row.from_control, row.control), (ticks, "it"), intent)
+
+    def test_what_changes_how_fast_a_clip_plays(self) -> None:
+        it = Intent("it", "it", "a", "press")
+        self.assertEqual(self.row(self.puppet(it))[2:6], (5, 2, 3, 10))
+        self.assertEqual(self.row(self.puppet(it, speed=0.5))[2:6], (10, 4, 6, 20))
+        slow = self.row(self.puppet(it, rules=(Rule("playback", 0.5),)))
+        self.assertEqual((slow[2:6], slow.from_control), ((10, 4, 6, 20), 10))
+        mapped = self.puppet(it)
+        mapped = replace(mapped, states=tuple(
+            replace(each, speed_map=SpeedMap("speed", 0.0, 10.0, 0.25, 2.0)) if each.id == "swing" else each
+            for each in mapped.states))
+        self.assertEqual(self.row(mapped)[2:6], (20, 8, 12, 40))
+
+    def test_through_states_in_between(self) -> None:
+        it = Intent("it", "it", "a", "press")
+        wind = State("wind", "wind", clip="wind")
+        ways = (Transition("go", "rest", "wind", "it"), Transition("on", "wind", "swing", "", Leave("at the end")))
+        self.assertEqual(self.row(self.puppet(it, between=(wind,), ways=ways)).from_control, 9)
+        gate = State("gate", "gate")
+        ways = (Transition("go", "rest", "gate", "it"), Transition("on", "gate", "swing"))
+        self.assertEqual(self.row(self.puppet(it, between=(gate,), ways=ways)).from_control, 5)
+
+    def test_a_control_that_does_not_lead_there_is_not_told(self) -> None:
+        it = Intent("it", "it", "a", "press")
+        for when in ("not it", "it and not it", "it and other and not other", "strong and not strong and it", "done"):
+            row = self.row(self.puppet(it, when))
+            self.assertEqual((row.from_control, row.control), (None, ""), when)
+        earlier = (Transition("first", "rest", "rest2", "it"), Transition("go", "rest", "swing", "it"))
+        never = self.puppet(it, between=(State("rest2", "rest2", clip="rest"),), ways=earlier)
+        self.assertIsNone(self.row(never).from_control)
+
+    def test_what_a_condition_asks_besides_is_brought_about(self) -> None:
+        it = Intent("it", "it", "a", "press")
+        for when in ("it and strong", "it and speed > 40", "it and not strong and speed <= -2", "it and other",
+                     "strong and (other or it)", "it and elapsed > 0.2", 'it and memo == 3'):
+            row = self.row(self.puppet(it, when, memos=(Memo("memo", "memo"),)))
+            self.assertEqual(row.from_control, 5, when)
+
+    def test_in_a_window_of_the_state_before(self) -> None:
+        puppet = demo_puppet()
+        rows = {each.state: each for each in frame_data(puppet, compile_puppet(puppet), demo_world())}
+        self.assertEqual(rows["light_swing_state"].control, "tap_attack")
+
+    def test_a_group_is_entered_where_it_starts(self) -> None:
+        it = Intent("it", "it", "a", "press")
+        made = self.puppet(it, ways=(Transition("go", "rest", "strike", "it"),), groups=(
+            Group("strike", "strike", start="swing"),))
+        made = replace(made, states=tuple(
+            replace(each, group="strike") if each.id == "swing" else each for each in made.states))
+        self.assertEqual(self.row(made).from_control, 5)
 
 
 if __name__ == "__main__":

@@ -212,6 +212,7 @@ class Tables(Work):
     def test_frame_data_is_sorted_and_written(self) -> None:
         self.hand.click(self.page.strip.kinds["frame data"])
         view = self.page.frame_data
+        self.hand.until(lambda: bool(view.rows) and view.is_measured, "the frame data")
         self.assertEqual([(each.name, each.startup, each.active, each.recovery, each.damage, each.from_control)
                           for each in view.rows],
                          [("Light swing", 9, 5, 12, 4, 10), ("Heavy slam", 21, 8, 15, 9, 36)])

@@ -25,6 +25,7 @@ class Crowded(Stops):
         page = window.page("Weave")
         window.document.deselect()
         hand.click(page.strip.kinds["frame data"])
+        hand.until(lambda: bool(page.frame_data.rows) and page.frame_data.is_measured, "the frame data")
         hand.click(page.frame_data, page.frame_data.row(0))
         self.save("frame-data")
         hand.click(page.strip.kinds["crossings"])

@@ -12,8 +12,10 @@ from PyQt6.QtWidgets import QWidget
 
 from ....core.formats.errors import FileProblem
 from ....core.formats.table_file import save_table
-from ....core.pose.frame_data import FrameData, frame_data, frame_data_rows
+from ....core.pose.frame_data.table import FrameData, frame_data, frame_data_rows
+from ....core.takes.run import Setup
 from ...session.document import Document
+from ...session.job import Job
 from ...session.player import Player
 from ...widgets import theme
 from ...widgets.dialogs import choose_file, complain
@@ -35,6 +37,11 @@ BAR = 112.0
 """How wide the stretches of the longest clip are drawn, under its name."""
 
 
+def _measured(setup: Setup) -> tuple[object, tuple[FrameData, ...]]:
+    """A puppet's table, by its program. The tick is made anew: this is done in a thread, and it keeps what it makes."""
+    return setup.program, frame_data(setup.puppet, setup.program, setup.world)
+
+
 class FrameDataView(DrawnView):
     """A click on a heading sorts, a click on a row goes to the state."""
 
@@ -48,7 +55,10 @@ class FrameDataView(DrawnView):
         self.setAccessibleName("Frame data")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.sorted_by, self.backwards = -1, False
-        self._made: tuple[object, tuple[FrameData, ...]] | None = None
+        self._measured: tuple[object, tuple[FrameData, ...]] | None = None
+        """The program that was measured last, and its table."""
+        self._asked: object = None
+        self._job = Job(self)
         document.puppet_changed.connect(self._resize)
         document.selection_changed.connect(self.update)
         showing.changed.connect(self._resize)
@@ -62,15 +72,24 @@ class FrameDataView(DrawnView):
 
     @property
     def rows(self) -> list[FrameData]:
-        """The table as it is sorted."""
-        program = self.player.recording.setup.program
-        if self._made is None or self._made[0] is not program:
-            setup = self.player.recording.setup
-            self._made = (program, frame_data(setup.puppet, program, setup.world))
-        found = list(self._made[1])
+        """The table as it is sorted; that of before while another is being measured."""
+        setup = self.player.recording.setup
+        if not self.is_measured and self._asked is not setup.program:
+            self._asked = setup.program
+            self._job.start([setup], _measured, self._told)
+        found = list(self._measured[1]) if self._measured is not None else []
         if self.sorted_by >= 0:
             found.sort(key=COLUMNS[self.sorted_by][2], reverse=self.backwards)
         return found
+
+    @property
+    def is_measured(self) -> bool:
+        """Whether the table is that of the puppet as it is."""
+        return self._measured is not None and self._measured[0] is self.player.recording.setup.program
+
+    def _told(self, results: list[tuple[object, tuple[FrameData, ...]]]) -> None:
+        self._measured = results[0]
+        self._resize()
 
     def heading(self, number: int) -> QRectF:
         """Where the heading of a column is."""
@@ -87,8 +106,8 @@ class FrameDataView(DrawnView):
 
     def draw(self, painter: QPainter) -> None:
         rows = self.rows
-        theme.draw_text(painter, 10, 15, "ticks at the puppet's rate; one pass of each clip", theme.font(12),
-                        theme.QUIET)
+        said = "in ticks, measured by playing each state and each control that leads to it"
+        theme.draw_text(painter, 10, 15, said if self.is_measured else "being measured…", theme.font(12), theme.QUIET)
         painter.setPen(theme.pen(theme.SEAM, 1.2))
         painter.setBrush(theme.PAPER)
         painter.drawRoundedRect(self.csv_button, 10, 10)
@@ -100,7 +119,7 @@ class FrameDataView(DrawnView):
             sign = "" if number != self.sorted_by else " ↓" if self.backwards else " ↑"
             theme.draw_text(painter, area.x(), area.y() + 17, title + sign,
                             theme.font(12.5, strong=number == self.sorted_by), theme.INK)
-        if not rows:
+        if not rows and self.is_measured:
             theme.draw_text(painter, 10, HEAD + 20, "No state plays a clip with a hit window yet: drag one on the lanes"
                             " of the Clips page.", theme.font(13, italic=True), theme.QUIET)
         longest = max((each.total for each in rows), default=1)

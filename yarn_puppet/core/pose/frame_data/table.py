@@ -1,21 +1,19 @@
-"""Frame data: when each state with a hit window hits, for how long, how far and how hard. Counted in ticks."""
+"""The table of frame data: when each state with a hit window hits, for how long, how far and how hard. In ticks."""
 
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
 from typing import NamedTuple
 
-from ..engine.play import play
-from ..engine.program import Program, ProgramIntent, ProgramState
-from ..engine.program_clips import TICK, ProgramClip
-from ..model.clips import Clip
-from ..model.graph import State
-from ..model.puppet import Puppet
-from ..model.world import Dummy, World
-from ..rules.bind import leaves
-
-MOST_TICKS = 3600
-"""A clip longer than this many ticks is counted no further."""
+from ...engine.program import Program, ProgramState
+from ...engine.program_clips import ProgramClip
+from ...generate.fast_tick import Tick, fast_tick
+from ...model.clips import Clip
+from ...model.graph import State
+from ...model.puppet import Puppet
+from ...model.world import Dummy, World
+from .alone import Alone, played_alone, without_exits
+from .controls import Found, from_controls
 
 
 class FrameData(NamedTuple):
@@ -25,8 +23,9 @@ class FrameData(NamedTuple):
 
     `on_hit` and `on_guard` are the advantage over the dummy asked: how many ticks sooner than it the puppet is free
     again, counted from the first tick that hits to the end of the clip; None where the dummy does not say.
-    `reach` is how far in front of the pivot it hits, in pixels. `from_control` is how many ticks after the control that
-    arms its quickest intent the first hit comes, None where no intent leads to it; `control` that intent's name.
+    `reach` is how far in front of the pivot it hits, in pixels. `from_control` is how many ticks after the first press
+    of the quickest control that leads there its first hit comes, None where none was found; `control` is that intent's
+    name. All of it is measured by running the engine: `alone` and `controls` say how.
     """
 
     state: str
@@ -51,23 +50,30 @@ COLUMNS = (
 )
 
 
-def frame_data(puppet: Puppet, program: Program, world: World | None = None) -> tuple[FrameData, ...]:
+def frame_data(
+    puppet: Puppet, program: Program, world: World | None = None, tick: Tick | None = None
+) -> tuple[FrameData, ...]:
     """Every state that plays a clip with a hit window, band by band; for one that plays a spread, a row a clip. The
-    first dummy of the world that says how long it reels is asked for the advantage."""
+    first dummy of the world that says how long it reels is asked for the advantage. `tick` is the program's, where it
+    is there."""
     dummies = world.dummies if world is not None else ()
     asked = next((each for each in dummies if each.ticks("reels", program.rate) or each.ticks(
         "reels_guarding", program.rate)), None)
     clips = {clip.id: clip for clip in puppet.clips}
-    controls = _controls(program)
+    controls = from_controls(program, tick or fast_tick(program))
+    still = without_exits(program)
     places = {state.id: place for place, state in enumerate(program.states)}
     found = []
     for place in (places[state.id] for state in _by_band(puppet) if state.id in places):
         state = program.states[place]
-        for clip in ([each.clip for each in state.spread] if state.spread else [state.clip]):
+        if state.layer < 0:
+            continue
+        for variant, clip in enumerate([each.clip for each in state.spread] if state.spread else [state.clip]):
             if clip is not None and clip.id in clips and any(window.kind == "hit" for window in clip.windows):
                 drawn = clips[clip.id]
                 name = f"{state.name} · {drawn.name}" if state.spread else state.name
-                found += _row(state, name, clip, drawn, controls.get(place), asked, program.rate)
+                found += _row(state, name, clip, drawn, played_alone(still, place, variant), controls.get(place), asked,
+                              program.rate)
     return tuple(found)
 
 
@@ -86,12 +92,11 @@ def _by_band(puppet: Puppet) -> list[State]:
 
 
 def _row(
-    state: ProgramState, name: str, clip: ProgramClip, drawn: Clip, control: tuple[int, str] | None,
+    state: ProgramState, name: str, clip: ProgramClip, drawn: Clip, alone: Alone, control: Found | None,
     asked: Dummy | None, rate: int,
 ) -> list[FrameData]:
     """The row of a clip that a state plays; none where its hit window never opens."""
-    advance = round(state.speed.fixed * TICK)
-    hits, cancels, total = _counted(clip, advance) if advance > 0 else ([], [], 0)
+    hits, cancels, total = alone
     if not hits:
         return []
     windows = [window for window in clip.windows if window.kind == "hit"]
@@ -101,28 +106,10 @@ def _row(
         state.id, name, hits[0], hits[-1] - hits[0] + 1, total - hits[-1] - 1, total,
         (cancels[0] + 1, cancels[-1] + 1) if cancels else None, _reach(drawn),
         max(window.damage for window in windows), max(window.hit_stop for window in windows),
-        hits[0] + control[0] if control else None, control[1] if control else "",
+        control.ticks if control else None, control.control if control else "",
         *[asked.ticks(of, rate) - busy if asked and asked.ticks(of, rate) else None
           for of in ("reels", "reels_guarding")],
     )]
-
-
-def _counted(clip: ProgramClip, advance: int) -> tuple[list[int], list[int], int]:
-    """The ticks of one cycle in which a hit window is open, those in which a cancel window is, and how many there
-    are."""
-    hits, cancels = [], []
-    time, number, met = 0, 0, -1
-    while number < MOST_TICKS:
-        done = play(clip, time, met, advance)
-        kinds = {window.kind for place, window in enumerate(clip.windows) if done.open >> place & 1}
-        if "hit" in kinds:
-            hits.append(number)
-        if "cancel" in kinds:
-            cancels.append(number)
-        number, time, met = number + 1, done.time, time
-        if done.ended:
-            break
-    return hits, cancels, number
 
 
 def _reach(clip: Clip) -> float:
@@ -139,33 +126,6 @@ def _reach(clip: Clip) -> float:
                         ahead = box.x + box.width - pivot.x if clip.faces == "right" else pivot.x - box.x
                         best = max(best, ahead)
     return round(best, 1)
-
-
-def _controls(program: Program) -> dict[int, tuple[int, str]]:
-    """By state the quickest intent that leads to it: after how many ticks it is armed, and its name."""
-    found: dict[int, tuple[int, str]] = {}
-    for each in program.transitions:
-        target = each.target
-        while target < 0 and -target - 1 < len(program.groups):
-            target = program.groups[~target].start
-        for intent in _read(program, each.condition.tree if each.condition else None):
-            quick = (_ticks(intent), intent.name)
-            if target not in found or quick < found[target]:
-                found[target] = quick
-    return found
-
-
-def _read(program: Program, tree: object) -> Iterator[ProgramIntent]:
-    for leaf in leaves(tree) if tree is not None else ():  # type: ignore[arg-type]
-        if leaf.operator == "intent":
-            yield program.intents[int(leaf.value)]  # type: ignore[arg-type]
-
-
-def _ticks(intent: ProgramIntent) -> int:
-    """After how many ticks of its control a gesture arms at the soonest: a hold must last, a tap must be let go."""
-    if intent.gesture == "hold":
-        return -(-intent.threshold // TICK)
-    return 1 if intent.gesture in ("tap", "release", "double tap", "sequence") else 0
 
 
 def frame_data_rows(data: Iterable[FrameData]) -> Iterator[list[object]]:
