@@ -7,16 +7,17 @@ from string import ascii_lowercase
 
 from msgspec.structs import replace
 
-from tests.helpers import Case
+from tests.helpers import Case, clip, puppet_of
 from tests.random_puppets import Shaker
 from yarn_puppet.core.engine.compiling.puppets import compile_puppet
 from yarn_puppet.core.engine.state import Inputs
 from yarn_puppet.core.engine.tick import initial_state, tick
 from yarn_puppet.core.formats.puppet_file import load_puppet
-from yarn_puppet.core.model.graph import State
+from yarn_puppet.core.model.events import Window
+from yarn_puppet.core.model.graph import State, Transition
 from yarn_puppet.core.model.puppet import COLLECTIONS, Puppet
-from yarn_puppet.core.model.wiring import Memo
-from yarn_puppet.core.rules.copying import parcel_of, pasted
+from yarn_puppet.core.model.wiring import Action, Intent, Memo
+from yarn_puppet.core.rules.copying import clashes, parcel_of, pasted
 from yarn_puppet.core.snags.check import check
 from yarn_puppet.core.takes.sampling import Sampler
 from yarn_puppet.demo import DEMO_PUPPET, FIRST_STEPS
@@ -114,6 +115,124 @@ class Copied(Case):
         own = {each.id for each in copy.states if each.name.startswith("Own")}
         self.assertEqual([each.why for each in check(puppet) if each.kind == "transition"],
                          [each.why for each in check(copy) if each.kind == "transition" and each.id not in own])
+
+
+def varied(puppet: Puppet, seed: int) -> Puppet:
+    """The same names, each entry different in a field: what a puppet that grew apart from this one has."""
+    shaker = Shaker(seed)
+    changes = {
+        "intents": lambda each: replace(each, buffer=each.buffer + 0.05),
+        "senses": lambda each: replace(each, high=each.high + 1.0), "memos": lambda each: replace(each, returns=1.5),
+        "thresholds": lambda each: replace(each, on=each.on + 1.0),
+        "clips": lambda each: replace(each, mode="loop" if each.mode != "loop" else "once"),
+        "spreads": lambda each: replace(each, hold=0.9 if each.hold < 0.5 else 0.0),
+        "actions": lambda each: replace(each, keys=("key:F12",)),
+    }
+    made = {field: tuple(change(each) if shaker.chance(7) else each for each in getattr(puppet, field))
+            for field, change in changes.items()}
+    return replace(puppet, states=(), groups=(), transitions=(),
+                   layers=(replace(puppet.layers[0], start=None),), **made)
+
+
+class Answered(Case):
+    def test_with_theirs_it_lives_as_it_did_whatever_was_here(self) -> None:
+        for seed in range(SEEDS):
+            puppet = one_layer(Shaker(seed).puppet())
+            if not puppet.states:
+                continue
+            parcel = parcel_of(puppet, [node.id for node in puppet.nodes]).puppet
+            other = varied(puppet, seed)
+            answers = {clash.key: "theirs" for clash in clashes(other, parcel)}
+            made = pasted(other, parcel, puppet.layers[0].id, answers)  # type: ignore[arg-type]
+            names = {node.name: node.id for node in made.puppet.nodes}
+            start = next((node.name for node in puppet.nodes if node.id == puppet.layers[0].start), "")
+            whole = replace(made.puppet, layers=(replace(made.puppet.layers[0], start=names.get(start)),))
+            kept = {memo.name for memo in parcel.memos}
+
+            def told(lines: list[tuple[object, ...]], kept: set[str] = kept) -> list[tuple[object, ...]]:
+                return [(*line[:-1], {name: value for name, value in line[-1].items()  # type: ignore[attr-defined]
+                                      if name in kept}) for line in lines]
+
+            self.assertEqual(told(lived(whole, seed)), told(lived(puppet, seed)), f"seed {seed}")
+
+    def test_whatever_field_differs_it_is_asked_about_and_shown(self) -> None:
+        puppet = load_puppet(DEMO_PUPPET)
+        parcel = parcel_of(puppet, [node.id for node in puppet.nodes]).puppet
+        asked = 0
+        for field in ("actions", "senses", "memos", "thresholds", "intents", "clips", "spreads", "sheets"):
+            for place, entry in enumerate(getattr(puppet, field)):
+                if entry.id not in {each.id for each in getattr(parcel, field)}:
+                    continue
+                for name in entry.__struct_fields__:
+                    other = spoilt(getattr(entry, name))
+                    if name in ("id", "name") or other is None:
+                        continue
+                    changed = list(getattr(puppet, field))
+                    changed[place] = replace(entry, **{name: other})
+                    found = clashes(replace(puppet, **{field: tuple(changed)}), parcel)
+                    self.assertEqual([clash.name for clash in found], [entry.name], f"{field} {entry.id} {name}")
+                    self.assertTrue(all(each.here != each.there for each in found[0].fields), found)
+                    asked += 1
+        self.assertGreater(asked, 120)
+
+    def test_damage_push_and_boxes_of_a_clip_are_fields_too(self) -> None:
+        puppet = load_puppet(FIRST_STEPS)
+        parcel = parcel_of(puppet, ["light_swing_state"]).puppet
+        for change, said in ((("damage", 4, 54), "windows pole damage"), (("push", 3.0, 90.0), "windows pole push")):
+            name, _, value = change
+            other = replace(puppet, clips=tuple(replace(clip, windows=tuple(
+                replace(each, **{name: value}) if each.kind == "hit" else each for each in clip.windows))
+                if clip.id == "light_swing" else clip for clip in puppet.clips))
+            clash, = clashes(other, parcel)
+            self.assertEqual([each.field for each in clash.fields], [said.replace("windows", "window")])
+
+
+class LeftBehind(Case):
+    """What a condition means comes along, whether it can be read or not; what does not is told, and means nothing."""
+
+    def test_a_condition_that_cannot_be_read_means_what_it_meant(self) -> None:
+        source = puppet_of(
+            [clip("c")], [State("one", "One", clip="c"), State("two", "Two", clip="c")],
+            [Transition("go", "one", "two", "x + and")], actions=(Action("a", "attack"),),
+            intents=(Intent("x", "follow_up", "a"),), senses=())
+        here = puppet_of([clip("d")], [State("stand", "Stand", clip="d")], actions=(Action("g", "guard"),),
+                         intents=(Intent("x", "raise_guard", "g"),), senses=())
+        parcel = parcel_of(source, ["one", "two"])
+        made = pasted(here, parcel.puppet, "body").puppet
+        new, = [each for each in made.intents if each.name == "follow_up"]
+        self.assertNotEqual(new.id, "x")
+        way, = made.transitions
+        self.assertEqual(way.when, f"{new.id} + and")
+        self.assertTrue(any("cannot be read" in line for line in parcel.left), parcel.left)
+
+    def test_a_state_that_was_not_copied_is_told_and_no_other_is_taken_for_it(self) -> None:
+        source = puppet_of(
+            [clip("c", windows=(Window("w", 0.0, 50.0, "cancel", "soft", ("far",)),))],
+            [State("one", "One", clip="c"), State("two", "Two", clip="c"), State("far", "Far", clip="c")],
+            [Transition("go", "one", "two", 'press and in_state("far")')],
+            intents=(Intent("press", "press", "attack", "press"),), senses=())
+        here = puppet_of([clip("d")], [State("far", "Another", clip="d")], senses=())
+        parcel = parcel_of(source, ["one", "two"])
+        self.assertIn("One → Two: it asks for the state Far", parcel.left)
+        self.assertIn("clip c, window soft: it lets in Far", parcel.left)
+        made = pasted(here, parcel.puppet, "body").puppet
+        way, = made.transitions
+        self.assertNotIn('"far"', way.when)
+        self.assertIn("in_state(", way.when)
+        window, = next(each for each in made.clips if each.name == "c").windows
+        self.assertEqual(len(window.into), 1)
+        self.assertIsNone(made.node(window.into[0]))
+
+
+def spoilt(value: object) -> object:
+    """Another value of the same kind; None where there is none."""
+    if isinstance(value, bool):
+        return not value
+    if isinstance(value, (int, float)):
+        return type(value)(value + 1)
+    if isinstance(value, tuple):
+        return value[:-1] if value else None
+    return None
 
 
 if __name__ == "__main__":

@@ -251,7 +251,9 @@ class Copying(Work):
         self.window.document.edit("other", changed(self.puppet, "clips", "light_swing", mode="loop"))
         self.hand.key(self.view, Qt.Key.Key_V, Qt.KeyboardModifier.ControlModifier)
         dialog = self.dialog("clashes")
-        self.hand.token(dialog.sentence, "clash light_swing")
+        sentence, = dialog.sentences.values()
+        self.assertEqual([tuple(each) for each in dialog.found[0].fields], [("mode", "loop", "once")])
+        self.hand.token(sentence, "both light_swing")
         dialog.accept()
         self.hand.wait()
         made = self.puppet.states[-1]

@@ -7,6 +7,8 @@ it is there; what is called the same there but is another is a clash, about whic
 from __future__ import annotations
 
 from collections.abc import Callable, Collection, Mapping
+from dataclasses import replace as with_fields
+from re import Match, sub
 from typing import Any, Literal, NamedTuple
 
 from msgspec.structs import replace
@@ -17,14 +19,16 @@ from ..model.graph import Group, State, Transition
 from ..model.ids import all_ids, free_name, new_id
 from ..model.puppet import Puppet
 from ..model.words import word_from
-from .needs import Needs, needs_of
+from .alike import Unlike, unlike
+from .needs import WORD, Needs, needs_of
 from .parse import parse
 from .scope import ConditionError, Scope, scope_by_id
 from .translate import quoted
 from .tree import Query, Type, reads
 
-Answer = Literal["here", "both"]
-"""For a clash: use the entry that is here, or bring the other too, under a name of its own."""
+Answer = Literal["ours", "theirs", "both"]
+"""For a clash: keep the entry that is here; put what was copied in its place; or bring that too, under a name of its
+own."""
 Key = tuple[str, str]
 """The field of a puppet that an entry is in, and its id in the parcel."""
 BROUGHT = ("sheets", "anchors", "actions", "senses", "memos", "thresholds", "intents", "clips", "spreads")
@@ -36,9 +40,6 @@ SPACES = {
     "intents": "value", "senses": "value", "memos": "value", "thresholds": "value",
 }
 """The fields whose ids are of one space; each other field is a space of its own. A state may be called as a clip is."""
-OWN = {"sheets": ("name",), "anchors": (), "actions": ("keys",), "senses": ("low", "high", "unit", "start"),
-       "clips": (), "spreads": ()}
-"""What may differ between two entries that are taken for one and the same, beside their ids."""
 
 
 class Parcel(NamedTuple):
@@ -49,11 +50,12 @@ class Parcel(NamedTuple):
 
 
 class Clash(NamedTuple):
-    """An entry of a parcel that is called like another one here."""
+    """An entry of a parcel that is called like one here and differs from it, and in which fields."""
 
     key: Key
     name: str
     what: str
+    fields: tuple[Unlike, ...] = ()
 
 
 class Pasted(NamedTuple):
@@ -86,7 +88,39 @@ def parcel_of(puppet: Puppet, nodes: Collection[str]) -> Parcel:
         layers=tuple(each for each in puppet.layers if each.id in layers),
     )
     needs = needs_of(graph)
-    return Parcel(_reduced(graph, needs), left)
+    parcel = _reduced(graph, needs)
+    return Parcel(parcel, (*left, *_not_brought(puppet, parcel)))
+
+
+def _not_brought(puppet: Puppet, parcel: Puppet) -> tuple[str, ...]:
+    """In words what the entries of a parcel name and what does not come along: states that are asked for or let in, and
+    layers that are weighed."""
+    inside, names = {node.id for node in parcel.nodes}, {node.id: node.name for node in puppet.nodes}
+    layers = {layer.id: layer.name for layer in puppet.layers}
+    scope, found = with_fields(scope_by_id(puppet), any_node=True), list[str]()
+    texts = [(f"{names.get(each.source)} → {names.get(each.target)}", each.when, "bool")
+             for each in parcel.transitions]
+    types = {memo.id: memo.type for memo in puppet.memos}
+    deeds = [(state.name, deed) for state in parcel.states for deed in (*state.on_enter, *state.on_leave)]
+    deeds += [(f"clip {clip.name}", deed) for clip in parcel.clips for moment in clip.moments for deed in moment.deeds]
+    texts += [(owner, deed.value, types.get(deed.memo or "", "bool")) for owner, deed in deeds if deed.kind == "set"]
+    for owner, text, expected in texts:
+        try:
+            asked = reads(parse(text, scope, expected)) if text.strip() else ()  # type: ignore[arg-type]
+        except ConditionError:
+            found.append(f"{owner}: what “{text}” asks for, which cannot be read")
+            continue
+        found += [f"{owner}: it asks for the state {names.get(part.argument, part.argument)}" for part in asked
+                  if isinstance(part, Query) and part.function == "in_state" and part.argument not in inside]
+    for clip in parcel.clips:
+        found += [f"clip {clip.name}, window {each.name}: it lets in {names.get(id, id)}"
+                  for each in clip.windows for id in each.into if id not in inside]
+    ruled = [(node.name, node.rules) for node in parcel.nodes]
+    ruled += [(f"clip {clip.name}", window.rules) for clip in parcel.clips for window in clip.windows]
+    own = {layer.id for layer in parcel.layers}
+    found += [f"{owner}: the layer {layers.get(rule.layer, rule.layer)} that it weighs"
+              for owner, rules in ruled for rule in rules if rule.layer is not None and rule.layer not in own]
+    return tuple(dict.fromkeys(found))
 
 
 def _alone(node: Any, groups: set[str], heard: set[str]) -> Any:
@@ -109,8 +143,9 @@ def clashes(puppet: Puppet, parcel: Puppet) -> tuple[Clash, ...]:
     for field in BROUGHT:
         for each in getattr(parcel, field):
             here = _called(puppet, field, each.name)
-            if here is not None and not _same(field, here, each, puppet, parcel):
-                found.append(Clash((field, each.id), each.name, field.removesuffix("s")))
+            fields = unlike(puppet, here, parcel, each) if here is not None else ()
+            if fields:
+                found.append(Clash((field, each.id), each.name, field.removesuffix("s"), fields))
     return tuple(found)
 
 
@@ -118,35 +153,8 @@ def _called(puppet: Puppet, field: str, name: str) -> Any:
     return next((each for each in getattr(puppet, field) if each.name == name), None)
 
 
-def _same(field: str, one: Any, other: Any, puppet: Puppet, parcel: Puppet) -> bool:
-    """Whether two entries of one name are taken for the same."""
-    if one == other:
-        return True
-    if field == "intents":
-        actions = {each.id: each.name for each in puppet.actions}, {each.id: each.name for each in parcel.actions}
-        return (one.gesture, actions[0].get(one.action)) == (other.gesture, actions[1].get(other.action))
-    if field == "thresholds":
-        return bool((one.on, one.off) == (other.on, other.off))
-    if field == "clips":
-        return _picture(one) == _picture(other)
-    if field == "spreads":
-        return len(one.clips) == len(other.clips) and bool(one.along == other.along)
-    free = {name: getattr(one, name) for name in ("id", *OWN.get(field, ()))}
-    return bool(replace(other, **free) == one)
-
-
-def _picture(clip: Clip) -> tuple[Any, ...]:
-    """What a clip shows and when, without ids."""
-    return (
-        clip.mode, tuple((each.duration, each.cell.x, each.cell.y, each.cell.width, each.cell.height)
-                         for each in clip.frames),
-        tuple((each.kind, each.name, each.at) for each in clip.moments),
-        tuple((each.kind, each.name, each.start, each.end) for each in clip.windows),
-    )
-
-
 def pasted(puppet: Puppet, parcel: Puppet, layer: str, answers: Mapping[Key, Answer] | None = None) -> Pasted:
-    """With what a parcel holds, on a layer. Of a clash without an answer the entry that is here is used."""
+    """With what a parcel holds, on a layer. Of a clash without an answer the entry that is here is kept."""
     return _Pasting(puppet, parcel, layer, answers or {}).done()
 
 
@@ -157,17 +165,21 @@ class _Pasting:
         self.puppet, self.parcel, self.layer, self.answers = puppet, parcel, layer, answers
         self.taken = all_ids(puppet)
         self.ids: dict[tuple[str, str], str] = {}
-        self.scope: Scope = scope_by_id(parcel)
+        self.scope: Scope = with_fields(scope_by_id(parcel), any_node=True)
         self.types: dict[str, Type] = {memo.id: memo.type for memo in parcel.memos}
 
     def done(self) -> Pasted:
         new: list[tuple[str, Any]] = []
+        taken_over: list[tuple[str, Any]] = []
         for field in BROUGHT:
             for each in getattr(self.parcel, field):
                 here = _called(self.puppet, field, each.name)
-                clash = here is not None and not _same(field, here, each, self.puppet, self.parcel)
-                if here is not None and not (clash and self.answers.get((field, each.id)) == "both"):
+                answer = self.answers.get((field, each.id), "ours") if here is not None and unlike(
+                    self.puppet, here, self.parcel, each) else "ours"
+                if here is not None and answer != "both":
                     self.ids[_space(field), each.id] = here.id
+                    if answer == "theirs":
+                        taken_over.append((field, each))
                 else:
                     self._take(_space(field), each.id, each.name)
                     new.append((field, each))
@@ -176,7 +188,7 @@ class _Pasting:
             self._take("node", node.id, node.name)
         for way in self.parcel.transitions:
             self._take("transitions", way.id, way.id)
-        brought = {each.id for field, each in new if field == "clips"}
+        brought = {each.id for field, each in (*new, *taken_over) if field == "clips"}
         for clip in self.parcel.clips:
             for event in clip.events if clip.id in brought else ():
                 self._take(f"event of {clip.id}", event.id, event.name)
@@ -184,6 +196,8 @@ class _Pasting:
             self.ids["layers", layer.id] = self.layer
         for field, each in new:
             self._add(field, self._entry(field, each))
+        for field, each in taken_over:
+            self._put(field, self._entry(field, each, each.name))
         names = {node.name for node in self.puppet.nodes}
         for group in self.parcel.groups:
             self._add("groups", self._node(group, names))
@@ -201,6 +215,10 @@ class _Pasting:
     def _add(self, field: str, entry: Any) -> None:
         self.puppet = replace(self.puppet, **{field: (*getattr(self.puppet, field), entry)})
 
+    def _put(self, field: str, entry: Any) -> None:
+        self.puppet = replace(self.puppet, **{field: tuple(
+            [entry if each.id == entry.id else each for each in getattr(self.puppet, field)])})
+
     def id(self, space: str, id: str) -> str:
         """What an entry of the parcel is called here."""
         return self.ids.get((space, id), id)
@@ -216,8 +234,8 @@ class _Pasting:
 
     # Entries ----------------------------------------------------------------------------------------------------
 
-    def _entry(self, field: str, each: Any) -> Any:
-        made = replace(each, id=self.id(_space(field), each.id), name=self._name(field, each.name))
+    def _entry(self, field: str, each: Any, name: str = "") -> Any:
+        made = replace(each, id=self.id(_space(field), each.id), name=name or self._name(field, each.name))
         return CHANGES[field](self, made, each.id) if field in CHANGES else made
 
     def _clip(self, clip: Clip, clip_id: str) -> Clip:
@@ -234,10 +252,24 @@ class _Pasting:
         )
         windows = tuple(
             replace(each, id=self.id(events, each.id), rules=self._rules(each.rules),
-                    into=tuple(self.ids["node", id] for id in each.into if ("node", id) in self.ids))
+                    into=self._guests(each.into))
             for each in clip.windows
         )
         return replace(clip, frames=frames, moments=moments, windows=windows)
+
+    def _guests(self, into: tuple[str, ...]) -> tuple[str, ...]:
+        """The states and groups that a window lets in: those that came along. Where none did it lets nobody in, and
+        not everybody."""
+        found = tuple(self.ids["node", id] for id in into if ("node", id) in self.ids)
+        return found or tuple(self._nobody(id) for id in into[:1])
+
+    def _nobody(self, id: str) -> str:
+        """An id that no state or group here has, for one that did not come along."""
+        known = self.ids.get(("gone", id))
+        if known is None:
+            known = self.ids["gone", id] = new_id(id, self.taken, "entry")
+            self.taken.add(known)
+        return known
 
     def _node(self, node: State | Group, names: set[str]) -> Any:
         name = free_name(node.name, names)
@@ -263,9 +295,14 @@ class _Pasting:
     def _rules(self, rules: tuple[Rule, ...]) -> tuple[Rule, ...]:
         return tuple(
             replace(each, memo=self.maybe("value", each.memo), anchor=self.maybe("anchors", each.anchor),
-                    layer=self.maybe("layers", each.layer), clip=self.maybe("clip", each.clip))
+                    layer=self._layer(each.layer), clip=self.maybe("clip", each.clip))
             for each in rules
         )
+
+    def _layer(self, id: str | None) -> str | None:
+        """The layer that a while-rule weighs: its own one here. Of another, which did not come along, it weighs
+        none."""
+        return None if id is None else self.ids.get(("layers", id)) or self._nobody(id)
 
     def _deeds(self, deeds: tuple[Deed, ...]) -> tuple[Deed, ...]:
         return tuple(
@@ -275,22 +312,36 @@ class _Pasting:
         )
 
     def _text(self, text: str, expected: Type = "bool") -> str:
-        """A condition over the ids here; one that cannot be read stays as it is."""
+        """A condition over the ids here; of one that cannot be read the names are."""
         if not text.strip():
             return text
         try:
             tree = parse(text, self.scope, expected)
         except ConditionError:
-            return text
+            return self._words(text)
         for part in reversed(reads(tree)):
             if isinstance(part, Query):
                 if part.function == "in_state":
                     first, last = part.argument_span
-                    text = text[:first] + quoted(self.id("node", part.argument)) + text[last:]
+                    node = self.ids.get(("node", part.argument)) or self._nobody(part.argument)
+                    text = text[:first] + quoted(node) + text[last:]
             else:
                 first, last = part.span
                 text = text[:first] + self.id("value", part.symbol.id) + text[last:]
         return text
+
+    def _words(self, text: str) -> str:
+        """The same word by word, leaving what is quoted. A word that did not come along must not mean something
+        else."""
+        taken = {each.id for each in self.puppet.named_values}
+
+        def word(found: Match[str]) -> str:
+            if found[1] is None:
+                return found[0]
+            known = self.ids.get(("value", found[1]))
+            return known or (self._nobody(found[1]) if found[1] in taken else found[1])
+
+        return sub(rf"\"[^\"]*\"|'[^']*'|({WORD})", word, text)
 
 
 CHANGES: dict[str, Callable[[_Pasting, Any, str], Any]] = {

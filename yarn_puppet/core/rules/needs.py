@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+from re import findall, sub
+
 from ..model.events import Deed, Rule
 from ..model.puppet import Puppet
 from .parse import parse
@@ -18,10 +21,18 @@ def needs_of(puppet: Puppet) -> Needs:
     return _Needs(puppet).found()
 
 
+WORD = r"[A-Za-z_][A-Za-z0-9_]*"
+
+
+def words_of(text: str) -> list[str]:
+    """The names in a text that cannot be read, without what is quoted in it."""
+    return findall(WORD, sub(r"\"[^\"]*\"|'[^']*'", " ", text))
+
+
 class _Needs:
     def __init__(self, puppet: Puppet) -> None:
         self.puppet = puppet
-        self.scope = scope_by_id(puppet)
+        self.scope = replace(scope_by_id(puppet), any_node=True)
         self.types: dict[str, Type] = {memo.id: memo.type for memo in puppet.memos}
         self.needs: Needs = {field: set() for field in (
             "sheets", "anchors", "clips", "spreads", "actions", "intents", "senses", "memos", "thresholds")}
@@ -95,6 +106,10 @@ class _Needs:
         try:
             tree = parse(text, self.scope, expected)
         except ConditionError:
+            # What cannot be read may name things all the same, which must not be taken for others elsewhere.
+            for word in words_of(text):
+                for field in VALUES.values():
+                    self.needs[field] |= {each.id for each in getattr(self.puppet, field) if each.id == word}
             return
         for part in reads(tree):
             if isinstance(part, Read) and part.symbol.kind in VALUES:

@@ -151,7 +151,9 @@ class _Walker:
         if not isinstance(argument, ast.Constant) or not isinstance(argument.value, str):
             raise ConditionError(span[0], f'expected one quoted name, as in {name}("…")')
         known = self.scope.windows if name == "window" else self.scope.nodes
-        if argument.value not in known and not (name == "window" and self.scope.any_window):
+        if argument.value not in known and not (
+            self.scope.any_window if name == "window" else self.scope.any_node
+        ):
             what = "window" if name == "window" else "state or group"
             raise ConditionError(
                 self.span(argument)[0], f"expected a known {what}, found {argument.value}",

@@ -52,13 +52,15 @@ class Scope:
     """Symbols by the word that stands for them in the text, and what the two queries may name.
 
     `windows` and `nodes` map the word in the text to the one it is translated to; in a scope by id both are ids. With
-    `any_window` a window may be asked for that no clip has: it is never open.
+    `any_window` a window may be asked for that no clip has: it is never open; with `any_node` a state or group that is
+    not there, as in what was copied without it.
     """
 
     symbols: dict[str, Symbol]
     windows: dict[str, str] = field(default_factory=dict)
     nodes: dict[str, str] = field(default_factory=dict)
     any_window: bool = False
+    any_node: bool = False
 
 
 WINDOW_KINDS = ("hit", "cancel", "guard", "safe")

@@ -6,7 +6,16 @@ from collections.abc import Callable
 
 from msgspec.structs import replace
 from PyQt6.QtCore import QMimeData, Qt
-from PyQt6.QtWidgets import QApplication, QDialog, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QApplication,
+    QDialog,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
 
 from ...core.formats.errors import FileProblem
 from ...core.formats.puppet_file import puppet_bytes, puppet_from
@@ -117,7 +126,7 @@ def paste(
         told = f"{count} state{'s' * (count != 1)} pasted"
         if left:
             listed = ", ".join(left[:4]) + (f" and {len(left) - 4} more" if len(left) > 4 else "")
-            told += f" · left behind, since only one end was copied: {listed}"
+            told += f" · left behind: {listed}"
         say(told)
 
     # States without a band of their own go into the one that is selected, or that of the selected state.
@@ -131,8 +140,17 @@ def paste(
         put({})
 
 
+ANSWERS: tuple[tuple[Answer, str, str], ...] = (
+    ("ours", "ours", "Keep what is here; what you paste uses it"),
+    ("theirs", "theirs", "Put what you paste in its place; what is here uses it too"),
+    ("both", "both", "Bring what you paste as well, under a name of its own"),
+)
+MOST_FIELDS = 6
+"""Fields of one clash that are shown; of more only how many there are."""
+
+
 class ClashDialog(QDialog):
-    """Asks about each name that is taken here by something else."""
+    """Asks about each name that is taken here by something else: field by field what is here, and what was copied."""
 
     def __init__(
         self, parent: QWidget, found: tuple[Clash, ...], parcel: Puppet, put: Callable[[dict[Key, Answer]], None]
@@ -142,37 +160,75 @@ class ClashDialog(QDialog):
         self.setWindowTitle("Names that are taken here")
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.found, self.put = found, put
-        self.answers: dict[Key, Answer] = {clash.key: "here" for clash in found}
-        self.sentence = Sentence()
-        self.sentence.setMinimumWidth(460)
-        note = QLabel("What you paste uses names that are something else in this puppet. Click an answer to change it.")
+        self.answers: dict[Key, Answer] = {clash.key: "ours" for clash in found}
+        note = QLabel("What you paste uses names that differ in this puppet. Choose for each: ours is what is here,"
+                      " theirs is what you paste.")
         note.setWordWrap(True)
+        self.sentences: dict[Key, Sentence] = {}
+        rows = QWidget()
+        column = QVBoxLayout(rows)
+        for clash in found:
+            column.addWidget(self._row(clash))
+        column.addStretch(1)
+        scroll = QScrollArea()
+        scroll.setWidget(rows)
+        scroll.setWidgetResizable(True)
+        scroll.setFrameShape(QScrollArea.Shape.NoFrame)
         paste_button, leave = PillButton("Paste"), PillButton("Leave it")
         paste_button.setChecked(True)
         paste_button.clicked.connect(self.accept)
         leave.clicked.connect(self.reject)
         buttons = QHBoxLayout()
+        for answer, label, tip in ANSWERS:
+            every = PillButton(f"all {label}")
+            every.setToolTip(tip)
+            every.clicked.connect(lambda _, answer=answer: self._all(answer))
+            buttons.addWidget(every)
         buttons.addStretch(1)
         buttons.addWidget(leave)
         buttons.addWidget(paste_button)
         layout = QVBoxLayout(self)
         layout.addWidget(note)
-        layout.addWidget(self.sentence)
+        layout.addWidget(scroll, 1)
         layout.addLayout(buttons)
+        self.setMinimumSize(620, min(560, 150 + 110 * len(found)))
         self.accepted.connect(lambda: self.put(self.answers))
         self._show()
 
-    def _show(self) -> None:
-        parts: list[Word | Token] = []
-        for clash in self.found:
-            both = self.answers[clash.key] == "both"
-            parts += [
-                Word(f"{clash.what} {clash.name}:"),
-                Token("bring the other too" if both else "use the one here", theme.INDIGO, name=f"clash {clash.name}",
-                      action=lambda key=clash.key: self._turn(key)),
-            ]
-        self.sentence.show_parts(parts)
+    def _row(self, clash: Clash) -> QWidget:
+        """One clash: its answers as a sentence, and a table of what differs."""
+        panel = QWidget()
+        grid = QGridLayout(panel)
+        grid.setContentsMargins(0, 0, 0, 8)
+        grid.setColumnStretch(1, 1)
+        grid.setColumnStretch(2, 1)
+        sentence = self.sentences[clash.key] = Sentence()
+        grid.addWidget(sentence, 0, 0, 1, 3)
+        heads = ("", "ours", "theirs")
+        fields = [tuple(each) for each in clash.fields[:MOST_FIELDS]]
+        for line, row in enumerate([heads, *fields], 1):
+            for place, text in enumerate(row):
+                label = QLabel(text)
+                label.setTextFormat(Qt.TextFormat.PlainText)
+                label.setWordWrap(True)
+                label.setFont(theme.font(12.5, strong=line == 1))
+                grid.addWidget(label, line, place)
+        if len(clash.fields) > MOST_FIELDS:
+            grid.addWidget(QLabel(f"and {len(clash.fields) - MOST_FIELDS} more fields"), len(fields) + 2, 0, 1, 3)
+        return panel
 
-    def _turn(self, key: Key) -> None:
-        self.answers[key] = "here" if self.answers[key] == "both" else "both"
+    def _show(self) -> None:
+        for clash in self.found:
+            parts: list[Word | Token] = [Word(f"{clash.what} {clash.name}", strong=True)]
+            parts += [Token(label, theme.INDIGO, name=f"{label} {clash.name}", filled=self.answers[clash.key] == answer,
+                            action=lambda key=clash.key, answer=answer: self._choose(key, answer), tip=tip)
+                      for answer, label, tip in ANSWERS]
+            self.sentences[clash.key].show_parts(parts)
+
+    def _choose(self, key: Key, answer: Answer) -> None:
+        self.answers[key] = answer
+        self._show()
+
+    def _all(self, answer: Answer) -> None:
+        self.answers = dict.fromkeys(self.answers, answer)
         self._show()

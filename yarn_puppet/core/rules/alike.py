@@ -1,0 +1,94 @@
+"""Whether two entries of two puppets are the same, and if not in which fields they differ: every field counts but ids.
+
+What an entry names is compared by name, since ids are a puppet's own: an intent on the action *attack* here and there.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from itertools import zip_longest
+from typing import Any, NamedTuple
+
+import msgspec
+
+from ..model.puppet import Puppet
+from .translate import to_names
+from .tree import Type
+
+NAMES = {
+    "action": "actions", "others": "actions", "sheet": "sheets", "anchor": "anchors", "clip": "clips",
+    "memo": "named_values", "source": "named_values", "intent": "intents", "into": "nodes", "layer": "layers",
+    "along": "named_values", "keys": "",
+}
+"""The fields that name other entries, and what of a puppet those are; nothing for those that do not."""
+MISSING = "nothing"
+
+
+class Unlike(NamedTuple):
+    """A field in which two entries differ: how it is called, as it is here, and as it is there."""
+
+    field: str
+    here: str
+    there: str
+
+
+def unlike(here: Puppet, one: Any, there: Puppet, other: Any) -> tuple[Unlike, ...]:
+    """The fields in which two entries differ; nothing where they are the same but for ids."""
+    return tuple(_differing("", _by_name(here, one, there), _by_name(there, other, here)))
+
+
+def _by_name(puppet: Puppet, entry: Any, beside: Puppet) -> Any:
+    """An entry as plain data, without its own id and with names in place of others'. What was copied names states that
+    did not come along: those are called as in the puppet `beside`, where that has them."""
+    names = {field: {each.id: each.name for each in (*getattr(beside, field), *getattr(puppet, field))}
+             for field in set(NAMES.values()) if field}
+    types: dict[str, Type] = {memo.id: memo.type for memo in puppet.memos}
+
+    def told(field: str, value: Any) -> Any:
+        known = names.get(NAMES.get(field, ""))
+        if isinstance(value, dict):
+            found = {key: told(key, each) for key, each in value.items() if key != "id"}
+            if "memo" in value and isinstance(value.get("value"), str):
+                # What a deed sets is an expression over ids.
+                found["value"] = to_names(value["value"], puppet, types.get(value["memo"] or "", "bool"))
+            return found
+        if isinstance(value, (list, tuple)):
+            return [told(field, each) for each in value]
+        return known.get(value, value) if known is not None and isinstance(value, str) else value
+
+    return told("", {field: msgspec.to_builtins(getattr(entry, field)) for field in entry.__struct_fields__})
+
+
+def _differing(path: str, one: Any, other: Any) -> Iterator[Unlike]:
+    if one == other and type(one) is type(other):
+        return
+    if isinstance(one, dict) and isinstance(other, dict):
+        for field in dict.fromkeys([*one, *other]):
+            yield from _differing(_joined(path, field), one.get(field), other.get(field))
+    elif isinstance(one, list) and isinstance(other, list) and any(isinstance(each, dict) for each in (*one, *other)):
+        if len(one) != len(other):
+            yield Unlike(path, _counted(one), _counted(other))
+        for number, (mine, its) in enumerate(zip_longest(one, other)):
+            if mine is not None and its is not None:
+                name = mine.get("name") if isinstance(mine, dict) else None
+                yield from _differing(_joined(path.removesuffix("s"), str(name or number + 1)), mine, its)
+    else:
+        yield Unlike(path, _said(one), _said(other))
+
+
+def _joined(path: str, field: str) -> str:
+    return f"{path} {field.replace('_', ' ')}".strip()
+
+
+def _counted(listed: list[Any]) -> str:
+    return f"{len(listed)} of them" if listed else "none"
+
+
+def _said(value: Any) -> str:
+    if value is None or value == "" or value == []:
+        return MISSING
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    if isinstance(value, float):
+        return f"{value:.9g}"
+    return ", ".join(_said(each) for each in value) if isinstance(value, list) else str(value)
