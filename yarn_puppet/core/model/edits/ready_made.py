@@ -8,7 +8,7 @@ from itertools import pairwise
 from msgspec.structs import replace
 
 from ..events import Deed, Window
-from ..graph import BODY, Leave, State, Transition
+from ..graph import BODY, Group, Leave, State, Transition
 from ..ids import all_ids, free_name, new_id
 from ..puppet import Puppet
 from ..wiring import Memo
@@ -18,8 +18,84 @@ from .wiring import free_word
 
 COMBO_RETURNS = 1.0
 """Seconds after which a combo begins anew."""
+STAYS = ("loop", "back and forth", "hold last")
+"""The modes of clips that go on for as long as one stays."""
 CANCEL_FROM = 0.55
 """The share of a clip from which the next step may break it off, where it has neither a cancel nor a hit window."""
+
+
+def can_go_on(puppet: Puppet, id: str | None) -> bool:
+    """Whether a state can be come back to without anything happening twice: what it plays loops or holds, hits nothing
+    and calls for nothing."""
+    state = puppet.state(id)
+    if state is None:
+        return False
+    return all(
+        clip.mode in STAYS and not any(window.kind == "hit" for window in clip.windows)
+        and not any(moment.kind in ("call", "launch") for moment in clip.moments) for clip in puppet.clips_of(state))
+
+
+def way_back(puppet: Puppet, left: str) -> str | None:
+    """Where a piece leads back to that left a state or a band: to that state where it can go on, else to the start of
+    the band around it, of the one around that, and so on, then of the layer; None where all of them strike."""
+    node = puppet.node(left)
+    if node is None:
+        return None
+    groups = [group for group in (puppet.group(left), *puppet.groups_around(node)) if group is not None]
+    layer = next((each for each in puppet.layers if each.id == node.layer), None)
+    starts = [_start_of(puppet, group) for group in groups] + [layer.start if layer is not None else None]
+    starts += [state.id for state in puppet.states if state.layer == node.layer]
+    return next((id for id in (left, *starts) if can_go_on(puppet, id)), None)
+
+
+def _start_of(puppet: Puppet, group: Group) -> str | None:
+    """The state that entering a group ends in."""
+    seen = set[str]()
+    start: str | None = group.id
+    while (within := puppet.group(start)) is not None and within.id not in seen:
+        seen.add(within.id)
+        inside = [each.id for each in puppet.states_inside(within.id)]
+        known = within.start if within.start in inside or puppet.group(within.start) is not None else None
+        start = known or next(iter(inside), None)
+    return start
+
+
+def chain_trouble(puppet: Puppet, states: Sequence[str]) -> str | None:
+    """Why some states cannot be made the steps of a combo; None where they can."""
+    steps = [state for state in (puppet.state(id) for id in states) if state is not None]
+    if len(steps) < 2:
+        return "choose two states or more"
+    if len({step.layer for step in steps}) > 1:
+        other = next(step for step in steps if step.layer != steps[0].layer)
+        return f"{other.name} is on another layer than {steps[0].name}: nothing leads across layers"
+    for step in steps:
+        if step.group == steps[0].group:
+            continue
+        band = puppet.group(step.group)
+        if band is not None and (band.rules or puppet.transitions_of(band.id)):
+            return f"{step.name} would lose the ways out and the while-rules of {band.name}: put it into one band first"
+    inside = puppet.group(steps[0].group)
+    if inside is not None and _is_combo(puppet, inside) and not _chained_already(puppet, steps):
+        return f"{inside.name} is a combo already: take the states out of it first, or choose all of it in its order"
+    return None
+
+
+def _is_combo(puppet: Puppet, group: Group) -> bool:
+    """Whether states of a group lead on to each other in cancel windows, and count in a memo that returns."""
+    inside = {state.id for state in puppet.states if state.group == group.id}
+    returning = {memo.id for memo in puppet.memos if memo.wraps and memo.returns}
+    return any(each.source in inside and each.target in inside and each.leave.kind == "in a window"
+               for each in puppet.transitions) and any(
+        deed.memo in returning for state in puppet.states if state.id in inside for deed in state.on_enter)
+
+
+def _chained_already(puppet: Puppet, steps: Sequence[State]) -> bool:
+    """Whether these are all the steps of a combo, in this order."""
+    group = puppet.group(steps[0].group)
+    inside = [state.id for state in puppet.states if group is not None and state.group == group.id]
+    return group is not None and _is_combo(puppet, group) and sorted(inside) == sorted(
+        step.id for step in steps) and all(
+        any(each.target == other.id for each in puppet.transitions_of(one.id)) for one, other in pairwise(steps))
 
 
 def chained(puppet: Puppet, states: Sequence[str], when: str) -> Puppet:
@@ -27,10 +103,16 @@ def chained(puppet: Puppet, states: Sequence[str], when: str) -> Puppet:
 
     They are put into a group of their own, in this order; a memo counts the steps, wraps, and goes back by itself. A
     clip without a cancel window gets one, from the end of its last hit window on. What leads to the group begins with
-    the first.
+    the first. Steps that are chained already are led on by another condition, and nothing else. Where there is
+    `chain_trouble` nothing changes.
     """
     steps = [state for state in (puppet.state(id) for id in states) if state is not None]
-    if len(steps) < 2:
+    if chain_trouble(puppet, states) is not None:
+        return puppet
+    if _chained_already(puppet, steps):
+        for one, other in pairwise(steps):
+            way = next(each for each in puppet.transitions_of(one.id) if each.target == other.id)
+            puppet = changed(puppet, "transitions", way.id, when=when or way.when)
         return puppet
     memo_name = free_word(puppet, "combo_step")
     memo = new_id(memo_name, all_ids(puppet), "memo")
@@ -102,25 +184,27 @@ def performed(puppet: Puppet, state: str, source: str, when: str) -> Puppet:
     """With a way into a state from another node on a condition, and back at the end of its clip: a swing, a jump, a
     bow.
 
-    Back leads to the start of the source, if that is a group, or to the source itself.
+    Back leads to the source, if that is a group or goes on for as long as one stays; else to where `way_back` says, so
+    that nothing is done twice by one press.
     """
     found = puppet.state(state)
     if found is None or source == state:
         return puppet
     puppet = transition_added(puppet, source, state, when)[0]
     group = puppet.group(source)
-    inside = group is not None and any(each.id == source for each in puppet.groups_around(found))
-    back = source
-    if inside and group is not None:
-        back = group.start if group.start not in (None, state) else next(
-            (each.id for each in puppet.states_inside(source) if each.id != state), source)
-    return back_at_the_end(puppet, [state], back)
+    if group is not None and not any(each.id == source for each in puppet.groups_around(found)) and can_go_on(
+        puppet, _start_of(puppet, group)
+    ):
+        return back_at_the_end(puppet, [state], source)
+    return back_at_the_end(puppet, [state], way_back(puppet, source))
 
 
 def there_and_back(puppet: Puppet, source: str, target: str, when: str, back: str) -> Puppet:
-    """With a transition there when one condition holds, and one back when the other does."""
+    """With a transition there when one condition holds, and one back when the other does: to the source where it can
+    go on, else to where `way_back` says."""
     puppet, _ = transition_added(puppet, source, target, when)
-    return transition_added(puppet, target, source, back)[0]
+    to = source if puppet.group(source) is not None else way_back(puppet, source)
+    return transition_added(puppet, target, to, back)[0] if to is not None and to != target else puppet
 
 
 def every_state_to(puppet: Puppet, group: str, target: str, when: str) -> Puppet:
@@ -130,10 +214,12 @@ def every_state_to(puppet: Puppet, group: str, target: str, when: str) -> Puppet
 
 
 def while_held(puppet: Puppet, group: str, target: str, held: str) -> Puppet:
-    """With a way from every state of a band while an intent is held, and back to the band when it is let go.
+    """With a way from every state of a band while an intent is held, and back when it is let go.
 
-    The band remembers where it was, so that back is where it came from. The state is taken out of the band, as else the
-    way to it would lead from itself.
+    Back is the state that was left, where it can go on; of a band in which all can, the band remembers it, and in one
+    that has others too a memo does. From a state that cannot, as a swing, back is the start of the band, or where
+    `way_back` says: one press never swings twice. The state is taken out of the band, as else the way to it would lead
+    from itself.
     """
     band, state = puppet.group(group), puppet.state(target)
     if band is None or state is None:
@@ -143,8 +229,32 @@ def while_held(puppet: Puppet, group: str, target: str, held: str) -> Puppet:
         if band.start == target:
             inside = next((each.id for each in puppet.states_inside(group)), None)
             puppet = changed(puppet, "groups", group, start=inside)
-    puppet = changed(puppet, "groups", group, remembers=True)
-    return there_and_back(puppet, group, target, held, f"not {held}")
+    puppet, _ = transition_added(puppet, group, target, held)
+    inside_of_it = puppet.states_inside(group)
+    going_on = [each for each in inside_of_it if can_go_on(puppet, each.id)]
+    if inside_of_it and len(going_on) == len(inside_of_it):
+        puppet = changed(puppet, "groups", group, remembers=True)
+        return transition_added(puppet, target, group, f"not {held}")[0]
+    if going_on and not band.remembers:
+        puppet = _remembering_in_a_memo(puppet, state.name, target, inside_of_it, going_on, held)
+    back = way_back(puppet, group)
+    return transition_added(puppet, target, back, f"not {held}")[0] if back not in (None, target) else puppet
+
+
+def _remembering_in_a_memo(
+    puppet: Puppet, name: str, target: str, inside: Sequence[State], going_on: Sequence[State], held: str
+) -> Puppet:
+    """With a memo of which of the states that can go on was left last, and a way back to each of them."""
+    memo_name = free_word(puppet, f"before_{name}")
+    memo = new_id(memo_name, all_ids(puppet), "memo")
+    puppet = added(puppet, "memos", Memo(memo, memo_name, "int", 0))
+    numbers = {each.id: number for number, each in enumerate(going_on, 1)}
+    for each in inside:
+        deed = Deed(memo, str(numbers.get(each.id, 0)))
+        puppet = changed(puppet, "states", each.id, on_leave=(*each.on_leave, deed))
+    for each in going_on:
+        puppet, _ = transition_added(puppet, target, each.id, f"not {held} and {memo} == {numbers[each.id]}")
+    return puppet
 
 
 def shared_group(puppet: Puppet, states: Sequence[str], name: str) -> tuple[Puppet, str]:

@@ -7,6 +7,8 @@ from collections.abc import Sequence
 from ....core.model.edits import ready_made as edits
 from ....core.model.graph import Group
 from ....core.model.puppet import Puppet
+from ....core.rules.needs import words_of
+from ....core.rules.scope import BUILT_IN
 from ....core.rules.translate import to_ids
 from ...session.document import Document
 from ...widgets import theme
@@ -24,7 +26,8 @@ def state_gestures(document: Document, states: Sequence[str]) -> list[Part]:
             "chain on…", theme.QUIET, quiet=True, name="chain on",
             tip="A combo: each leads on to the next in its cancel window, a memo counts the steps",
             field=_condition(puppet, lambda when: _do(
-                document, "chain", lambda now: edits.chained(now, states, when)), "what leads on to the next")))
+                document, "chain", lambda now: edits.chained(now, states, when)), "what leads on to the next",
+                             edits.chain_trouble(puppet, states))))
     parts.append(Token(
         "back at the end", theme.QUIET, quiet=True, name="back at the end",
         tip="At the end of its clip it goes back to the start", action=lambda: _do(
@@ -36,8 +39,8 @@ def state_gestures(document: Document, states: Sequence[str]) -> list[Part]:
         parts.append(Token(
             "there and back…", theme.QUIET, quiet=True, name="there and back",
             tip="To another state on a condition, and back on its opposite",
-            field=many_field(lambda: _ways(puppet, others), lambda picked: _there_and_back(
-                document, states[0], picked), "where to, on what")))
+            field=many_field(lambda: _lasting_ways(puppet, others), lambda picked: _there_and_back(
+                document, states[0], picked), "where to, on what; a press is no reason to stay")))
         if state is not None:
             sources = [(group.name, group.id) for group in puppet.groups if group.layer == state.layer]
             sources += [each for each in others if each not in sources]
@@ -83,15 +86,26 @@ def _do(document: Document, name: str, change: object) -> None:
     document.edit(name, change)  # type: ignore[arg-type]
 
 
-def _condition(puppet: Puppet, commit: object, hint: str) -> Field:
-    """A field for a condition over names."""
-    return Field("", lambda text: commit(to_ids(text, puppet)), term_suggestions(puppet),  # type: ignore[operator]
-                 check=lambda text: wrong(text, puppet) if text.strip() else "expected a condition", hint=hint)
+def _condition(puppet: Puppet, commit: object, hint: str, trouble: str | None = None) -> Field:
+    """A field for a condition over names. Where there is `trouble` it takes none, and says why."""
+    return Field("", lambda text: commit(to_ids(text, puppet)),  # type: ignore[operator]
+                 term_suggestions(puppet) if trouble is None else (),
+                 check=lambda text: trouble or (wrong(text, puppet) if text.strip() else "expected a condition"),
+                 hint=trouble or hint)
 
 
 def _ways(puppet: Puppet, nodes: list[tuple[str, str]]) -> list[tuple[str, str]]:
     """Every node with every simple condition: what is typed narrows it."""
     words = [suggestion.value for suggestion in term_suggestions(puppet) if suggestion.finishes]
+    return [(f"{name}, on {word}", f"{id} {word}") for name, id in nodes for word in words]
+
+
+def _lasting_ways(puppet: Puppet, nodes: list[tuple[str, str]]) -> list[tuple[str, str]]:
+    """Those on what can go on for a while, and then no more: not on what a press arms for a moment, nor on what only
+    the time of the state itself brings."""
+    momentary = {each.name for each in puppet.intents if each.gesture != "held"} | {*BUILT_IN, "window"}
+    words = [suggestion.value for suggestion in term_suggestions(puppet) if suggestion.finishes
+             and not momentary & set(words_of(suggestion.value))]
     return [(f"{name}, on {word}", f"{id} {word}") for name, id in nodes for word in words]
 
 
