@@ -5,6 +5,7 @@ from __future__ import annotations
 from random import Random
 from unittest import mock
 
+from msgspec.structs import replace
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtTest import QTest
 
@@ -68,6 +69,55 @@ class Controls(Run):
         QTest.keyClick(self.window.booth, Qt.Key.Key_Space)
         self.steps(2)
         self.assertEqual(self.shown_state(), "Rise")
+
+
+class Rate(Run):
+    def set_rate(self, text: str) -> None:
+        self.hand.click(self.window.header.rate)
+        self.hand.type(text)
+        self.settle()
+
+    def test_the_same_hands_play_at_another_rate_second_for_second_and_undo_gives_them_back(self) -> None:
+        self.load_take()
+        controls, states = list(self.player.recording.controls), [each.report.layers[0].state for each in self.records]
+        self.player.seek(300)
+        self.set_rate("120")
+        self.assertEqual((self.window.header.rate.text(), self.window.document.puppet.rate), ("120 Hz", 120))
+        self.assertEqual((len(self.records), self.player.tick), (2 * len(controls), 600))
+        now = [each.report.layers[0].state for each in self.records]
+        same = sum(now[2 * tick] == state for tick, state in enumerate(states))
+        self.assertGreater(same, 0.8 * len(states))
+        self.set_rate("50")
+        self.assertAlmostEqual(len(self.records), len(controls) * 5 / 6, delta=1)
+        self.window.document.undo()
+        self.window.document.undo()
+        self.settle()
+        self.assertEqual((self.player.recording.controls, self.player.tick), (controls, 300))
+        self.assertEqual([each.report.layers[0].state for each in self.records], states)
+        self.press("step")
+
+    def test_what_is_no_rate_is_said_and_changes_nothing(self) -> None:
+        for text in ("0", "59.5", "fast", "1001"):
+            self.hand.click(self.window.header.rate)
+            self.hand.type(text)
+            self.assertEqual(self.window.document.puppet.rate, 60)
+            self.hand.key(self.hand.popup().line, Qt.Key.Key_Escape)
+        self.hand.click(self.window.header.rate)
+        self.hand.pick("240 Hz")
+        self.assertEqual(self.window.document.puppet.rate, 240)
+
+    def test_to_cancel_what_is_run_at_another_rate_puts_the_run_aside(self) -> None:
+        self.load_take()
+        ticks = len(self.records)
+        self.window.document.edit("rate", lambda now: replace(now, rate=30))
+        self.player.cancel()
+        self.assertEqual(len(self.records), 0)
+        self.steps(3)
+        self.assertEqual(len(self.records), 3)
+        self.window.document.edit("rate", lambda now: replace(now, rate=60))
+        self.settle()
+        self.assertEqual(len(self.records), 6)
+        self.assertEqual(ticks, 2 * ((ticks + 1) // 2))
 
 
 class Booth(Run):

@@ -2,54 +2,131 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 from ..engine.blending import clip_on_show
+from ..engine.choose import Mutable, do_deeds, fill
 from ..engine.play import clip_of
-from ..engine.program import Program, ProgramState
+from ..engine.program import Program, ProgramState, ProgramValue
 from ..engine.program_clips import ProgramClip
 from ..engine.state import IDLE, NO_HITS, Blending, LayerState, MachineState, PassHits, RuleShare
-from ..engine.tick import initial_state
+from ..engine.tick import initial_state, reading_of
 from ..rules.numbers import fitted
+from .migrate_rate import machine_at_rate
 
 
-def migrate(old: Program, new: Program, state: MachineState) -> MachineState:
-    """The machine state of `old` as one of `new`, by ids.
+def migrate(old: Program, new: Program, state: MachineState, senses: Sequence[Any] = ()) -> MachineState:
+    """The machine state of `old` as one of `new`, by ids; `senses` are what `old` was told last.
 
-    What is new starts as it would; a state that is gone gives way to its layer's start, and clip time past a
-    shortened clip is put at the clip's end. A group forgets a state that is no longer in it.
+    What is new starts as it would. A state that is gone is left, as its *on leave* says, and gives way to its layer's
+    start, which is entered; clip time past a shortened clip is put at the clip's end. A group forgets a state that is
+    no longer in it. A memo goes round within its new steps, and what lives on lives no longer than it now would. At
+    another rate every time stays what it is in seconds.
     """
+    senses = senses or [sense.start for sense in old.senses]
+    state = machine_at_rate(_left(old, new, state, senses), old.rate, new.rate)
     fresh = initial_state(new)
-    layers = []
+    layers, entered = [], []
     old_layers = {layer.id: state.layers[place] for place, layer in enumerate(old.layers)}
     for place, layer in enumerate(new.layers):
         before = old_layers.get(layer.id)
         carried = _layer(old, new, place, before) if before is not None else None
         if before is not None and before.state < 0 and fresh.layers[place].state < 0:
             carried = before
+        if carried is None and fresh.layers[place].state >= 0:
+            entered.append(place)
         layers.append(carried or fresh.layers[place]._replace(serial=before.serial + 1 if before is not None else 0))
     actions = dict(zip(old.actions, state.actions, strict=True))
-    armed = {intent.id: life for intent, life in zip(old.intents, state.armed, strict=True)}
+    armed = {intent.id: (life, intent.life) for intent, life in zip(old.intents, state.armed, strict=True)}
     memos = {(memo.id, memo.type): value for memo, value in zip(old.memos, state.memos, strict=True)}
-    lives = {(memo.id, memo.type): life for memo, life in zip(old.memos, state.memo_lives, strict=True)}
+    lives = {(memo.id, memo.type): (life, memo.life) for memo, life in zip(old.memos, state.memo_lives, strict=True)}
     on = {each.id: was for each, was in zip(old.thresholds, state.thresholds, strict=True)}
     shown = {layer.id: share for layer, share in zip(old.layers, state.shown, strict=True)}
     events = {old.senses[place].id for place in state.events}
-    return MachineState(
+    values = tuple([_within(memo, memos.get((memo.id, memo.type), memo.start)) for memo in new.memos])
+    after = MachineState(
         state.tick, tuple(layers), tuple(actions.get(id, IDLE) for id in new.actions),
-        tuple(armed.get(intent.id, -1) for intent in new.intents),
-        tuple(
-            fitted(memos.get((memo.id, memo.type), memo.start), memo.type, memo.choices, memo.start)
-            for memo in new.memos
-        ),
+        tuple(_lives_on(*armed.get(intent.id, (-1, 0)), intent.life) for intent in new.intents), values,
         state.facing, _remembered(old, new, state, fresh),
         tuple(place for place, sense in enumerate(new.senses) if sense.event and sense.id in events),
         _sequences(old, new, state, fresh),
-        tuple(lives.get((memo.id, memo.type), -1) if memo.life else -1 for memo in new.memos),
+        tuple(
+            _memo_lives_on(memo, value, *lives.get((memo.id, memo.type), (-1, 0)))
+            for memo, value in zip(new.memos, values, strict=True)
+        ),
         _held(old, new, state), tuple(on.get(each.id, False) for each in new.thresholds),
         tuple(shown.get(layer.id, now) for layer, now in zip(new.layers, fresh.shown, strict=True)),
         _shares(old, new, state),
     )
+    told = {sense.id: value for sense, value in zip(old.senses, senses, strict=True)}
+    return _entered(new, after, entered, [
+        fitted(told.get(sense.id, sense.start), sense.type, sense.choices, sense.start) for sense in new.senses
+    ])
+
+
+def _left(old: Program, new: Program, state: MachineState, senses: Sequence[Any]) -> MachineState:
+    """Leave the states that the new program does not have, as the old one leaves them."""
+    places = {layer.id: place for place, layer in enumerate(new.layers)}
+    left = [
+        number for number, (layer, each) in enumerate(zip(old.layers, state.layers, strict=True))
+        if each.state >= 0 and _goes_on_in(old, new, each) != places.get(layer.id, -1)
+    ]
+    return _done(old, state, [(number, old.states[state.layers[number].state].on_leave) for number in left], senses)
+
+
+def _entered(new: Program, state: MachineState, entered: Sequence[int], senses: Sequence[Any]) -> MachineState:
+    """Do what entering the states of these layers does, which are new in them."""
+    remembered = list(state.remembered)
+    for number in entered:
+        place = state.layers[number].state
+        for group in new.states[place].groups:
+            if (memory := new.groups[group].memory) >= 0:
+                remembered[memory] = place
+    state = state._replace(remembered=tuple(remembered))
+    return _done(new, state, [(number, new.states[state.layers[number].state].on_enter) for number in entered], senses)
+
+
+def _done(
+    program: Program, state: MachineState, deeds: Sequence[tuple[int, Any]], senses: Sequence[Any]
+) -> MachineState:
+    """A state after deeds of some of its layers, given by the layers' places."""
+    if not any(each for _, each in deeds):
+        return state
+    now = Mutable(
+        program, list(state.layers), list(state.actions), list(state.armed), list(state.memos),
+        list(state.memo_lives), dict(state.held), list(state.remembered),
+    )
+    reading = reading_of(now, senses, state.thresholds, state.facing)
+    for number, each in deeds:
+        fill(reading, now, number)
+        do_deeds(reading, now, each)
+    return state._replace(actions=tuple(now.actions), armed=tuple(now.lives), memos=tuple(now.memos),
+                          memo_lives=tuple(now.memo_lives))
+
+
+def _within(memo: ProgramValue, value: Any) -> Any:
+    """A value as the memo now holds one."""
+    value = fitted(value, memo.type, memo.choices, memo.start)
+    return memo.start + (value - memo.start) % memo.wraps if memo.wraps else value
+
+
+def _lives_on(life: int, was: int, now: int) -> int:
+    """How many ticks more something lives whose whole life was so long, and now is."""
+    return life if was == now else min(life, now)
+
+
+def _memo_lives_on(memo: ProgramValue, value: Any, life: int, was: int) -> int:
+    if not memo.life:
+        return -1
+    # One that had no end and is not at its start gets one.
+    return memo.life if not was and value != memo.start else _lives_on(life, was, memo.life)
+
+
+def _goes_on_in(old: Program, new: Program, before: LayerState) -> int:
+    """The place of the layer in which a layer's state goes on; -1 where there is none such."""
+    place = new.places.get(("in_state", old.states[before.state].id), -1)
+    return new.states[place].layer if place >= 0 else -1
 
 
 def _sequences(
@@ -119,9 +196,9 @@ def _layer(old: Program, new: Program, number: int, before: LayerState) -> Layer
     """The layer in the state of the same id, or None where there is none any more."""
     if before.state < 0:
         return None
-    place = new.places.get(("in_state", old.states[before.state].id), -1)
-    if place < 0 or new.states[place].layer != number:
+    if _goes_on_in(old, new, before) != number:
         return None
+    place = new.places["in_state", old.states[before.state].id]
     state, old_clip = new.states[place], clip_of(old.states[before.state], before)
     variant = _placed(old.states[before.state], state, before.variant, old_clip)
     before = before._replace(state=place, variant=variant, blending=_blending(old, new, before.blending))

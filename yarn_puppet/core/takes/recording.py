@@ -11,6 +11,7 @@ from ..model.take import Take
 from ..model.world import World
 from .memory import SET_ASIDE, set_aside
 from .migrate import migrate
+from .migrate_rate import booth_at_rate
 from .records import Records
 from .run import NO_CONTROLS, Controls, Record, RunState, Setup, Told, advance, set_up, start
 
@@ -55,7 +56,7 @@ class Recording:
         """Go on from here with another puppet, and in another world where one is given."""
         before = self.setup
         self.setup = set_up(puppet, world or before.world, before.program)
-        self.state = carried(before, self.setup, self.state)
+        self.state = carried(before, self.setup, self.state, self.records[-1] if self.records else None)
 
     def adopt(self, again: Records) -> bool:
         """Take a finished rerun as the run: the old one is kept as `earlier`, and the present follows the new.
@@ -79,7 +80,7 @@ class Recording:
             record = self.records[tick]
             self.records = self.records.up_to(tick)
             self.controls = self.controls[:tick]
-            self.state = carried(record.setup, self.setup, record.before)
+            self.state = carried(record.setup, self.setup, record.before, record)
             self.earlier = Records()
 
     def restart(self) -> None:
@@ -103,12 +104,15 @@ class Recording:
         return take_of(self.controls, self.booth, self.setup.program.rate)
 
 
-def carried(before: Setup, setup: Setup, state: RunState) -> RunState:
-    """A state of one setup as a state of another."""
+def carried(before: Setup, setup: Setup, state: RunState, last: Record | None = None) -> RunState:
+    """A state of one setup as a state of another; `last` is the record beside it, for what its senses were."""
     if before is setup:
         return state
-    machine = migrate(before.program, setup.program, state.machine)
+    senses = last.report.senses if last is not None and last.setup is before else ()
+    machine = migrate(before.program, setup.program, state.machine, senses)
     booth = state.booth
+    if booth is not None:
+        booth = booth_at_rate(booth, machine.tick, before.program.rate, setup.program.rate)
     if setup.world is not None and before.world is not None and booth is not None and (
         setup.world is not before.world or setup.puppet.mover != before.puppet.mover
     ):
@@ -138,7 +142,7 @@ def run_again(setup: Setup, controls: Sequence[Controls], known: Records | None 
 
 def _reached(setup: Setup, records: Records) -> RunState:
     """Where records end, as a state of this setup: they may be of the one before, which gave the same."""
-    return carried(records[-1].setup, setup, records[-1].after) if records else start(setup)
+    return carried(records[-1].setup, setup, records[-1].after, records[-1]) if records else start(setup)
 
 
 def take_of(controls: Sequence[Controls], booth: str | None, rate: int) -> Take:

@@ -61,7 +61,7 @@ class Player(RunOnShow):
 
     def play_on(self) -> None:
         """Go on from the tick on show with new controls. The future that is left can be kept: `left` tells of it."""
-        if self.head is None:
+        if self.head is None or self.rerun.opening is not None:
             self.play()
             return
         tick, take = self.head, self.recording.take()

@@ -10,9 +10,10 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from ...core.model.puppet import Puppet
 from ...core.model.take import Take
 from ...core.model.world import World
+from ...core.takes.other_rate import at_rate
 from ...core.takes.recording import Recording, take_of
 from ...core.takes.records import Records
-from ...core.takes.run import Controls, Record
+from ...core.takes.run import Controls, Record, controls_of
 from .holding import Holding
 from .rerun import Rerun
 
@@ -51,6 +52,8 @@ class RunOnShow(QObject):
         self.head: int | None = None
         self.holding = Holding()
         self._marked: tuple[int, int] | None = None
+        self._played: tuple[list[Controls], Take] | None = None
+        """Controls that a change of rate made, and the take they were made of."""
         self.rerun = Rerun(self, self.recording)
         self.rerun.changed.connect(self.state_changed)
         self.rerun.adopted.connect(self._adopted)
@@ -149,11 +152,42 @@ class RunOnShow(QObject):
     def edit(self, puppet: Puppet, world: World | None = None) -> None:
         """Go on with an edited puppet, or booth, at once; what was recorded is run again once edits pause."""
         self.rerun.before_edit()
+        rate = self.recording.setup.puppet.rate
         self.recording.edit(puppet, world)
+        if puppet.rate != rate and not self.game:
+            self._play_at(puppet.rate, rate)
         if not self.game and (self.records or self.rerun.opening is not None):
             self.rerun.soon()
 
+    def _play_at(self, rate: int, before: int) -> None:
+        """The same hands at another rate, second for second. No tick is run until they have been played."""
+        run, opening = self.recording, self.rerun.opening
+        played = run.controls if opening is None else opening
+        # Back at a rate it was at, it is what it was, to the tick.
+        known, take = self._played if self._played is not None else (None, None)
+        if take is None or known != played:
+            take = take_of(played, run.booth, before)
+        now = list(controls_of(at_rate(take, rate)))
+        self._played = now, take
+        if run.ticks or opening is not None:
+            run.controls, self.rerun.opening = now, now
+
+    def _follow_rate(self) -> None:
+        """Look at the same second of a run that was of another rate."""
+        run = self.recording
+        if not (run.earlier and run.records):
+            return
+        before, rate = run.earlier[-1].setup.program.rate, run.records[-1].setup.program.rate
+        if before != rate:
+            # Ticks of the two are not beside each other.
+            run.earlier = Records()
+            self.begins = self.begins * rate // before
+            self.head = self.head * rate // before if self.head is not None else None
+            if self._marked is not None:
+                self._marked = self._marked[0] * rate // before, self._marked[1] * rate // before
+
     def _adopted(self) -> None:
+        self._follow_rate()
         if self.head is not None:
             self.head = min(self.head, max(0, len(self.records) - 1))
         self.run_replaced.emit()
@@ -161,8 +195,13 @@ class RunOnShow(QObject):
         self.state_changed.emit()
 
     def cancel(self) -> None:
-        """Give up running the take again; what was on show stays."""
+        """Give up running the take again; what was on show stays. A run at another rate is put aside instead."""
         self.rerun.cancel()
+        run = self.recording
+        if run.records and run.records[-1].setup.program.rate != run.setup.program.rate:
+            self._put_aside()
+            run.restart()
+            self._begin_anew()
         self.state_changed.emit()
 
     @property

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import replace
 
+from msgspec import structs
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QAction, QPainter
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QWidget
@@ -17,6 +18,8 @@ from ..widgets.buttons import PillButton, SignButton
 from ..widgets.parts import Suggestion, number_field
 from ..widgets.popup import TokenPopup
 
+RATES = (30, 60, 120, 240)
+MOST_RATE = 1000
 SPEED_WORDS = {0.0625: "1/16×", 0.125: "⅛×", 0.25: "¼×", 0.5: "½×"}
 
 
@@ -105,9 +108,11 @@ class Header(QWidget):
         self.tick.setFixedWidth(76)
         self.tick.setStyleSheet("font-size: 14px; font-weight: 600;")
         row.addWidget(self.tick)
-        self.rate = QLabel()
-        self.rate.setProperty("role", "quiet")
-        self.rate.setStyleSheet("font-size: 12px;")
+        self.rate = PillButton("60 Hz", size=12)
+        self.rate.setCheckable(False)
+        self.rate.setObjectName("rate")
+        self.rate.setToolTip("Rate: ticks in a second of the puppet")
+        self.rate.clicked.connect(self._choose_rate)
         row.addWidget(self.rate)
 
     def _choose_speed(self) -> None:
@@ -116,6 +121,21 @@ class Header(QWidget):
         field = replace(number, suggestions=tuple([Suggestion(speed_words(each), f"{each:g}") for each in SPEEDS]))
         popup = TokenPopup(self.window(), field, theme.INDIGO)
         popup.open_at(self.speed)
+
+    def _choose_rate(self) -> None:
+        number = number_field(self.document.puppet.rate, self._set_rate, 1, MOST_RATE, 1,
+                              "ticks in a second; kept takes stay at the rate they were made at")
+        check = number.check
+        assert check is not None
+        field = replace(
+            number, suggestions=tuple([Suggestion(f"{each} Hz", str(each)) for each in RATES]),
+            check=lambda text: check(text) or (None if float(text.replace(",", ".")).is_integer()
+                                               else "expected a whole number"),
+        )
+        TokenPopup(self.window(), field, theme.INDIGO).open_at(self.rate)
+
+    def _set_rate(self, rate: float) -> None:
+        self.document.edit("rate", lambda now: structs.replace(now, rate=int(rate)))
 
     def refresh(self) -> None:
         """Show the names, what can be undone, and how the run goes."""
@@ -134,6 +154,7 @@ class Header(QWidget):
         self.play.setAccessibleName("pause" if self.player.playing else "play")
         self.speed.setText(speed_words(self.player.speed))
         self.rate.setText(f"{self.document.puppet.rate} Hz")
+        self.rate.update()
         self.play.update()
         self.speed.update()
         self._fit()
@@ -144,7 +165,7 @@ class Header(QWidget):
 
     def _fit(self) -> None:
         """Where there is too little room the pages move together, then the program's own name goes."""
-        pills = [*self.pages.values(), self.puppet, self.take, self.speed]
+        pills = [*self.pages.values(), self.puppet, self.take, self.speed, self.rate]
         for tight, title in ((False, True), (True, True), (True, False)):
             for pill in pills:
                 pill.make_tight(tight)
