@@ -15,6 +15,7 @@ from yarn_puppet.core.model.edits.entries import changed
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.rules.copying import clashes, parcel_of, pasted
 from yarn_puppet.core.snags.check import check
+from yarn_puppet.core.snags.crossings import Crossings
 from yarn_puppet.demo.make.grown import grown_puppet
 from yarn_puppet.desk.widgets import theme
 
@@ -198,16 +199,17 @@ class Tables(Work):
         place = program.places["in_state", "light_swing_state"]
         self.assertEqual(order, [each.id for each in program.candidates(place)])
 
-    def test_what_crossings_list_is_what_the_engine_tries(self) -> None:
+    def test_crossings_draw_every_state_that_a_way_may_end_in(self) -> None:
         self.show(grown_puppet())
         self.settle()
-        program = self.window.player.recording.setup.program
         view = self.page.crossings
         view.showing.show_kind("crossings")
+        ways = Crossings(self.window.player.recording.setup.program)
         for id in view.states:
-            tried = [each.id for each in program.candidates(program.places["in_state", id])
-                     if each.reenters or program.node_id(each.target) != id]
-            self.assertEqual([way.transition.id for way in view.ways_out(id)], tried, id)
+            listed = [(way.transition.id, way.owner, way.ends) for way in view.ways_out(id)]
+            self.assertEqual(listed, list(ways.ways(id)), id)
+            ends = {end for way in ways.ways(id) for end in way.ends}
+            self.assertEqual({end for start, end in view.cells if start == id}, ends, id)
 
     def test_frame_data_is_sorted_and_written(self) -> None:
         self.hand.click(self.page.strip.kinds["frame data"])

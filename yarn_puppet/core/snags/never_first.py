@@ -11,7 +11,7 @@ from .snag import Snag
 from .unreachable import reachable
 
 
-class _Hiding:
+class Hiding:
     """Which transitions hide which: worked out once for a pair, by the trees of their conditions."""
 
     def __init__(self, program: Program) -> None:
@@ -46,14 +46,14 @@ def never_first(puppet: Puppet, program: Program) -> list[Snag]:
     One hides another when its leave rule is as wide and its terms are a part of the other's, which no value of any
     sense can undo. Transitions of states that cannot be reached are left to the other check.
     """
-    hiding = _Hiding(program)
+    hiding = Hiding(program)
     hidden: dict[str, int] = {}
     tried: dict[str, int] = {}
     for state in reachable(program):
-        candidates = [each for each in program.candidates(state) if not _leads_nowhere(program, state, each)]
+        candidates = [each for each in program.candidates(state) if not leads_nowhere(program, state, each)]
         for number, candidate in enumerate(candidates):
             tried[candidate.id] = tried.get(candidate.id, 0) + 1
-            if any(_leads_on(program, state, earlier) and hiding.hides(earlier, candidate)
+            if any(leads_on(program, state, earlier) and hiding.hides(earlier, candidate)
                    for earlier in candidates[:number]):
                 hidden[candidate.id] = hidden.get(candidate.id, 0) + 1
     named = Named(puppet)
@@ -67,12 +67,12 @@ def never_first(puppet: Puppet, program: Program) -> list[Snag]:
     ]
 
 
-def _leads_nowhere(program: Program, state: int, transition: ProgramTransition) -> bool:
+def leads_nowhere(program: Program, state: int, transition: ProgramTransition) -> bool:
     """Whether the transition would only ever enter the state it is in, which is passed over."""
     return not transition.reenters and fixed_end(program, transition.target) == state
 
 
-def _leads_on(program: Program, state: int, transition: ProgramTransition) -> bool:
+def leads_on(program: Program, state: int, transition: ProgramTransition) -> bool:
     """Whether the transition leads to another state for certain, whatever a group remembers."""
     return transition.reenters or fixed_end(program, transition.target) not in (None, state)
 

@@ -8,8 +8,10 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter
 from PyQt6.QtWidgets import QWidget
 
+from ....core.engine.compiling.puppets import compile_puppet
 from ....core.model.edits import ready_made as edits
 from ....core.model.graph import Transition
+from ....core.snags.crossings import Crossings
 from ...session.document import Document
 from ...widgets import theme
 from ...widgets.view import DrawnView, distance
@@ -24,11 +26,13 @@ LINE = 19.0
 
 
 class Way(NamedTuple):
-    """A transition as one state meets it: its place among all that the state tries, and its owner."""
+    """A transition as one state meets it: its place among all that it can take, its owner, and the states that it may
+    end in."""
 
     order: int
     transition: Transition
     owner: str
+    ends: tuple[str, ...]
 
 
 class CrossingsView(DrawnView):
@@ -44,6 +48,8 @@ class CrossingsView(DrawnView):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self._made: tuple[object, str, list[str], dict[tuple[str, str], list[Way]]] | None = None
         self._index = Index(document.puppet)
+        self._crossings: Crossings | None = None
+        self._transitions: dict[str, Transition] = {}
         self._press: tuple[QPointF, int, int] | None = None
         self._at: tuple[int, int] | None = None
         document.puppet_changed.connect(self._resize)
@@ -55,15 +61,19 @@ class CrossingsView(DrawnView):
 
     def _current(self) -> tuple[list[str], dict[tuple[str, str], list[Way]]]:
         puppet, layer = self.document.puppet, self.showing.layer
-        if self._made is None or self._made[0] is not puppet or self._made[1] != layer:
+        if self._made is None or self._made[0] is not puppet:
             self._index = Index(puppet)
+            self._crossings = Crossings(compile_puppet(puppet, self._crossings.program if self._crossings else None))
+            self._transitions = {each.id: each for each in puppet.transitions}
+        if self._made is None or self._made[0] is not puppet or self._made[1] != layer:
             # In the order of the page: band by band, a group inside one together.
             states = list(lay_out(puppet, 900, float("inf"), DOTS, layer).cards)
             cells: dict[tuple[str, str], list[Way]] = {}
+            self._made = (puppet, layer, states, cells)
             for state in states:
                 for way in self.ways_out(state):
-                    cells.setdefault((state, way.transition.target), []).append(way)
-            self._made = (puppet, layer, states, cells)
+                    for end in way.ends:
+                        cells.setdefault((state, end), []).append(way)
         return self._made[2], self._made[3]
 
     @property
@@ -71,31 +81,19 @@ class CrossingsView(DrawnView):
         """The states of the layer, band by band."""
         return self._current()[0]
 
-    def ways_out(self, state: str) -> list[Way]:
-        """Every transition that a state tries, in order, with its owner."""
-        puppet, owned = self.document.puppet, self._owned()
-        node = self._index.states[state]
-        around, deaf = list(puppet.groups_around(node)), set(node.deaf_to)
-        own = owned.get(state, [])
-        overriding: list[tuple[str, Transition]] = [(state, each) for each in own if each.overrides]
-        plain = [(state, each) for each in own if not each.overrides]
-        outer: list[list[tuple[str, Transition]]] = []
-        for group in around:
-            heard = [each for each in owned.get(group.id, []) if each.id not in deaf]
-            outer.insert(0, [(group.id, each) for each in heard if each.overrides])
-            plain += [(group.id, each) for each in heard if not each.overrides]
-            deaf |= set(group.deaf_to)
-        tried = [*(pair for pairs in outer for pair in pairs), *overriding, *plain]
-        return [
-            Way(number + 1, each, owner) for number, (owner, each) in enumerate(tried)
-            if each.target != state or each.reenters
-        ]
+    @property
+    def cells(self) -> dict[tuple[str, str], list[Way]]:
+        """The ways from a state to a state, where there are any."""
+        return self._current()[1]
 
-    def _owned(self) -> dict[str, list[Transition]]:
-        found: dict[str, list[Transition]] = {}
-        for each in self.document.puppet.transitions:
-            found.setdefault(each.source, []).append(each)
-        return found
+    def ways_out(self, state: str) -> list[Way]:
+        """Every transition that a state can take, in the order of trying, with its owner."""
+        self._current()
+        assert self._crossings is not None
+        return [
+            Way(number, self._transitions[way.transition], way.owner, way.ends)
+            for number, way in enumerate(self._crossings.ways(state), 1)
+        ]
 
     @property
     def size(self) -> float:
@@ -142,8 +140,8 @@ class CrossingsView(DrawnView):
             for column in range(len(states)):
                 area = self.cell(row, column)
                 if area.intersects(self.seen):
-                    self._draw_cell(painter, area, cells.get((source, states[column]), ()), row == column,
-                                    self._is_covered(row, column))
+                    self._draw_cell(painter, area, cells.get((source, states[column]), []), states[column],
+                                    row == column, self._is_covered(row, column))
         pointed = self._at is not None and max(self._at) < len(states)
         through = cells.get((states[self._at[0]], states[self._at[1]]), []) if pointed and self._at else []
         y = HEAD + len(states) * size + 22
@@ -172,18 +170,17 @@ class CrossingsView(DrawnView):
         painter.restore()
 
     def _draw_cell(
-        self, painter: QPainter, area: QRectF, ways: object, diagonal: bool, covered: bool
+        self, painter: QPainter, area: QRectF, found: list[Way], end: str, diagonal: bool, covered: bool
     ) -> None:
         painter.setPen(theme.pen(theme.with_alpha(theme.SEAM, 130), 0.8))
         painter.setBrush(theme.tint(theme.WOAD, 0.25) if covered else theme.tint(theme.SEAM, 0.5) if diagonal
                          else theme.PAPER)
         painter.drawRect(area)
-        found: list[Way] = list(ways)  # type: ignore[call-overload]
         if not found:
             return
         first = found[0]
         inner = area.adjusted(2, 2, -2, -2)
-        color = self._color(first.transition.target)
+        color = self._color(end)
         direct = first.owner in self._index.states
         painter.setPen(theme.pen(color, 1.4))
         # Its own ways are filled, those through a group outlined.
