@@ -3,7 +3,7 @@ gives energy away."""
 
 from __future__ import annotations
 
-from math import floor, isfinite
+from math import ceil, floor, isfinite
 
 from hypothesis import given
 from hypothesis import strategies as some
@@ -33,13 +33,14 @@ def slope_floor(world: World, x: float, row: int) -> float | None:
 
 
 def lift_of(world: World, mover: Mover, body: Body) -> float:
-    """How much of the lower edge does not count beside slopes."""
-    row = floor((body.y - 0.001) / TILE)
+    """How much of the lower edge does not count beside slopes: no line rises by more than it goes across."""
+    row, half = floor((body.y - 0.001) / TILE), mover.width / 2
     found = 0.0
-    for column in range(floor((body.x - mover.width / 2 - 1) / TILE), floor((body.x + mover.width / 2 + 1) / TILE) + 1):
-        slope = SLOPE_OF.get(world.tile(column, row))
-        if slope is not None and max(slope.left, slope.right) == TILE:
-            found = max(found, mover.width / 2 * abs(slope.right - slope.left) / TILE)
+    for column in range(floor((body.x - half - 1) / TILE), floor((body.x + half + 1) / TILE) + 1):
+        for above in range(row - ceil(half / TILE), row + 2):
+            slope = SLOPE_OF.get(world.tile(column, above))
+            if slope is not None:
+                found = max(found, half * abs(slope.right - slope.left) / TILE)
     return found
 
 

@@ -12,7 +12,7 @@ from .modes.ladder import ladder_at, move_on_ladder
 from .modes.ledge import felt, hanging_at, move_at_ledge, still_out_of_mind
 from .modes.step import Step
 from .modes.water import floats, is_in_water, move_in_water, surface_over
-from .tiles.slopes import lift
+from .tiles.slopes import NEAR, slope_between
 from .tiles.stepping import Box, box_of, fall, got_out, is_free, slide
 from .tiles.sweep import TOUCH, down, is_solid
 from .tiles.terrain import Terrain, terrain_of
@@ -158,6 +158,6 @@ def at_start(world: World, mover: Mover) -> Body:
     terrain = terrain_of(world)
     box = box_of(mover, mover.height)
     stands = fall(terrain, box, body.x, body.y, 0.0)
-    on_slope = bool(terrain.slopes) and lift(terrain, box.half, body.x, body.y) > 0
+    on_slope = bool(terrain.slopes) and slope_between(terrain, body.x, body.y - NEAR, body.y + NEAR) is not None
     return body._replace(grounded=stands.landed, mode="ground" if stands.landed else "air", on_slope=on_slope,
                          grace=mover.grace if stands.landed else 0.0)

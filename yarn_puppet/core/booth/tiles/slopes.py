@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
-from math import floor
+from math import ceil, floor
 
 from ...model.world import TILE
-from .sweep import TOUCH, between
+from .sweep import TOUCH, between, down
 from .terrain import Slope, Terrain
 
 NEAR = 0.01
 """Pixels within which feet are on a slope's floor."""
+
+
+CLOSE = 1e-6
+"""Pixels by which a middle is ahead of a border it is at."""
 
 
 def floor_of(slope: Slope, column: int, row: int, x: float) -> float:
@@ -34,20 +38,52 @@ def slope_between(terrain: Terrain, x: float, top: float, bottom: float) -> tupl
 
 
 def lift(terrain: Terrain, half: float, x: float, y: float, side: int = 0) -> float:
-    """How far the lower edge that meets walls is lifted for a body of half a width at x, y: only slopes under its
-    middle or on the side it goes to, that rise that way, count; all for 0."""
+    """How far the lower edge that meets walls is lifted for a body of half a width at x, y: to the line of the floor
+    ahead, at its edge on the side it goes to; for 0 to the highest of the line from edge to edge."""
     if not terrain.slopes:
         return 0.0
     left, right = x - half * (side <= 0) - TOUCH, x + half * (side >= 0) + TOUCH
     columns = between(left, right, terrain.columns)
     if terrain.slope_columns.find(1, columns.start, columns.stop) < 0:
         return 0.0
-    row = between(y - TOUCH, y - TOUCH, terrain.rows).start
-    if terrain.sloping[row].find(1, columns.start, columns.stop) < 0:
-        return 0.0
-    steepest = max(
-        (slope.steepness for column in columns
-         if (slope := terrain.slopes.get((column - 1, row - 1))) is not None
-         # The lower half of a gentle slope leads up to its upper half, not to a brick.
-         and max(slope.left, slope.right) == TILE and (slope.right - slope.left) * side >= 0), default=0.0)
-    return half * steepest
+    if side:
+        return max(0.0, y - _line_ahead(terrain, half, x, y, side)[0])
+    return max(0.0, y - _line_ahead(terrain, half, x, y, -1)[1], y - _line_ahead(terrain, half, x, y, 1)[1])
+
+
+def _line_ahead(terrain: Terrain, half: float, x: float, y: float, side: int) -> tuple[float, float]:
+    """How high the floor is at the edge of a body, and at the highest on the way there, followed from under its
+    middle: along slopes that join, and level where none does. In the air it is followed from the floor not further
+    below than it could rise again."""
+    begins = x + side * CLOSE
+    found = slope_between(terrain, begins, y - NEAR, y + half)
+    level = down(terrain, begins - TOUCH, begins + TOUCH, y, half) if found is None else None
+    height, slope = found if found is not None else (y if level is None else level, None)
+    column, edge = floor(begins / TILE), x + side * half
+    row = floor(height / TILE) if slope is not None else 0
+    if slope is not None and terrain.slopes.get((column, row)) is not slope:
+        row -= 1
+    highest = height
+    while True:
+        border = (column + (side > 0)) * TILE
+        if side * (edge - border) < -TOUCH:
+            height = floor_of(slope, column, row, edge) if slope is not None else height
+            return height, min(highest, height)
+        if slope is not None:
+            height = floor_of(slope, column, row, border)
+            highest = min(highest, height)
+        if side * (edge - border) <= TOUCH:
+            return height, highest
+        column += side
+        slope, row = _joined(terrain, column, height, side)
+
+
+def _joined(terrain: Terrain, column: int, height: float, side: int) -> tuple[Slope | None, int]:
+    """The slope of a column, and its row, whose floor begins at a height for one who comes from the other side."""
+    for row in (ceil(height / TILE) - 1, floor(height / TILE)):
+        slope = terrain.slopes.get((column, row))
+        if slope is not None:
+            near = slope.left if side > 0 else slope.right
+            if abs((row + 1) * TILE - near - height) < NEAR:
+                return slope, row
+    return None, 0

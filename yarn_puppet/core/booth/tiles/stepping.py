@@ -12,8 +12,8 @@ from .slopes import NEAR, lift, slope_between
 from .sweep import TOUCH, across, between, down, is_solid, up
 from .terrain import Slope, Terrain
 
-STRIDE = 8.0
-"""Pixels across of one step where slopes are about."""
+AT_BORDER = 1e-9
+"""Pixels within which a middle is at a border."""
 MOST_OUT = 3 * TILE
 """How far a body that finds itself inside something is moved to get out."""
 
@@ -51,24 +51,37 @@ def slide(terrain: Terrain, box: Box, x: float, y: float, by: float, standing: b
     if not terrain.slopes or not _slopes_about(terrain, box, x, y, by):
         stop = across(terrain, x + side * box.half, y - box.height, y - TOUCH, by)
         return Slid(x + by, y, False) if stop is None else Slid(stop - side * box.half, y, True)
-    count = max(1, ceil(abs(by) / STRIDE))
-    first = y
-    for _ in range(count):
-        step = by / count
-        low = y - lift(terrain, box.half, x + step, y, side)
-        stop = across(terrain, x + side * box.half, y - box.height, low - TOUCH, step)
-        to = x + step if stop is None else stop - side * box.half
+    first, end = y, x + by
+    while by and not _wall_at(terrain, box, x, y, side):
+        # From border to border: between two of them there is one floor under the middle, and no wall to meet.
+        to = _next_border(x, box.half, side, end)
         new_y = _kept_to(terrain, box, x, to, y, standing)
-        if new_y is None or (new_y < y and is_solid(
-            terrain, to - box.half + TOUCH, new_y - box.height, to + box.half - TOUCH, y - box.height - TOUCH,
-            terrain.above,
-        )):
+        if new_y is None or (new_y < y and up(
+            terrain, to - box.half + TOUCH, to + box.half - TOUCH, y - box.height, new_y - y) is not None
+        ):
             # The floor rises too steeply, or there is no room for the head.
-            return Slid(x, y, True, max(0.0, first - y))
+            break
         x, y = to, new_y
-        if stop is not None:
-            return Slid(x, y, True, max(0.0, first - y))
-    return Slid(x, y, False, max(0.0, first - y))
+        if x == end:
+            return Slid(x, y, False, max(0.0, first - y))
+    return Slid(x, y, bool(by), max(0.0, first - y))
+
+
+def _next_border(x: float, half: float, side: int, end: float) -> float:
+    """Where the middle, or the leading edge, next comes to a column's border on the way to `end`."""
+    edge = x + side * half
+    if side > 0:
+        return min((floor((x + AT_BORDER) / TILE) + 1) * TILE, (floor((edge + TOUCH) / TILE) + 1) * TILE - half, end)
+    return max((ceil((x - AT_BORDER) / TILE) - 1) * TILE, (ceil((edge - TOUCH) / TILE) - 1) * TILE + half, end)
+
+
+def _wall_at(terrain: Terrain, box: Box, x: float, y: float, side: int) -> bool:
+    """Whether the leading edge of a body at x, y is at a wall."""
+    edge = x + side * box.half
+    if abs(edge - round(edge / TILE) * TILE) > TOUCH:
+        return False
+    low = y - lift(terrain, box.half, x, y, side)
+    return across(terrain, edge, y - box.height, low - TOUCH, side * TOUCH) is not None
 
 
 def _slopes_about(terrain: Terrain, box: Box, x: float, y: float, by: float) -> bool:
@@ -96,7 +109,7 @@ def _kept_to(terrain: Terrain, box: Box, x: float, to: float, y: float, standing
         ):
             return y
         return at
-    column, row = floor(to / TILE), floor((y - NEAR) / TILE)
+    column, row = floor(to / TILE), floor((y - TOUCH) / TILE)
     if terrain.at(terrain.brick, column, row):
         # Only the brick at the upper end of a slope lets the middle come so far.
         free = row * TILE >= y - rise and not terrain.at(terrain.above, column, row - 1)
@@ -207,12 +220,16 @@ def got_out(terrain: Terrain, box: Box, x: float, y: float) -> tuple[float, floa
     return None
 
 
-def wall_beside(
-    terrain: Terrain, box: Box, x: float, y: float, side: int, ignored_below: float | None = None
-) -> bool:
-    """Whether something solid stands within half a pixel of a side; what lies under `ignored_below` does not count."""
-    low = y - lift(terrain, box.half, x + side * 0.5, y, side)
-    if ignored_below is not None:
-        low = min(low, ignored_below)
-    top = y - box.height
-    return top < low and across(terrain, x + side * box.half, top, low - TOUCH, side * 0.5) is not None
+def wall_beside(terrain: Terrain, box: Box, x: float, y: float, side: int) -> bool:
+    """Whether something solid stands within half a pixel of a side."""
+    end = x + side * 0.5
+    if not terrain.slopes or not _slopes_about(terrain, box, x, y, end - x):
+        return across(terrain, x + side * box.half, y - box.height, y - TOUCH, side * 0.5) is not None
+    # What a slope lifts it over on the way there is no wall.
+    while not _wall_at(terrain, box, x, y, side):
+        if x == end:
+            return False
+        to = _next_border(x, box.half, side, end)
+        there = _kept_to(terrain, box, x, to, y, standing=True)
+        x, y = to, y if there is None else there
+    return True
