@@ -14,13 +14,15 @@ from yarn_puppet.core.booth.body import Body
 from yarn_puppet.core.model.events import Moment, Rule
 from yarn_puppet.core.model.graph import State
 from yarn_puppet.core.model.promise import Happening, Promise
-from yarn_puppet.core.takes.measured import responses, slides, steps
+from yarn_puppet.core.takes.measured import Sliding as Slid
+from yarn_puppet.core.takes.measured import responses, slides, sliding, steps
 from yarn_puppet.core.takes.promising.promises import judged
 from yarn_puppet.core.takes.promising.reaching import MOST_TRIED, hands_tried, way_to
 from yarn_puppet.core.takes.promising.suggesting import promises_from
 from yarn_puppet.core.takes.recording import run_again
 from yarn_puppet.core.takes.run import Record, controls_of, set_up
 from yarn_puppet.demo import DEMO_TAKE
+from yarn_puppet.desk.takes.findings import measures
 
 
 def standing_at(*places: int) -> Feet:
@@ -80,6 +82,34 @@ class Sliding(Case):
     def test_feet_that_go_back_as_the_body_goes_on_do_not_but_forward_they_slide_twice_as_far(self) -> None:
         # Two frames go round: every other time the feet go back by ten as the body goes on by ten, and then forward.
         self.assertAlmostEqual(sum(self.slid(-10)), 5 * 20, delta=21)
+
+    def fast(self, feet: list[Feet | None], by: float) -> Slid:
+        """Of a clip whose frames last a tick each, the body moved by so much in each."""
+        walk = clip("walk", [1000 / 60] * len(feet))
+        records = run(set_up(puppet_of([walk], [State("w", "Walk", clip="walk")], []), demo_setup().world), [], 60)
+        moved = []
+        for tick, record in enumerate(records):
+            booth = record.after.booth
+            assert booth is not None
+            body: Body = booth.body._replace(x=by * tick, mode="ground")
+            moved.append(record._replace(after=record.after._replace(booth=booth._replace(body=body))))
+        return sliding(moved, {"walk": feet})
+
+    def test_within_short_frames_it_is_told_too(self) -> None:
+        for by in (0.4, 1.5, -1.5):
+            found = self.fast([standing_at(0)] * 6, by)
+            self.assertAlmostEqual(sum(each.to_x - each.from_x for each in found.slides), by * 59, delta=2.5)
+            self.assertEqual(found.untold, ())
+        # The feet go back by whole pixels as the body goes on: three in two ticks.
+        back = [standing_at(20 - int(1.5 * tick) % 40) for tick in range(60)]
+        self.assertEqual(self.fast(list(back), 1.5).slides, ())
+
+    def test_where_no_foot_is_one_of_the_frame_before_it_says_that_it_cannot_tell(self) -> None:
+        found = self.fast([standing_at(0), standing_at(40)], 1.5)
+        self.assertEqual((found.slides, found.untold), ((), (("w", 59),)))
+        self.assertEqual(self.fast([standing_at(0), standing_at(40)], 0.0).untold, ())
+        told = [each.rest for each in measures((), found, (), 60)]
+        self.assertEqual(told, ["in 59 ticks it cannot be told: the feet are not those of the frame before"])
 
     def test_nothing_slides_that_stands_still(self) -> None:
         self.assertEqual(self.slid(0, 0.0), [])

@@ -74,6 +74,27 @@ class Replaying(Case):
         self.assertEqual(blow.how, "hurt")
         self.assertLess(health_of(records[-1]), health_of(records[0]))
 
+    def test_every_window_of_every_layer_strikes_once_in_a_pass_as_the_puppets_own_do(self) -> None:
+        swing = PELL.clip("light_swing")
+        assert swing is not None
+        hit = replace(swing.windows[0], push=0.0, hit_stop=0)
+        # Two windows over each other, and another layer that swings round and round with windows of the same numbers.
+        two = replace(swing, windows=(hit, replace(hit, id="wider", start=hit.start - 40.0, end=hit.end + 40.0)))
+        puppet = replace(
+            PELL, clips=(*[two if each is swing else each for each in PELL.clips],
+                         replace(two, id="round", name="round", mode="loop", moments=())),
+            states=tuple(replace(each, clip="round") if each.id == "arms_free" else each for each in PELL.states))
+        hands: list[Press] = [(10, 13, "attack"), (50, 53, "attack")]
+        straw = Dummy("straw", 400.0 + 34, GROUND, 20.0, 50.0)
+        own = [len(record.after.booth.hits)  # type: ignore[union-attr]
+               for record in run(with_twin(straw, puppet), [(0, 3, "right"), *hands], 200)]
+        twin = replaying([(0, 3, "right"), *hands], 200, 400.0 - 34)
+        blows = [len(record.after.booth.blows)  # type: ignore[union-attr]
+                 for record in run(with_twin(twin, puppet), [], 200)]
+        self.assertEqual(sum(own), 2 * 2 + 2 * (200 // 26 + 1))
+        self.assertEqual(sum(blows), sum(own))
+        self.assertEqual({each for each in blows if each}, {2}, "both of a clip, in the tick in which they meet")
+
     def test_it_is_guarded_and_safe_as_from_any_other(self) -> None:
         twin = replaying([(0, 3, "right"), (30, 33, "attack")], 120, 400.0 - 34)
         guarded = run(with_twin(twin), [(0, 3, "left"), (12, 90, "guard")], 90)

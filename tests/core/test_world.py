@@ -4,14 +4,20 @@ from __future__ import annotations
 
 from math import sqrt
 
+import msgspec
 from msgspec.structs import replace
 
 from tests.helpers import Case
 from yarn_puppet.core.booth.body import FREE, Body, Moving, Wish
 from yarn_puppet.core.booth.mover import at_start, move, settled
 from yarn_puppet.core.booth.senses import SENSES, told
+from yarn_puppet.core.formats.booth_file import booth_from
+from yarn_puppet.core.formats.errors import FileProblem
+from yarn_puppet.core.model.edits.worlds import start_moved
 from yarn_puppet.core.model.mover import Mover
+from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.model.world import TILE, World, Zone
+from yarn_puppet.core.snags.check import check
 
 RATES = (30, 60, 240)
 RIGHT, LEFT, UP, DOWN = Wish(1.0), Wish(-1.0), Wish(up=1.0), Wish(up=-1.0)
@@ -346,6 +352,23 @@ class Odd(Case):
         body = at_start(TALL, Mover())
         over = replace(TALL, rows=(*OPEN[:-2], "#" * 60, "#" * 60))
         self.assertEqual(settled(over, Mover(), body).y, 160.0)
+
+    def test_a_start_outside_of_the_world_is_refused_and_the_hand_cannot_put_it_there(self) -> None:
+        inside = world("....", "....", "####", at=(1.5, 1))
+        for x, y in ((-1.0, 20.0), (65.0, 20.0), (20.0, 49.0), (20.0, -0.5)):
+            raw = msgspec.json.encode(replace(inside, start_x=x, start_y=y))
+            with self.assertRaisesRegex(FileProblem, "start inside the world, 0 to 64 across and 0 to 48 down"):
+                booth_from(raw)
+            moved = start_moved(inside, x, y)
+            self.assertEqual(booth_from(msgspec.json.encode(moved)), moved)
+
+    def test_by_cells_what_is_wider_is_as_wide_as_a_cell_and_a_snag(self) -> None:
+        lane = replace(world("#######", "#.....#", "#######", at=(1.5, 2)), seen="from above", start_x=24.0,
+                       start_y=32.0)
+        wide = replace(Mover(width=30.0), goes="by cells")  # type: ignore[arg-type]
+        bodies = go(lane, wide, [(RIGHT, 1.2)], 60)
+        self.assertEqual((bodies[-1].x, bodies[-1].y), (5.5 * 16, 32.0))
+        self.assertIn("goes by cells of 16", " ".join(snag.why for snag in check(Puppet(mover=wide))))
 
     def test_zones_have_names(self) -> None:
         named = replace(TALL, zones=(Zone("warm chimney", 9, 9, 3, 2), Zone("all", 0, 0, 60, 12)))

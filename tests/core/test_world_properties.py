@@ -115,15 +115,20 @@ class Everywhere(Case):
 
 class FromAbove(Case):
     @given(worlds("......##"), some.sampled_from(["freely", "by cells"]), hands, RATES,
-           some.sampled_from([90.0, 900.0, 90000.0]), some.sampled_from([0.0, 5.0]))
+           some.sampled_from([90.0, 900.0, 90000.0]), some.sampled_from([0.0, 5.0]),
+           some.sampled_from([16.0, 7.0, 40.0]))
     def test_nothing_is_passed_through_and_cells_are_kept_to(
-        self, world: World, goes: str, asked: list[tuple[Hand, int]], rate: int, speed: float, corner: float
+        self, world: World, goes: str, asked: list[tuple[Hand, int]], rate: int, speed: float, corner: float,
+        width: float
     ) -> None:
         world = replace(world, seen="from above")
-        mover = replace(Mover(walk_speed=speed, acceleration=speed * 20, corner=corner), goes=goes)  # type: ignore[arg-type]
+        # By cells it may be as wide as it likes.
+        width = width if goes == "by cells" else min(width, 16.0)
+        mover = replace(Mover(width=width, walk_speed=speed, acceleration=speed * 20, corner=corner), goes=goes)  # type: ignore[arg-type]
+        size = min(width, 16.0) - 0.04
         for body, wish, _ in bodies(world, mover, asked, rate):
-            for column in range(floor((body.x - 7.98) / TILE), floor((body.x + 7.98) / TILE) + 1):
-                for row in range(floor((body.y - 15.98) / TILE), floor((body.y - 0.02) / TILE) + 1):
+            for column in range(floor((body.x - size / 2) / TILE), floor((body.x + size / 2) / TILE) + 1):
+                for row in range(floor((body.y - size - 0.02) / TILE), floor((body.y - 0.02) / TILE) + 1):
                     self.assertNotEqual(world.tile(column, row), "#", body)
                     self.assertTrue(0 <= row < len(world.rows), body)
             if goes == "by cells" and body.cell is None:

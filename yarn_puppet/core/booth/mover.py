@@ -27,8 +27,8 @@ def move(world: World, mover: Mover, body: Body, wish: Wish, moving: Moving, dt:
     """The body after one tick."""
     terrain = terrain_of(world)
     if world.seen == "from above":
-        after = move_from_above(Step(terrain, mover, body, footprint(mover.width), wish, moving, dt))
-        return _pushed(terrain, footprint(mover.width), after, dt) if after.push else after
+        after = move_from_above(Step(terrain, mover, body, footprint(mover), wish, moving, dt))
+        return _pushed(terrain, footprint(mover), after, dt) if after.push else after
     if moving.height != body.low:
         body = _as_high(terrain, mover, body, moving.height)
     elif (
@@ -134,7 +134,7 @@ def settled(world: World, mover: Mover, body: Body) -> Body:
     it; at the start where there is no place near."""
     terrain = terrain_of(world)
     if world.seen == "from above":
-        box = footprint(mover.width)
+        box = footprint(mover)
         free = not is_solid(terrain, body.x - box.half + TOUCH, body.y - box.height + TOUCH,
                             body.x + box.half - TOUCH, body.y - TOUCH)
         return body if free else body._replace(x=world.start_x, y=world.start_y, cell=None)

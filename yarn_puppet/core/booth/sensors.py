@@ -46,8 +46,8 @@ class Sensor(NamedTuple):
 def sensors(world: World, mover: Mover, body: Body, side: int) -> tuple[Sensor, ...]:
     """All sensors of a body that faces a side, -1 or 1."""
     if world.seen == "from above":
-        box = footprint(mover.width)
-        area = Rectangle(body.x - box.half, body.y - box.height, mover.width, mover.width)
+        box = footprint(mover)
+        area = Rectangle(body.x - box.half, body.y - box.height, box.height, box.height)
         zone = zone_of(terrain_of(world), body)
         return (Sensor("feet", area, f"zone {zone}" if zone else "floor"),
                 Sensor("front", _beside(area, side), "wall" if body.blocked else ""))

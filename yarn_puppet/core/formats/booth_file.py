@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from contextlib import suppress
 from pathlib import Path, PurePosixPath
 
-from ..model.world import MOST_ROWS, World
+from ..model.world import MOST_ROWS, TILE, World
 from .errors import FileProblem, decode, read_json
 from .writing import laid_out, write_safely
 
@@ -26,6 +26,10 @@ def booth_from(raw: bytes, path: Path | str = "booth") -> World:
 def _checked(world: World, path: Path | str) -> World:
     if not 0 < len(world.rows) <= MOST_ROWS or not world.columns:
         raise FileProblem(path, "rows", f"expected 1 to {MOST_ROWS} rows of tiles")
+    wide, high = world.columns * TILE, len(world.rows) * TILE
+    if not (0 <= world.start_x <= wide and 0 <= world.start_y <= high):
+        raise FileProblem(path, "start_x, start_y", f"expected a start inside the world, 0 to {wide} across and 0 to"
+                          f" {high} down, not {world.start_x:g}, {world.start_y:g}")
     return world
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from ..engine.program import Program
 from ..model.puppet import Puppet
+from ..model.world import TILE
 from .snag import Snag
 
 MENDS = {
@@ -111,6 +112,11 @@ def _of_mover(puppet: Puppet) -> list[Snag]:
              f"the walker is moved along the axis {puppet.mover.across}, which is not there",
              "add an axis on the Wiring page, or let the walker listen to actions")
         for across in [puppet.mover.across] if across is not None and across not in {each.id for each in puppet.axes}
+    ] + [
+        Snag("warning", "puppet", puppet.name, puppet.name,
+             f"the walker is {puppet.mover.width:g} pixels wide, and goes by cells of {TILE}",
+             "make it no wider than a cell, or let it go freely")
+        for _ in [puppet.mover] if puppet.mover.goes == "by cells" and puppet.mover.width > TILE
     ]
 
 

@@ -11,7 +11,7 @@ from .run import Record
 MOST_TICKS = 180
 """How long after a press what it led to is looked for."""
 LEAST_SLIDE = 2.0
-"""Pixels a frame that feet may seem to slide: they are drawn in whole pixels, and frames are held."""
+"""Pixels that feet may seem to slide: they are drawn in whole pixels, and frames are held."""
 
 
 class Response(NamedTuple):
@@ -35,6 +35,14 @@ class Slide(NamedTuple):
     from_x: float
     to_x: float
     y: float
+
+
+class Sliding(NamedTuple):
+    """What slid, and by state in how many ticks that moved it could not be told: no foot of theirs was one of the
+    frame before."""
+
+    slides: tuple[Slide, ...]
+    untold: tuple[tuple[str, int], ...]
 
 
 class Steps(NamedTuple):
@@ -94,41 +102,63 @@ def _asks_for(record: Record, transition: str, action: str) -> bool:
                for term in way.condition.terms for kind, place in term.reads)
 
 
-def slides(
+def sliding(
     records: Sequence[Record], feet: Mapping[str, Sequence[Feet | None]], first: int = 0
-) -> tuple[Slide, ...]:
+) -> Sliding:
     """Where the puppet moved while what stands of its clip's frames did not move the other way.
 
     `feet` are those of each frame of a clip, by clip. From the beginning of a frame to that of the next the body goes
     on by some pixels; a foot that stands goes back beside the pivot by as many. What is left, at the foot that does it
-    best, is sliding. Feet that are others than before are a new step.
+    best, is sliding; what is too little to be told from whole pixels is carried to the next frame, so that short
+    frames hide none. Feet that are others than before are a new step.
     """
     found: list[Slide] = []
+    untold: dict[str, int] = {}
+    carried: tuple[int, float, float] | None = None
     was: tuple[int, float, str, int, str] | None = None
     for tick in range(first, len(records)):
         record = records[tick]
         booth, layers = record.after.booth, record.report.layers
         if booth is None or not layers or booth.body.mode != "ground" or not layers[0].clip:
-            was = None
+            was = carried = None
             continue
         layer, body = layers[0], booth.body
         side = -1 if record.report.facing.endswith("left") else 1
         key = (tick, body.x, layer.clip or "", layer.frame, layer.state)
         if was is None or was[4] != layer.state:
-            was = key
+            was, carried = key, None
             continue
         over = tick - was[0] >= MOST_HELD
         if (was[2], was[3]) == (layer.clip, layer.frame) and not over:
             continue
         one, other = _feet_of(feet, was[2], was[3]), _feet_of(feet, layer.clip or "", layer.frame)
         by = shifts(one, other) if one is not None and other is not None else ()
-        slip = min((body.x - was[1] + side * shift for shift in by), key=abs, default=0.0)
+        if not by:
+            carried = None
+            if abs(body.x - was[1]) >= LEAST_MOVED:
+                untold[layer.state] = untold.get(layer.state, 0) + tick - was[0]
+            was = key
+            continue
+        since, from_x, slip = carried or (was[0], was[1], 0.0)
+        slip += min((body.x - was[1] + side * shift for shift in by), key=abs)
+        carried = (since, from_x, slip)
         if abs(slip) >= LEAST_SLIDE:
-            found.append(Slide(was[0], tick, layer.state, was[1], was[1] + slip, body.y))
+            found.append(Slide(since, tick, layer.state, from_x, from_x + slip, body.y))
+            carried = None
         was = key
-    return tuple([each for each in _joined(found) if abs(each.to_x - each.from_x) >= LEAST_TOLD])
+    told = [each for each in _joined(found) if abs(each.to_x - each.from_x) >= LEAST_TOLD]
+    return Sliding(tuple(told), tuple(untold.items()))
 
 
+def slides(
+    records: Sequence[Record], feet: Mapping[str, Sequence[Feet | None]], first: int = 0
+) -> tuple[Slide, ...]:
+    """What slid, as `sliding` finds it."""
+    return sliding(records, feet, first).slides
+
+
+LEAST_MOVED = 0.5
+"""Pixels across from which a frame is one that moved."""
 LEAST_TOLD = 4.0
 """Pixels in all below which sliding is not told."""
 MOST_HELD = 12

@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QWidget
 from ...core.takes.again.rates import Rates
 from ...core.takes.columns import Run
 from ...core.takes.comparing.difference import Difference
-from ...core.takes.measured import Response, Slide, Steps
+from ...core.takes.measured import Response, Slide, Sliding, Steps
 from ..session.document import Document
 from ..widgets import theme
 from ..widgets.view import DrawnView
@@ -78,7 +78,7 @@ def at_other_rates(found: Rates, own: int) -> list[Finding]:
     return lines
 
 
-def measures(presses: tuple[Response, ...], slid: tuple[Slide, ...], steps: tuple[Steps, ...], rate: int) -> list[
+def measures(presses: tuple[Response, ...], slid: Sliding, steps: tuple[Steps, ...], rate: int) -> list[
     Finding
 ]:
     """What a run comes to in numbers."""
@@ -89,14 +89,18 @@ def measures(presses: tuple[Response, ...], slid: tuple[Slide, ...], steps: tupl
         parts += [f"moves again in {_ticks(each.to_moving)}"] if each.to_moving is not None else []
         lines.append(Finding(f"{each.action} at {each.pressed}", ", ".join(parts), each.pressed, False))
     by_state: dict[str, list[Slide]] = {}
-    for slide in slid:
+    for slide in slid.slides:
         by_state.setdefault(slide.state, []).append(slide)
     for state, found in by_state.items():
         pixels = sum(abs(each.to_x - each.from_x) for each in found)
         lines.append(Finding(f"{state} slides", f"{pixels:.0f} px in all, {len(found)} time{'s' * (len(found) != 1)};"
                              f" worst {max(abs(each.to_x - each.from_x) for each in found):.0f} px", found[0].first))
-    if presses and not slid:
-        lines.append(Finding("nothing slides", "what stands stays where it stands", None, False))
+    if presses and not slid.slides:
+        lines.append(Finding("nothing slides", "what stands stays where it stands", None, False) if not slid.untold
+                     else Finding("nothing slides", "as far as it can be told", None, False))
+    for state, ticks in slid.untold:
+        lines.append(Finding(f"{state} may slide", f"in {_ticks(ticks)} it cannot be told: the feet are not those of"
+                             " the frame before", None, False))
     for step in steps:
         apart = f"{step.pixels / (step.times - 1):.0f} px a step" if step.times > 1 else "one step"
         lines.append(Finding(step.name, f"{step.times} times over {step.pixels:.0f} px: {apart}", None, False))

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from ...core.takes.measured import Response, Slide, Steps, responses, slides, steps
+from ...core.takes.measured import Response, Sliding, Steps, responses, sliding, steps
 from ...core.takes.records import Records
 from ..pictures.feet import FeetOfClips
 from ..session.job import Job
 from ..session.player import Player
 
-Found = tuple[tuple[Response, ...], tuple[Slide, ...], tuple[Steps, ...]]
+Found = tuple[tuple[Response, ...], Sliding, tuple[Steps, ...]]
 
 
 class Measuring(QObject):
@@ -47,8 +47,10 @@ class Measuring(QObject):
             records = list(run)
             presses = tuple([each._replace(action=actions.get(each.action, each.action))
                              for each in responses(records, first)])
-            slid = tuple([each._replace(state=names.get(each.state, each.state))
-                          for each in slides(records, feet, first)])
+            found = sliding(records, feet, first)
+            slid = Sliding(
+                tuple([each._replace(state=names.get(each.state, each.state)) for each in found.slides]),
+                tuple([(names.get(state, state), ticks) for state, ticks in found.untold]))
             return presses, slid, steps(records, first)
 
         self.job.start([0], work, self._done)

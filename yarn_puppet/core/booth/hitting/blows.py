@@ -12,7 +12,7 @@ from ...pose.place import Rectangle
 from ...pose.ruled import body_boxes
 from ..body import Body
 from .dummies import DummyState, beat_of, blow_box, is_reeling
-from .replaying import NO_TRACKS, Strike, Track, played_at, strikes
+from .replaying import NO_TRACKS, NOTHING_MET, Track, played_at, still_met, strikes
 
 
 class Blow(NamedTuple):
@@ -39,36 +39,44 @@ def blows(
 ) -> tuple[tuple[Blow, ...], tuple[DummyState, ...]]:
     """The blows that meet the puppet for the first time, and the dummies, which remember them."""
     found: list[Blow] = []
-    for index, state in enumerate(dummies):
-        dummy = world.dummies[index]
-        strike = _strike(world, puppet, index, state, report.tick, tracks)
-        if strike is None or strike.beat == state.beat or not any(
-            area.meets(box) for box in body_rectangles(puppet, report, body) for area in strike.areas
-        ):
-            continue
-        dummies = (*dummies[:index], state._replace(beat=strike.beat), *dummies[index + 1:])
+    boxes = body_rectangles(puppet, report, body) if dummies else []
+    for index, before in enumerate(dummies):
+        struck, after = _struck(world, puppet, index, before, report.tick, boxes, tracks)
+        if after is not before:
+            dummies = (*dummies[:index], after, *dummies[index + 1:])
         # It comes from where the dummy stands.
-        side = 1 if body.x >= dummy.x + state.moved else -1
+        side = 1 if body.x >= world.dummies[index].x + before.moved else -1
         faces = -1 if report.facing.endswith("left") else 1
         guards = any(each.window.kind == "guard" for each in report.windows)
         how = "safe" if report.safe else "guarded" if guards and faces == -side else "hurt"
-        found.append(Blow(index, strike.damage, side * strike.push, strike.hit_stop, how))
+        found += [Blow(index, damage, side * push, hit_stop, how) for damage, push, hit_stop in struck]
     return tuple(found), dummies
 
 
-def _strike(
-    world: World, puppet: Puppet, index: int, state: DummyState, tick: int, tracks: tuple[Track, ...]
-) -> Strike | None:
-    """The blow of a dummy that reaches now."""
+Does = tuple[int, float, int]
+"""The damage, push and hit stop of a blow."""
+
+
+def _struck(
+    world: World, puppet: Puppet, index: int, state: DummyState, tick: int, boxes: list[Rectangle],
+    tracks: tuple[Track, ...],
+) -> tuple[list[Does], DummyState]:
+    """What a dummy's blows that meet these boxes for the first time do, and the dummy, which remembers them."""
     dummy = world.dummies[index]
     if dummy.does == "strikes":
         beat = beat_of(dummy, state, puppet.rate)
-        if not beat or beat == state.beat:
-            return None
-        return Strike(beat, (blow_box(world, index, state),), dummy.damage, dummy.push,
-                      dummy.ticks("hit_stop", puppet.rate))
+        if not beat or beat == state.beat or not any(blow_box(world, index, state).meets(box) for box in boxes):
+            return [], state
+        return [(dummy.damage, dummy.push, dummy.ticks("hit_stop", puppet.rate))], state._replace(beat=beat)
     played = played_at(tracks, index, state.clock - 1) if tracks and state.clock else None
     if played is None or is_reeling(dummy, state, tick, puppet.rate):
-        return None
-    found = strikes(puppet, dummy, played, state.clock - 1, state.shoved, len(tracks[index]))
-    return next((each for each in found if each.beat != state.beat), None)
+        return [], state
+    clock, long = state.clock - 1, len(tracks[index])
+    met = still_met(state.met, played, clock, long)
+    new = [
+        each for each in strikes(puppet, dummy, played, clock, state.shoved, long)
+        if each.key not in met and any(area.meets(box) for box in boxes for area in each.areas)
+    ]
+    if met is not state.met or new:
+        state = state._replace(met=met.union([each.key for each in new]) or NOTHING_MET)
+    return [(each.damage, each.push, each.hit_stop) for each in new], state

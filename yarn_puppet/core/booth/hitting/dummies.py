@@ -11,7 +11,7 @@ from ...rules.numbers import sign
 from ..mover import LEAST_PUSH, PUSH_LEFT
 from ..tiles.sweep import TOUCH, across
 from ..tiles.terrain import terrain_of
-from .replaying import Played, defence
+from .replaying import NOTHING_MET, Met, Played, defence
 
 RAISES, REACHES = 8, 4
 """Sixtieths of a second for which a striking dummy raises its arm, and then for which its blow reaches."""
@@ -25,7 +25,7 @@ class DummyState(NamedTuple):
     `moved` is how far it is from its place, `push` how far it is pushed still; pixels, right is positive. `health` is
     what is left of it, `heading` the side it faces, `clock` how many ticks it has acted, `beat` the number of its last
     blow that met the puppet, `guarded` whether it guarded the last hit. Of one that replays, `shoved` is how far blows
-    have moved it, `down` how far below its place it is.
+    have moved it, `down` how far below its place it is, `met` which of its blows that may still be struck have met.
     """
 
     hits: int = 0
@@ -40,6 +40,7 @@ class DummyState(NamedTuple):
     guarded: bool = False
     shoved: float = 0.0
     down: float = 0.0
+    met: frozenset[Met] = NOTHING_MET
 
 
 HEADING = DummyState._fields.index("heading")

@@ -10,6 +10,7 @@ from typing import NamedTuple
 from ...engine.state import Open, Report
 from ...model.puppet import Puppet
 from ...model.world import Dummy
+from ...pose.figure import place_of, standing
 from ...pose.place import Rectangle, placed
 
 
@@ -31,10 +32,15 @@ Track = tuple[Played, ...]
 NO_TRACKS: tuple[Track, ...] = ()
 
 
-class Strike(NamedTuple):
-    """A hit window of a replaying dummy that is open: the number of the blow, where it hits, and what it does."""
+Met = tuple[int, str, int, int, str, int]
+"""(round, layer, visit, pass, window's name and number) of a blow that met: a window strikes once in a pass."""
+NOTHING_MET: frozenset[Met] = frozenset()
 
-    beat: int
+
+class Strike(NamedTuple):
+    """A hit window of a replaying dummy that is open: which it is, where it hits, and what it does."""
+
+    key: Met
     areas: tuple[Rectangle, ...]
     damage: int
     push: float
@@ -58,23 +64,39 @@ def defence(played: Played | None, side: int) -> str:
 
 
 def strikes(puppet: Puppet, dummy: Dummy, played: Played, clock: int, shoved: float, long: int) -> list[Strike]:
-    """The hit windows that a replaying dummy has open, each with a number that is its own in all rounds."""
+    """The hit windows that a replaying dummy has open."""
     found = []
-    report = played.report
-    layers = {layer.layer: layer for layer in report.layers}
-    for opened in report.windows:
+    layers = {layer.layer: layer for layer in played.report.layers}
+    for opened in played.report.windows:
         layer = layers.get(opened.layer)
         if opened.window.kind != "hit" or layer is None:
             continue
         areas = _areas(puppet, dummy, played, opened, shoved)
         if areas:
             window = opened.window
-            beat = ((clock // max(1, long)) << 40) + (layer.serial << 20) + (layer.loops << 6) + window.number
-            found.append(Strike(beat, areas, window.damage, window.push, window.hit_stop))
+            key = (clock // max(1, long), opened.layer, layer.serial, layer.loops - opened.late, window.name,
+                   window.number)
+            found.append(Strike(key, areas, window.damage, window.push, window.hit_stop))
     return found
 
 
+def still_met(met: frozenset[Met], played: Played, clock: int, long: int) -> frozenset[Met]:
+    """Of the blows that met those that could still be struck again: of this round, the present visits, and of them
+    the present pass and the one before."""
+    if not met:
+        return met
+    layers = {layer.layer: layer for layer in played.report.layers}
+    left = [
+        each for each in met
+        if each[0] == clock // max(1, long) and each[1] in layers and each[2] == layers[each[1]].serial
+        and each[3] >= layers[each[1]].loops - 1
+    ]
+    return met if len(left) == len(met) else frozenset(left)
+
+
 def _areas(puppet: Puppet, dummy: Dummy, played: Played, opened: Open, shoved: float) -> tuple[Rectangle, ...]:
-    at = placed(puppet, opened.clip, opened.frame, played.report.facing, dummy.x + played.across + shoved,
-                dummy.y + played.down)
+    where, report = (dummy.x + played.across + shoved, dummy.y + played.down), played.report
+    if len(report.layers) > 1:
+        where = place_of(puppet, standing(puppet, report, *where), opened.layer, *where)
+    at = placed(puppet, opened.clip, opened.frame, report.facing, *where)
     return tuple(at.hit_boxes(opened.window.name)) if at is not None else ()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from math import floor, hypot
 
+from ...model.mover import Mover
 from ...model.world import TILE
 from ...rules.numbers import sign
 from ..body import Body
@@ -18,14 +19,15 @@ def move_from_above(step: Step) -> Body:
     return _freely(step) if step.mover.goes == "freely" else _by_cells(step)
 
 
-def footprint(mover_width: float) -> Box:
-    """The square in which it stands, as a box."""
-    return Box(mover_width / 2, mover_width)
+def footprint(mover: Mover) -> Box:
+    """The square in which it stands, as a box: by cells no wider than a cell."""
+    width = min(mover.width, TILE) if mover.goes == "by cells" else mover.width
+    return Box(width / 2, width)
 
 
 def _freely(step: Step) -> Body:
     terrain, mover, body, _, wish, moving, dt = step
-    box = footprint(mover.width)
+    box = footprint(mover)
     target = (0.0, 0.0)
     if not moving.locked:
         far = max(1.0, hypot(wish.across, wish.up))

@@ -157,7 +157,8 @@ def resized(world: World, columns: int, rows: int) -> World:
     made = _made(world, fitted(_grid(world), filler), fitted(_wet(world), AIR))
     by = more * TILE
     return replace(
-        made, start_x=min(world.start_x, columns * TILE - TILE / 2), start_y=max(1.0, world.start_y + by),
+        made, start_x=min(world.start_x, columns * TILE - TILE / 2),
+        start_y=min(max(1.0, world.start_y + by), rows * TILE),
         dummies=tuple(replace(each, y=each.y + by) for each in world.dummies),
         props=tuple(replace(each, y=each.y + by) for each in world.props),
         zones=tuple(replace(each, y=max(0, each.y + more)) for each in world.zones),
@@ -166,8 +167,9 @@ def resized(world: World, columns: int, rows: int) -> World:
 
 
 def start_moved(world: World, x: float, y: float) -> World:
-    """With the puppet's start elsewhere."""
-    return replace(world, start_x=x, start_y=y)
+    """With the puppet's start elsewhere, in the world."""
+    wide, high = world.columns * TILE, len(world.rows) * TILE
+    return replace(world, start_x=min(max(0.0, x), wide), start_y=min(max(0.0, y), high))
 
 
 def thing_added(world: World, kind: Thing, thing: Dummy | WorldProp | Zone) -> World:
