@@ -7,6 +7,7 @@ from ..engine.program import Program
 from ..model.puppet import Puppet
 from .blends import blends_without_effect
 from .gestures import gestures_that_never_come
+from .handing_over import handing_over
 from .hitless import hitless_windows
 from .names import misleading_names
 from .never_first import never_first
@@ -18,8 +19,8 @@ from .unreachable import unreachable_states
 from .waits_in_vain import waits_in_vain
 
 CHECKS = (
-    unresolved_references, misleading_names, never_first, rings_that_play_nothing, unreachable_states, hitless_windows,
-    events_off_the_frames,
+    unresolved_references, misleading_names, never_first, rings_that_play_nothing, handing_over, unreachable_states,
+    hitless_windows, events_off_the_frames,
     waits_in_vain, gestures_that_never_come, blends_without_effect,
 )
 

@@ -155,7 +155,7 @@ def _transitions(base: Puppet) -> tuple[Transition, ...]:
         Transition("strike_struck", "strike", "hurt", "struck", overrides=True),
         Transition("air_struck", "air", "hurt", "struck", overrides=True),
         *kept,
-        Transition("walk_to_run", "walk_state", "run_state", "held_run", blend=soft),
+        Transition("walk_to_run", "walk_state", "run_state", "held_run and move_x != 0", blend=soft),
         Transition("run_to_turn", "run_state", "turn_state", "move_x * vx < 0 and speed > 60"),
         Transition("run_to_walk", "run_state", "walk_state", "not held_run or move_x == 0", blend=soft),
         Transition("turn_to_walk", "turn_state", "walk_state", "", END),
