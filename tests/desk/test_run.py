@@ -212,6 +212,27 @@ class Trace(Run):
         self.assertEqual([(run.first, run.last) for run in runs], [(146, 152)], "five ticks, and two of hit stop")
         self.assertEqual(self.records.columns.values("action:guard", 156, 159).tolist(), [0.0, 0.0, 1.0, 1.0])
 
+    def test_what_does_not_change_in_the_piece_on_show_folds_to_one_line_that_names_it(self) -> None:
+        self.steps(10)
+        names = {lane.kind: lane.key for lane in self.trace.lanes()}
+        self.assertEqual([lane.label for lane in self.trace.lanes()], ["state", "unchanged ▸"])
+        self.assertEqual(names["folded"], "up, down, jump, attack, guard, grounded: on, speed 0, vy 0, move x 0,"
+                         " hit: pole, guard: umbrella, moments")
+        self.hold(Qt.Key.Key_Right, 10)
+        self.steps(2)
+        shown = [lane.label for lane in self.trace.lanes()]
+        self.assertEqual(shown, ["state", "speed", "move x", "moments", "unchanged ▸"])
+        # As many as there is room for are seen, and a click unfolds them.
+        self.hand.click(self.trace, self.trace.fold_area())
+        self.assertEqual([lane.label for lane in self.trace.lanes()][-2:], ["moments", "unchanged ▾"])
+        self.assertEqual(len(self.trace.lanes()), 14)
+        self.hand.click(self.trace, self.trace.fold_area())
+        self.assertEqual([lane.label for lane in self.trace.lanes()], shown)
+        # Of a piece of a run only what is in it counts.
+        self.player.begins = len(self.records)
+        self.steps(3)
+        self.assertNotIn("move x", [lane.label for lane in self.trace.lanes()])
+
     def test_a_threshold_that_conditions_read_has_a_lane(self) -> None:
         puppet, id = wiring_edits.threshold_added(self.puppet, "speed", 60.0, 20.0)
         name = puppet.thresholds[0].name

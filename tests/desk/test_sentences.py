@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import unittest
+from dataclasses import replace
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
@@ -89,6 +90,23 @@ class Editors(SentenceCase):
         QTest.keyClicks(self.hand.popup().line, "7,5")
         self.key(Qt.Key.Key_Return)
         self.assertEqual(self.got, [7.5])
+
+    def test_no_row_of_a_list_is_overlapped_by_the_hint_however_long(self) -> None:
+        for count in (1, 4, 30):
+            for hint in ("", "short", "a hint of several lines, " * 9):
+                field = choice_field("a 0", [(f"a {number}", f"a {number}") for number in range(count)],
+                                     self.got.append)
+                self.show_field(replace(field, hint=hint))
+                popup = self.hand.popup()
+                self.hand.wait()
+                self.assertGreaterEqual(popup.list.height(), 26 * min(9, count))
+                if hint:
+                    self.assertLessEqual(popup.list.geometry().bottom(), popup.note.geometry().top())
+                    words = popup.note.fontMetrics().boundingRect(
+                        popup.note.rect(), Qt.TextFlag.TextWordWrap, popup.note.text())
+                    self.assertGreaterEqual(popup.note.height(), words.height())
+                    self.assertLess(popup.height() - popup.note.geometry().bottom(), 16)
+                popup.close()
 
     def test_escape_and_a_click_elsewhere_leave_all_as_it_was(self) -> None:
         self.show_field(name_field("old", self.got.append))

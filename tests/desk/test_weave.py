@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
+from unittest import mock
+
+from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt
 from PyQt6.QtTest import QTest
 
 from tests.desk.case import DeskCase
 from yarn_puppet.core.model.edits.graph import state_playing
 from yarn_puppet.core.model.edits.spreads import spread_added
 from yarn_puppet.core.model.graph import Spread
+from yarn_puppet.demo import DEMO_PUPPET
+from yarn_puppet.desk.weave.drawing.cards import name_area
 from yarn_puppet.desk.weave.drawing.standing_out import Hints
 
 
@@ -58,6 +62,52 @@ class Selecting(Weave):
         self.assertEqual(visited[2], "walk_state")
         self.assertEqual(visited[3], "crouch_state")
         self.assertEqual(visited[4:], ["crouch_to_idle", "crouch_to_idle"])
+
+
+class Still(DeskCase):
+    """What stands still, and what lies over what."""
+
+    file = DEMO_PUPPET
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.page = self.go("Weave")
+
+    def everything(self) -> list[tuple[str, str]]:
+        """All that can be selected on the first layer, by kind and id."""
+        nodes = {node.id: node for node in self.puppet.nodes if node.layer == "body"}
+        return [*[("state" if self.puppet.state(id) else "group", id) for id in nodes],
+                *[("transition", each.id) for each in self.puppet.transitions if each.source in nodes]]
+
+    def test_nothing_that_is_clicked_moves_whatever_is_selected_and_said(self) -> None:
+        places = set()
+        for kind, id in self.everything():
+            self.window.document.select(kind, id)
+            self.hand.wait()
+            if kind == "group":
+                self.page.say("Something was done, which takes a line to say.")
+                self.hand.wait()
+            top = self.page.view.mapTo(self.window, QPoint(0, 0))
+            places.add((top.x(), top.y(), self.page.scroll.height(), self.card_of("idle_state").top()))
+        self.assertEqual(len(places), 1, places)
+
+    def card_of(self, id: str) -> QRectF:
+        return QRectF(*self.page.view.layout_now.cards[id].box)
+
+    def test_no_label_of_a_thread_lies_on_the_name_of_a_band(self) -> None:
+        view, drawn = self.page.view, []
+        bands = [area for band in view.layout_now.bands
+                 if (area := name_area(band, self.puppet.group(band.group))) is not None]
+        self.assertGreater(len(bands), 5)
+        with mock.patch("yarn_puppet.desk.weave.drawing.threads.draw_label",
+                        lambda painter, rect, text, color, pale=False: drawn.append((rect, text))):
+            for kind, id in self.everything():
+                drawn.clear()
+                self.page.go_to(kind, id)
+                self.hand.wait()
+                view.grab()
+                on_names = [text for rect, text in drawn for area in bands if rect.intersects(area)]
+                self.assertEqual(on_names, [], (kind, id))
 
 
 class Editing(Weave):

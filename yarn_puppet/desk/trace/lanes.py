@@ -9,7 +9,7 @@ from ...core.engine.program import Program
 from ...core.model.puppet import Puppet
 from ...core.takes.columns import Columns, Run
 
-LaneKind = Literal["states", "steps", "curve", "windows", "moments", "promises", "choice"]
+LaneKind = Literal["states", "steps", "curve", "windows", "moments", "promises", "choice", "folded"]
 
 
 KIND_OF: dict[str, LaneKind] = {"bool": "steps", "choice": "choice"}

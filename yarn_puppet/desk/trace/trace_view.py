@@ -16,6 +16,7 @@ from ..session.run_on_show import MOST_BYTES
 from ..widgets import theme
 from ..widgets.view import DrawnView
 from .drawing import Scene, Stretch, draw_lane, draw_promises
+from .folding import Folding
 from .lanes import Lane, differ, lanes_of
 
 LABELS = 118
@@ -49,6 +50,9 @@ class TraceView(DrawnView):
         self.verdicts: Callable[[], Sequence[Verdict]] = tuple
         """How the promises of the take on show stand."""
         self._lanes: tuple[object, tuple[Lane, ...]] = (None, ())
+        self._folding, self._folding_earlier = Folding(), Folding()
+        self.unfolded = False
+        """Whether lanes that do not change are shown too."""
         player.seen.connect(self._follow)
         player.run_replaced.connect(self.update)
         player.state_changed.connect(self.update)
@@ -78,13 +82,27 @@ class TraceView(DrawnView):
         setup = self.player.recording.setup
         if self._lanes[0] is not setup:
             self._lanes = (setup, lanes_of(setup.puppet, setup.program))
-        lanes = self._lanes[1]
+        lanes = self._folded(self._lanes[1])
         if any(verdict.marks for verdict in self.verdicts()):
             # Beside the states, that it is seen however many lanes there are.
             states = sum(lane.kind == "states" for lane in lanes)
             told = Lane("promises", "promises", "the game" if self.player.game else "promises")
             return (*lanes[:states], told, *lanes[states:])
         return lanes
+
+    def _folded(self, lanes: tuple[Lane, ...]) -> tuple[Lane, ...]:
+        """The lanes that change within the piece on show, in this run or in the one before the last edit, and one that
+        names the others."""
+        recording, first = self.player.recording, self.player.begins
+        still = self._folding.unchanged(lanes, recording.records.columns, first)
+        if recording.earlier:
+            before = self._folding_earlier.unchanged(lanes, recording.earlier.columns, first)
+            still = {key: words for key, words in still.items() if before.get(key) == words}
+        if not still:
+            return lanes
+        words = ", ".join(still.values())
+        shown = lanes if self.unfolded else tuple([lane for lane in lanes if (lane.kind, lane.key) not in still])
+        return (*shown, Lane("folded", words, "unchanged ▾" if self.unfolded else "unchanged ▸"))
 
     def _heights(self) -> list[float]:
         """The lanes' heights: those of states need room for names, the others share the rest."""
@@ -93,7 +111,7 @@ class TraceView(DrawnView):
         shares = sum(1.6 if lane.kind == "curve" else 1.0 for lane in lanes) - states
         room = self.height() - TOP - BOTTOM - states * STATE_LANE
         share = max(LEAST_LANE, min(MOST_LANE, room / max(1.0, shares)))
-        heights = {"states": STATE_LANE, "curve": share * 1.6}
+        heights = {"states": STATE_LANE, "curve": share * 1.6, "folded": MOST_LANE - 6}
         return [heights.get(lane.kind, share) for lane in lanes]
 
     def _follow(self) -> None:
@@ -128,7 +146,10 @@ class TraceView(DrawnView):
                             theme.INK, LABELS - 24)
             painter.save()
             painter.setClipRect(QRectF(LABELS - 1, TOP - 4, self.width() - LABELS - RIGHT + 2, self.height()))
-            if lane.kind == "promises":
+            if lane.kind == "folded":
+                theme.draw_text(painter, LABELS + 8, middle + 4.5, lane.key, theme.font(12, italic=True), theme.QUIET,
+                                self.width() - LABELS - RIGHT - 12)
+            elif lane.kind == "promises":
                 before = "" if self.player.game else "broken: "
                 draw_promises(painter, scene, self.verdicts(), top, height, before)
             else:
@@ -212,7 +233,10 @@ class TraceView(DrawnView):
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         self.setFocus()
-        if event.button() == Qt.MouseButton.LeftButton and event.position().x() >= LABELS - 4:
+        if event.position().x() < LABELS - 4 and self.fold_area().contains(event.position()):
+            self.unfolded = not self.unfolded
+            self.update()
+        elif event.button() == Qt.MouseButton.LeftButton and event.position().x() >= LABELS - 4:
             if event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
                 self.player.pause()
                 self._marking = max(0, self.tick_at(event.position().x()))
@@ -222,9 +246,21 @@ class TraceView(DrawnView):
             self.player.pause()
             self.player.seek(self.tick_at(event.position().x()))
 
+    def fold_area(self) -> QRectF:
+        """Where the label of the folded lanes is; nothing where there are none."""
+        below = TOP - self._lane_offset
+        for lane, height in zip(self.lanes(), self._heights(), strict=True):
+            if lane.kind == "folded":
+                return QRectF(8, below, LABELS - 12, height)
+            below += height
+        return QRectF()
+
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         over = event.position().x() >= LABELS - 4
-        self.setCursor(Qt.CursorShape.SizeHorCursor if over else Qt.CursorShape.ArrowCursor)
+        folds = not over and self.fold_area().contains(event.position())
+        self.setCursor(Qt.CursorShape.SizeHorCursor if over else Qt.CursorShape.PointingHandCursor if folds
+                       else Qt.CursorShape.ArrowCursor)
+        self.setToolTip("Show what does not change here, or name it only" if folds else "")
         if self._marking is not None:
             self.player.mark(self._marking, max(0, self.tick_at(event.position().x())))
         elif self._dragging:

@@ -11,8 +11,8 @@ from ..session.document import Document
 from ..session.player import Player
 from ..session.snag_list import SnagList
 from ..widgets import theme
-from ..widgets.panel import scrolling
-from ..widgets.sentence import Sentence
+from ..widgets.panel import Column, scrolling
+from ..widgets.sentence import Sentence, lines_high
 from .sentences.selected import sentence_for
 from .shelf import ClipShelf
 from .showing import Showing
@@ -20,6 +20,9 @@ from .strip import WeaveStrip
 from .tables.crossings import CrossingsView
 from .tables.frame_data import FrameDataView
 from .view import WeaveView
+
+WIDE = 1000
+"""Pixels of the page from which two lines do for most sentences."""
 
 
 class WeavePage(QWidget):
@@ -42,6 +45,7 @@ class WeavePage(QWidget):
         self.note.setWordWrap(True)
         self.note.hide()
         self.sentence.fallback = self.view
+        self.said = scrolling(Column(self.note, self.sentence))
         self.scrolls = {"cards": scrolling(self.view), "crossings": scrolling(self.crossings),
                         "frame data": scrolling(self.frame_data)}
         self.scroll = self.scrolls["cards"]
@@ -51,7 +55,7 @@ class WeavePage(QWidget):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(8, 8, 8, 2)
         layout.setSpacing(5)
-        for part in (self.sentence, self.note, self.strip):
+        for part in (self.said, self.strip):
             layout.addWidget(part)
         layout.addWidget(self.stack, 1)
         layout.addWidget(self.shelf)
@@ -107,6 +111,8 @@ class WeavePage(QWidget):
             self.scroll.ensureVisible(int(box.middle), int(box.y + min(box.height, 80) / 2), 60, 60)
 
     def resizeEvent(self, event: object) -> None:
+        # As high for whatever is selected: what is clicked below must not move under the mouse.
+        self.said.setFixedHeight(lines_high(2 if self.width() >= WIDE else 3))
         self._measure()
 
     def showEvent(self, event: object) -> None:

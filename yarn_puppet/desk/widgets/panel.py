@@ -26,6 +26,19 @@ class Panel(QWidget):
         theme.draw_card(painter, QRectF(self.rect()).adjusted(1, 1, -1, -1), 10)
 
 
+class Column(QWidget):
+    """Widgets below each other with nothing around them; the last takes the room that is left."""
+
+    def __init__(self, *rows: QWidget) -> None:
+        super().__init__()
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(3)
+        for row in rows:
+            column.addWidget(row)
+        column.setStretch(len(rows) - 1, 1)
+
+
 class QuietLine(QLabel):
     """A quiet line of text, cut short where there is no room for all of it; the tip has the whole."""
 

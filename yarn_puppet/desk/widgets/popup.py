@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from PyQt6.QtCore import QEvent, QObject, QPoint, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QObject, QPoint, QRect, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QKeyEvent, QPainter
 from PyQt6.QtWidgets import (
     QFrame,
@@ -109,7 +109,7 @@ class TokenPopup(QFrame):
              for each in self.offered[:MOST_SHOWN]), default=0,
         )
         self.setFixedWidth(int(min(460, max(220, widest + 78, below.width()))))
-        self.adjustSize()
+        self._fit()
         corner = below.mapToGlobal(QPoint(0, below.height() + 3))
         screen = below.screen().availableGeometry() if below.screen() else None
         if screen is not None:
@@ -139,7 +139,7 @@ class TokenPopup(QFrame):
         if not self.field.free and matching:
             labels = [each.label for each in matching]
             self.list.setCurrentRow(labels.index(self.field.value) if self.field.value in labels else 0)
-        self.adjustSize()
+        self._fit()
 
     def _typed(self, text: str) -> None:
         self._asked = False
@@ -157,6 +157,18 @@ class TokenPopup(QFrame):
         self.note.setVisible(bool(self.note.text()))
         color = theme.MADDER if error else theme.QUIET
         self.note.setStyleSheet(f"color: {color.name()}; font-size: 12px;")
+        self._fit()
+
+    def _fit(self) -> None:
+        """As high as all of it: a hint of several lines must not push into the list."""
+        # Its style counts only from then on.
+        self.note.ensurePolished()
+        margins = self.layout().contentsMargins()
+        inside = self.width() - margins.left() - margins.right()
+        wrapped = self.note.fontMetrics().boundingRect(
+            QRect(0, 0, inside, 4000), Qt.TextFlag.TextWordWrap, self.note.text())
+        self.note.setFixedHeight(max(1, wrapped.height() + 1))
+        self.layout().activate()
         self.adjustSize()
 
     def _picked(self, item: QListWidgetItem) -> None:

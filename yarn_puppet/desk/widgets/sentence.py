@@ -16,6 +16,14 @@ LINE = 26
 GAP, SIGN_GAP = 5, 2
 
 
+AROUND = 6
+
+
+def lines_high(count: int) -> int:
+    """How high a sentence of so many lines is, in pixels."""
+    return count * LINE + (count - 1) * 2 + 2 * AROUND
+
+
 class TokenButton(QAbstractButton):
     """One token."""
 
@@ -164,7 +172,7 @@ class Sentence(QWidget):
     def __init__(self, parent: QWidget | None = None, background: bool = True) -> None:
         super().__init__(parent)
         self._flow = _Flow(self)
-        around = 6 if background else 2
+        around = AROUND if background else 2
         self._flow.setContentsMargins(10, around, 10, around)
         self._parts: list[Part] = []
         self._background = background

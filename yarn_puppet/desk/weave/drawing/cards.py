@@ -61,6 +61,23 @@ def draw_band(
     painter.restore()
 
 
+def name_area(band: Band, group: Group | None) -> QRectF | None:
+    """Where the name of a band is read; None for one without."""
+    if group is None:
+        return None
+    rect = QRectF(*band.box)
+    if band.depth:
+        wide = min(rect.width() - 8, theme.text_width(group.name, theme.font(11, strong=True)))
+        return QRectF(rect.right() - wide - 5, rect.bottom() - 6, wide, 12)
+    wide = theme.text_width(group.name, theme.font(12.5, bold=True))
+    if band.folded:
+        return QRectF(rect.x() + 8, rect.y(), wide + 100, rect.height())
+    if seam_of(band) - rect.x() > 40:
+        return QRectF(rect.x() + 8, rect.y() + 6, wide, 16)
+    wide = min(wide, rect.height() - 10)
+    return QRectF(rect.x() + 2, rect.center().y() - wide / 2, 16, wide)
+
+
 def _draw_frame(
     painter: QPainter, rect: QRectF, group: Group | None, selected: bool, lit: bool, color: QColor
 ) -> None:

@@ -148,6 +148,8 @@ class WeavePicture(StandingOut):
         # What a thread waits for should not lie over the cards that it joins.
         near = {each for thread in focus.threads for each in (thread.source, thread.target)}
         boxes = [QRectF(*layout.cards[id].box) for id in near if id in layout.cards]
+        names = [area for band in layout.bands
+                 if (area := cards.name_area(band, self.index.groups.get(band.group))) is not None]
         labels: list[tuple[QRectF, str, QColor]] = []
         for thread in focus.threads:
             color = self._color(thread.target)
@@ -164,7 +166,7 @@ class WeavePicture(StandingOut):
                 text = f"{thread.number} · {self.label(thread.transition)}"
                 if thread.transition in close:
                     text += " · one term short"
-                box, shown = threads.label_box(thread, text, hints.inside, boxes)
+                box, shown = threads.label_box(thread, text, hints.inside, boxes, names)
                 labels.append((box, shown, color))
         for box, shown, color in labels:
             threads.draw_label(painter, box, shown, color)

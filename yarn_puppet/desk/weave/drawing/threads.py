@@ -79,20 +79,25 @@ def draw_thread(painter: QPainter, thread: Thread, color: QColor, width: float, 
     painter.drawEllipse(QPointF(*thread.points[0]), 2.6, 2.6)
 
 
-def label_box(thread: Thread, text: str, inside: QRectF, taken: list[QRectF]) -> tuple[QRectF, str]:
-    """Where what a thread waits for can be read: along one of its stretches, free of other labels where that can be."""
+def label_box(
+    thread: Thread, text: str, inside: QRectF, taken: list[QRectF], names: list[QRectF]
+) -> tuple[QRectF, str]:
+    """Where what a thread waits for can be read: along one of its stretches, free of what is taken where that can be,
+    and of the names of bands anyhow."""
     of = theme.font(11.5, strong=True)
     shown = theme.elided(text, of, 250)
     wide = theme.text_width(shown, of) + 14
-    best: QRectF | None = None
-    for x, y in _spots(thread):
-        rect = QRectF(max(inside.left() + 2, min(x - wide / 2, inside.right() - wide - 2)),
-                      max(inside.top() + 1, min(y - 8, inside.bottom() - 17)), wide, 16)
-        best = best or rect
-        if not any(rect.adjusted(-2, -1, 2, 1).intersects(other) for other in taken):
-            best = rect
-            break
-    assert best is not None
+    spots = [
+        QRectF(max(inside.left() + 2, min(x + aside - wide / 2, inside.right() - wide - 2)),
+               max(inside.top() + 1, min(y - 8, inside.bottom() - 17)), wide, 16)
+        for aside in (0.0, wide / 2 + 8, -wide / 2 - 8) for x, y in _spots(thread)
+    ]
+
+    def is_free(rect: QRectF, of: list[QRectF]) -> bool:
+        return not any(rect.adjusted(-2, -1, 2, 1).intersects(other) for other in of)
+
+    readable = [rect for rect in spots if is_free(rect, names)] or spots
+    best = next((rect for rect in readable if is_free(rect, taken)), readable[0])
     taken.append(best)
     return best, shown
 
