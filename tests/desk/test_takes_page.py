@@ -320,6 +320,12 @@ class Asked(TakesCase):
         self.choose(FALL)
         self.hand.token(self.page.chosen, "show rates")
         self.hand.until(lambda: len(self.page.findings.lines) >= 4, "the rates")
+        lines = self.page.findings.lines
+        # After an edit they are those of the puppet before, and not shown any more.
+        self.window.document.edit("slower", lambda now: state_changed(now, "light_swing_state", speed=0.5))
+        self.assertEqual((self.page.kept.rates, self.page.findings.lines), ({}, []))
+        self.window.document.undo()
+        self.hand.until(lambda: self.page.findings.lines == lines, "the rates again")
         self.assertEqual([each.strong for each in self.page.findings.lines[:4]], ["30 Hz", "60 Hz", "120 Hz", "240 Hz"])
         self.assertEqual([each.ticks for each in self.page.findings.lines[:4]], [240, 480, 960, 1920])
 

@@ -53,6 +53,7 @@ class KeptTakes(QObject):
         self.rates: dict[str, Rates] = {}
         self.rates_for = ""
         """The take that is run at other rates too."""
+        self._rates_asked = ""
         self.edit_name = ""
         """The edit after which they were run."""
         self.references = References.opened(document.puppet, {})
@@ -171,6 +172,8 @@ class KeptTakes(QObject):
         self.changed.emit()
 
     def _edited(self) -> None:
+        # What other rates came to was of the puppet before.
+        self.rates = {}
         if self.takes or self.outcomes:
             self._settle.start()
 
@@ -234,6 +237,7 @@ class KeptTakes(QObject):
         if (step.puppet, step.worlds) != self._ran_with:
             # Keeping a take, or promising something, changes nothing of how they run.
             self.edit_name, self._ran_with = step.name, (step.puppet, step.worlds)
+        self._rates_asked = self.rates_for
         numbers = {name: self.references.number_of(take) for name, take in takes.items()}
         known = set() if self._fresh else self._given
         given = {number: self.references.known[number] for number in set(numbers.values()) - known}
@@ -257,7 +261,7 @@ class KeptTakes(QObject):
             self.outcomes[answer.outcome.take] = answer.outcome
             self.seconds += answer.outcome.seconds
         if answer.rates is not None:
-            self.rates[self.rates_for] = answer.rates
+            self.rates[self._rates_asked] = answer.rates
         if answer.done:
             self.busy = False
             self.trouble = answer.problem
