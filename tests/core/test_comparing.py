@@ -50,6 +50,9 @@ class Differences(Case):
         assert found is not None
         self.assertEqual(found.parting.tick, 20)
         self.assertIn("move speed 1 → 0.5", found.words[0])
+        # The rule itself, which was not there before, and nothing that is nothing in both.
+        self.assertIn("while-rule move speed of Walk not in force → in force", found.words[0])
+        self.assertNotIn("nothing → nothing", " ".join(found.words))
 
     def test_a_hit_that_is_missed_now_is_lost_and_the_end_stands_elsewhere(self) -> None:
         found = self.of(slower(demo_puppet()))

@@ -57,6 +57,10 @@ def differing(old: Facts, new: Facts) -> list[Path]:
     found = [path for path in dict.fromkeys([*old, *new])
              if not same(old.get(path, MISSING), new.get(path, MISSING))]
     alone = {path for path in found if old.get(path, MISSING) is MISSING or new.get(path, MISSING) is MISSING}
+    # A list that is empty in one of them is no more than its items in the other.
+    empty = {path for path in alone if () in (old.get(path), new.get(path))
+             and any(len(other) > len(path) and other[:len(path)] == path for other in found)}
+    found, alone = [path for path in found if path not in empty], alone - empty
     return [path for path in found if not any(path[:length] in alone for length in range(1, len(path)))]
 
 
