@@ -202,8 +202,8 @@ class Trace(Run):
         self.load_take()
         lanes = lanes_of(self.puppet, self.player.recording.setup.program)
         self.assertEqual([lane.label for lane in lanes], [
-            "state", "up", "down", "jump", "attack", "guard", "grounded", "speed", "vy", "move x", "hit: pole",
-            "guard: umbrella", "moments",
+            "state", "hit: pole", "guard: umbrella", "moments", "up", "down", "jump", "attack", "guard", "grounded",
+            "speed", "vy", "move x",
         ])
         runs = state_runs(self.records.columns, "body", 130, 200)
         self.assertEqual([(run.first, run.last, run.key) for run in runs][1:4], [
@@ -216,15 +216,15 @@ class Trace(Run):
         self.steps(10)
         names = {lane.kind: lane.key for lane in self.trace.lanes()}
         self.assertEqual([lane.label for lane in self.trace.lanes()], ["state", "unchanged ▸"])
-        self.assertEqual(names["folded"], "up, down, jump, attack, guard, grounded: on, speed 0, vy 0, move x 0,"
-                         " hit: pole, guard: umbrella, moments")
+        self.assertEqual(names["folded"], "hit: pole, guard: umbrella, moments, up, down, jump, attack, guard,"
+                         " grounded: on, speed 0, vy 0, move x 0")
         self.hold(Qt.Key.Key_Right, 10)
         self.steps(2)
         shown = [lane.label for lane in self.trace.lanes()]
-        self.assertEqual(shown, ["state", "speed", "move x", "moments", "unchanged ▸"])
+        self.assertEqual(shown, ["state", "moments", "speed", "move x", "unchanged ▸"])
         # As many as there is room for are seen, and a click unfolds them.
         self.hand.click(self.trace, self.trace.fold_area())
-        self.assertEqual([lane.label for lane in self.trace.lanes()][-2:], ["moments", "unchanged ▾"])
+        self.assertEqual([lane.label for lane in self.trace.lanes()][-2:], ["move x", "unchanged ▾"])
         self.assertEqual(len(self.trace.lanes()), 14)
         self.hand.click(self.trace, self.trace.fold_area())
         self.assertEqual([lane.label for lane in self.trace.lanes()], shown)

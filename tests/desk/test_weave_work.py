@@ -133,7 +133,8 @@ class Gestures(Work):
         theirs = other.page("Weave")
         band = self.view.layout_now.band_of("combo")
         assert band is not None
-        self.hand.click(self.view, QPointF(band.box.x, band.box.bottom - 3))
+        # By its name.
+        self.hand.click(self.view, QPointF(band.box.x + band.box.width - 20, band.box.bottom - 2))
         self.assertEqual(self.window.document.selection, ("group", "combo"))
         self.hand.key(self.view, Qt.Key.Key_C, Qt.KeyboardModifier.ControlModifier)
         theirs.view.setFocus()

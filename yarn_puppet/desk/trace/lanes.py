@@ -27,10 +27,18 @@ class Lane(NamedTuple):
 
 
 def lanes_of(puppet: Puppet, program: Program) -> tuple[Lane, ...]:
-    """States, the actions that intents listen to, the senses, memos and thresholds that conditions read, windows,
-    moments."""
+    """States; windows and moments, which are what one looks for; the actions that intents listen to, and the senses,
+    memos and thresholds that conditions read."""
     lanes = [Lane("states", layer.id, "state" if number == 0 else layer.name)
              for number, layer in enumerate(puppet.layers)]
+    names = dict.fromkeys(
+        (window.kind, window.name) for clip in puppet.clips for window in clip.windows
+    )
+    lanes += [
+        Lane("windows", name, name if kind == name else f"{kind}: {name}") for kind, name in names if kind != "cancel"
+    ]
+    if any(clip.moments for clip in puppet.clips):
+        lanes.append(Lane("moments", "moments", "moments"))
     listened = {intent.action for intent in puppet.intents}
     lanes += [Lane("steps", f"action:{each.id}", each.name) for each in puppet.actions if each.id in listened]
     conditions = {id(each.condition): each.condition for each in program.transitions if each.condition is not None}
@@ -44,14 +52,6 @@ def lanes_of(puppet: Puppet, program: Program) -> tuple[Lane, ...]:
             lanes.append(Lane(KIND_OF.get(memo.type, "curve"), f"memo:{memo.id}", memo.name.replace("_", " "), 0, 8))
     lanes += [Lane("steps", f"threshold:{each.id}", each.name.replace("_", " "))
               for place, each in enumerate(puppet.thresholds) if ("threshold", place) in read]
-    names = dict.fromkeys(
-        (window.kind, window.name) for clip in puppet.clips for window in clip.windows
-    )
-    lanes += [
-        Lane("windows", name, name if kind == name else f"{kind}: {name}") for kind, name in names if kind != "cancel"
-    ]
-    if any(clip.moments for clip in puppet.clips):
-        lanes.append(Lane("moments", "moments", "moments"))
     return tuple(lanes)
 
 

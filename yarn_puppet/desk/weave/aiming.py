@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from .drawing.cards import name_area
 from .drops import ClipDrops
 from .ground import WeaveGround
 from .placing.ends import seam_of
@@ -48,6 +49,9 @@ class Aiming(WeaveGround):
         card = layout.card_at(x, y)
         if card is not None:
             return "state", card.state
+        frame = self._frame_named_at(x, y)
+        if frame is not None:
+            return "group", frame
         thread = self._thread_at(x, y)
         if thread is not None:
             for kind, (px, py) in (("end", thread.points[-1]), ("start", thread.points[0])):
@@ -68,6 +72,15 @@ class Aiming(WeaveGround):
         if abs(x - seam_of(band)) < 10 or band.folded:
             return "group", band.group
         return "page", band.group
+
+    def _frame_named_at(self, x: float, y: float) -> str | None:
+        """The group inside a band whose name is at a point: no thread that passes takes it away."""
+        for band in self.layout_now.bands:
+            if band.depth and band.group is not None:
+                area = name_area(band, self.document.puppet.group(band.group))
+                if area is not None and area.contains(x, y):
+                    return band.group
+        return None
 
     def _tail_at(self, x: float, y: float) -> str | None:
         layout = self.layout_now
