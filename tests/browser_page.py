@@ -9,7 +9,7 @@ import subprocess
 import tempfile
 import time
 from collections.abc import Iterator
-from contextlib import ExitStack, contextmanager
+from contextlib import ExitStack, contextmanager, suppress
 from typing import Any
 
 from websockets.sync.client import ClientConnection, connect
@@ -22,6 +22,10 @@ FLAGS = (
     "--disable-background-networking", "--disable-component-update", "--disable-sync",
     "--remote-debugging-port=0", "--window-size=900,640",
 )
+
+
+class NotThere(LookupError):
+    """The browser has no page yet in which it could answer."""
 
 
 class Page:
@@ -37,6 +41,8 @@ class Page:
         while True:
             told = json.loads(self._socket.recv(timeout=PATIENCE))
             if told.get("id") == self._number:
+                if "result" not in told:
+                    raise NotThere(str(told.get("error")))
                 return told["result"]
 
     def ask(self, script: str) -> Any:
@@ -54,7 +60,10 @@ class Page:
         """Ask again until the answer is one."""
         until = time.monotonic() + PATIENCE
         while time.monotonic() < until:
-            found = self.ask(script)
+            # While a page is being loaded there is nobody to ask.
+            found = None
+            with suppress(NotThere):
+                found = self.ask(script)
             if found:
                 return found
             time.sleep(0.02)

@@ -20,7 +20,7 @@ from yarn_puppet.core.takes.run import Controls, Record, Setup, advance, set_up,
 from yarn_puppet.demo import DEMO_BOOTH, DEMO_FOLDER, FIRST_STEPS
 
 settings.register_profile(
-    "here", max_examples=40, deadline=None, derandomize=True,
+    "here", max_examples=25, deadline=None, derandomize=True,
     suppress_health_check=[HealthCheck.too_slow, HealthCheck.data_too_large],
 )
 settings.load_profile("here")
