@@ -11,6 +11,8 @@ from tests.core.test_moments import SWING, beside, striker
 from tests.helpers import Case, clip, demo_setup, puppet_of, run
 from yarn_puppet.core.art.feet import Feet, feet_in, shifts
 from yarn_puppet.core.booth.body import Body
+from yarn_puppet.core.formats.puppet_file import load_puppet
+from yarn_puppet.core.formats.take_file import load_take
 from yarn_puppet.core.model.events import Moment, Rule
 from yarn_puppet.core.model.graph import State
 from yarn_puppet.core.model.promise import Happening, Promise
@@ -20,8 +22,8 @@ from yarn_puppet.core.takes.promising.promises import judged
 from yarn_puppet.core.takes.promising.reaching import MOST_TRIED, hands_tried, way_to
 from yarn_puppet.core.takes.promising.suggesting import promises_from
 from yarn_puppet.core.takes.recording import run_again
-from yarn_puppet.core.takes.run import Record, controls_of, set_up
-from yarn_puppet.demo import DEMO_TAKE
+from yarn_puppet.core.takes.run import Record, controls_of, replay, set_up
+from yarn_puppet.demo import DEMO_PUPPET, DEMO_TAKE
 from yarn_puppet.desk.takes.findings import measures
 
 
@@ -128,6 +130,13 @@ class Numbers(Case):
         hit = next(tick for tick, record in enumerate(records) if record.after.booth and record.after.booth.hits)
         free = next(tick for tick in range(entered + 1, 60) if not records[tick].report.lock_movement)
         self.assertEqual(found[0][1:], (10, "Strike", entered - 10, hit - 10, free - 10))
+
+    def test_what_a_later_press_of_another_action_leads_to_is_not_of_the_first(self) -> None:
+        records = list(replay(set_up(load_puppet(DEMO_PUPPET), demo_setup().world), load_take(DEMO_TAKE)))
+        found = {(each.action, each.pressed): each for each in responses(records)}
+        jump, attack = found["jump", 352], found["attack", 402]
+        self.assertEqual((jump.state, jump.to_hit), ("Rise", None))
+        self.assertEqual(attack.to_hit, 13)
 
     def test_a_press_that_leads_to_nothing_is_not_listed(self) -> None:
         self.assertEqual(responses(run(beside(striker()), [(10, 40, "attack")], 60)), ())

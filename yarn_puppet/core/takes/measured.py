@@ -80,7 +80,11 @@ def _response(records: Sequence[Record], pressed: int, action: str) -> Response 
         hit = moving = None
         for after in range(tick, last):
             booth, report = records[after].after.booth, records[after].report
-            if after > tick and any(_asks_for(records[after], each.transition, action) for each in report.taken):
+            # What another press leads to is its own.
+            if after > tick and any(
+                _asks_for(records[after], each.transition, other)
+                for each in report.taken for other in {action, *_pressed_since(records, pressed, after)}
+            ):
                 break
             if hit is None and booth is not None and booth.hits:
                 hit = after - pressed
@@ -89,6 +93,12 @@ def _response(records: Sequence[Record], pressed: int, action: str) -> Response 
                 break
         return Response(action, pressed, state.name if state else taken.target, tick - pressed, hit, moving)
     return None
+
+
+def _pressed_since(records: Sequence[Record], first: int, last: int) -> set[str]:
+    """The actions whose press began after one tick, as far as another."""
+    return set().union(*[
+        records[tick].controls.down - records[tick - 1].controls.down for tick in range(first + 1, last + 1)])
 
 
 def _asks_for(record: Record, transition: str, action: str) -> bool:

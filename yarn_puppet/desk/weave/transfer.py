@@ -200,6 +200,8 @@ class ClashDialog(QDialog):
         panel = QWidget()
         grid = QGridLayout(panel)
         grid.setContentsMargins(0, 0, 0, 8)
+        # The tables of all clashes stand below each other.
+        grid.setColumnMinimumWidth(0, 190)
         grid.setColumnStretch(1, 1)
         grid.setColumnStretch(2, 1)
         sentence = self.sentences[clash.key] = Sentence()
