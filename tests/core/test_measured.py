@@ -13,6 +13,7 @@ from yarn_puppet.core.art.feet import Feet, feet_in, shifts
 from yarn_puppet.core.booth.body import Body
 from yarn_puppet.core.formats.puppet_file import load_puppet
 from yarn_puppet.core.formats.take_file import load_take
+from yarn_puppet.core.model.clips import Clip
 from yarn_puppet.core.model.events import Moment, Rule
 from yarn_puppet.core.model.graph import State
 from yarn_puppet.core.model.promise import Happening, Promise
@@ -59,9 +60,8 @@ class Standing(Case):
 class Sliding(Case):
     """A clip of two frames of five ticks, on a body that is moved by two pixels a tick."""
 
-    def slid(self, second: int, by: float = 2.0) -> list[float]:
-        """How far feet slid whose second frame stands so far beside the first."""
-        walk = clip("walk", [83.4, 83.4])
+    def moved(self, walk: Clip, by: float) -> list[Record]:
+        """A run of sixty ticks of a clip, its body moved by so much in each."""
         records = run(set_up(puppet_of([walk], [State("w", "Walk", clip="walk")], []), demo_setup().world), [], 60)
         moved = []
         for tick, record in enumerate(records):
@@ -69,6 +69,12 @@ class Sliding(Case):
             assert booth is not None
             body: Body = booth.body._replace(x=by * tick, mode="ground")
             moved.append(record._replace(after=record.after._replace(booth=booth._replace(body=body))))
+        return moved
+
+    def slid(self, second: int, by: float = 2.0) -> list[float]:
+        """How far feet slid whose second frame stands so far beside the first."""
+        walk = clip("walk", [83.4, 83.4])
+        moved = self.moved(walk, by)
         feet = {"walk": [standing_at(0), standing_at(second)]}
         return [each.to_x - each.from_x for each in slides(moved, feet)]
 
@@ -88,14 +94,7 @@ class Sliding(Case):
     def fast(self, feet: list[Feet | None], by: float) -> Slid:
         """Of a clip whose frames last a tick each, the body moved by so much in each."""
         walk = clip("walk", [1000 / 60] * len(feet))
-        records = run(set_up(puppet_of([walk], [State("w", "Walk", clip="walk")], []), demo_setup().world), [], 60)
-        moved = []
-        for tick, record in enumerate(records):
-            booth = record.after.booth
-            assert booth is not None
-            body: Body = booth.body._replace(x=by * tick, mode="ground")
-            moved.append(record._replace(after=record.after._replace(booth=booth._replace(body=body))))
-        return sliding(moved, {"walk": feet})
+        return sliding(self.moved(walk, by), {"walk": feet})
 
     def test_within_short_frames_it_is_told_too(self) -> None:
         for by in (0.4, 1.5, -1.5):

@@ -39,7 +39,9 @@ def blows(
 ) -> tuple[tuple[Blow, ...], tuple[DummyState, ...]]:
     """The blows that meet the puppet for the first time, and the dummies, which remember them."""
     found: list[Blow] = []
-    boxes = body_rectangles(puppet, report, body) if dummies else []
+    # Most ticks have nobody that could strike.
+    able = any(dummy.does in ("strikes", "replays") for dummy in world.dummies)
+    boxes = body_rectangles(puppet, report, body) if able else []
     for index, before in enumerate(dummies):
         struck, after = _struck(world, puppet, index, before, report.tick, boxes, tracks)
         if after is not before:
