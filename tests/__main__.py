@@ -4,6 +4,7 @@ A process is given one module after the other; they share nothing. With names of
 run here, one after the other.
 """
 
+import faulthandler
 import os
 import re
 import subprocess
@@ -19,6 +20,8 @@ MOST = 4
 """Processes at once: more would wait for each other's screens and compilers."""
 LISTEN = "-"
 """The name under which this runs what it is told, a module a line."""
+HANGS_AFTER = 900
+"""Seconds after which a module that does not end says where it stands, and counts as failed."""
 DONE = re.compile(r"(\d+) passed, (\d+) failed\n\Z")
 
 
@@ -26,7 +29,9 @@ def main(names: list[str]) -> int:
     """Run the tests of the named modules or halves, or all of them; returns the exit code."""
     if names == [LISTEN]:
         for line in sys.stdin:
+            faulthandler.dump_traceback_later(HANGS_AFTER, exit=True)
             _run([line.strip()], 1)
+            faulthandler.cancel_dump_traceback_later()
         return 0
     modules = [each for name in names for each in (_modules(name) if name in HALVES else [name])]
     return _run(modules, 1 if set(names) <= set(HALVES) else 2) if names else _run_all()

@@ -8,6 +8,7 @@ import sys
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
+from unittest import TestCase, mock
 
 import msgspec
 
@@ -19,6 +20,18 @@ from yarn_puppet.core.wire.speaking import Speaker
 
 ROOT = Path(__file__).parents[1]
 KEY = "k" * 22
+PATIENCE = 60
+"""Seconds that a game of a test waits for the desk: a busy machine is no desk that stands still."""
+PATIENT_C = [f"-DYARN_WIRE_{name}={PATIENCE * 1000}" for name in ("ANSWER_WITHIN", "WELCOME_WITHIN", "SILENT_AFTER")]
+PATIENT_JS = ", ".join(f"{name}: {PATIENCE * 1000}" for name in ("answerWithin", "welcomeWithin", "silentAfter"))
+
+
+def patient(case: TestCase) -> None:
+    """Let games in Python wait for a busy desk while a test runs."""
+    for name in ("ANSWER_WITHIN", "WELCOME_WITHIN", "SILENT_AFTER"):
+        patched = mock.patch(f"yarn_puppet.core.handoff.clients.yarn_wire.{name}", float(PATIENCE))
+        patched.start()
+        case.addCleanup(patched.stop)
 
 
 class Speaking:

@@ -13,8 +13,8 @@ import sys
 import tempfile
 import unittest
 from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
-from threading import Thread
 from typing import Any
 from unittest import mock
 
@@ -23,7 +23,7 @@ from websockets.exceptions import ConnectionClosed, InvalidStatus
 from websockets.sync.client import ClientConnection, connect
 
 from tests.helpers import Case, demo_puppet
-from tests.wire import KEY, WireWorker
+from tests.wire import KEY, PATIENT_C, PATIENT_JS, WireWorker, patient
 from yarn_puppet.core.handoff.clients.yarn_wire import Wire
 from yarn_puppet.core.handoff.files import hand_off
 from yarn_puppet.core.model.edits.graph import state_changed
@@ -68,7 +68,7 @@ GAME_JS = """
 import {Wire} from "./yarn_wire.js";
 import * as pell from "./it.mjs";
 const [address, mode, spoils] = process.argv.slice(2);
-const wire = new Wire({game: "in JavaScript", mode, code: "JavaScript", madeOf: pell.MADE_OF, address});
+const wire = new Wire({game: "in JavaScript", mode, code: "JavaScript", madeOf: pell.MADE_OF, address, PATIENT});
 for (; !wire.here;) { wire.begins(); await new Promise(resolve => setTimeout(resolve, 5)); }
 wire.begins();
 const puppet = pell.start();
@@ -99,6 +99,7 @@ class WithWire(Case):
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)
         self.folder = Path(folder.name)
+        patient(self)
         self.worker = WireWorker(demo_puppet())
         self.addCleanup(lambda: self.assertEqual(self.worker.close(), "", "it said nothing to the terminal"))
 
@@ -260,7 +261,7 @@ class Telling(WithWire):
 
         def play(number: int) -> None:
             wire = Wire(f"game {number}", "follow", "Python", module.MADE_OF, self.worker.address, KEY)
-            assert wire.begins()
+            assert wire.begins(), wire.trouble
             state = module.START
             for tick in range(120):
                 down = ["attack"] if (tick + number) % 30 < 3 else []
@@ -268,11 +269,8 @@ class Telling(WithWire):
                 wire.follow(module.told(down, {"grounded": True}), module.digests(report), (0.0, 0.0))
             wire.close()
 
-        games = [Thread(target=play, args=(number,)) for number in range(20)]
-        for each in games:
-            each.start()
-        for each in games:
-            each.join()
+        with ThreadPoolExecutor(20) as games:
+            list(games.map(play, range(20)))
         line = self.worker.until(lambda line: isinstance(line, Rows) and len(line.rows) == 20 and all(
             row.ticks == 120 for row in line.rows))
         self.assertEqual({(row.compared, row.differs) for row in line.rows}, {(120, -1)})
@@ -293,7 +291,7 @@ class Clients(WithWire):
     def test_in_c_it_drives_and_follows(self) -> None:
         self.handed("c")
         (self.folder / "game.c").write_text(GAME_C)
-        flags = ("-Wall", "-Wextra", "-Wpedantic", "-Wconversion", "-Werror", "-g")
+        flags = ("-Wall", "-Wextra", "-Wpedantic", "-Wconversion", "-Werror", "-g", *PATIENT_C)
         self.play("gcc", "-std=c99", *flags, "-fsanitize=address,undefined", "-o", "game", "game.c", "it.c", "-lm")
         self.assertEqual(self.play("./game", self.worker.address, "drive", "-1"), "300 0 0")
         self.assertEqual(self.play("./game", self.worker.address, "follow", "-1"), "300 0 0")
@@ -308,7 +306,7 @@ class Clients(WithWire):
         self.handed("javascript")
         (self.folder / "it.js").rename(self.folder / "it.mjs")
         (self.folder / "package.json").write_text('{"type": "module"}')
-        (self.folder / "game.mjs").write_text(GAME_JS)
+        (self.folder / "game.mjs").write_text(GAME_JS.replace("PATIENT", PATIENT_JS))
         self.assertEqual(self.play("node", "game.mjs", self.worker.address, "drive", "-1"), "true equal 300")
         self.assertEqual(self.play("node", "game.mjs", self.worker.address, "follow", "-1"), "true equal 300")
         self.assertEqual(self.play("node", "game.mjs", self.worker.address, "follow", "200"), "true 200moments 300")

@@ -51,6 +51,8 @@ export function defaultKey(): Promise<string>;
 export class Wire {
   constructor(about: {
     game: string; mode: "drive" | "follow"; code?: string; madeOf?: string; address?: string; key?: string | null;
+    /** Milliseconds. */
+    answerWithin?: number; welcomeWithin?: number; silentAfter?: number;
   });
   readonly here: boolean;
   readonly welcome: Welcome | null;

@@ -40,6 +40,18 @@
 
 enum { YARN_WIRE_ROOM = 131072, YARN_WIRE_MOST = 65536 };
 
+/* Milliseconds: an answer to a tick is waited for so long, what the desk says to a game that comes in so long, and a desk
+   that is only told has so long to show that it hears. */
+#ifndef YARN_WIRE_ANSWER_WITHIN
+#define YARN_WIRE_ANSWER_WITHIN 250
+#endif
+#ifndef YARN_WIRE_WELCOME_WITHIN
+#define YARN_WIRE_WELCOME_WITHIN 2000
+#endif
+#ifndef YARN_WIRE_SILENT_AFTER
+#define YARN_WIRE_SILENT_AFTER 2000
+#endif
+
 /* One puppet of a game. Plain data of fixed size; about 400 kB, so not for the stack. */
 typedef struct {
     char address[128], key[80], game[84], mode[8], code[84], made_of[84];
@@ -481,7 +493,7 @@ static inline bool yarn_wire_upgrade(yarn_wire *wire) {
     unsigned char seed[16], digest[20];
     char key[32], both[80], right[32];
     int each, count;
-    int64_t until = yarn_wire_now() + 1000;
+    int64_t until = yarn_wire_now() + YARN_WIRE_WELCOME_WITHIN / 2;
     FILE *random = fopen("/dev/urandom", "rb");
     if (!random || fread(seed, 1, sizeof seed, random) != sizeof seed) {
         for (each = 0; each < 16; each++) seed[each] = (unsigned char)(yarn_wire_now() >> each & 0xFF);
@@ -513,7 +525,7 @@ static inline bool yarn_wire_upgrade(yarn_wire *wire) {
         ready.fd = wire->socket;
         ready.events = POLLIN;
         ready.revents = 0;
-        if (wire->in_count > 8192 || yarn_wire_now() >= until || poll(&ready, 1, 1000) <= 0) break;
+        if (wire->in_count > 8192 || yarn_wire_now() >= until || poll(&ready, 1, YARN_WIRE_WELCOME_WITHIN / 2) <= 0) break;
         came = recv(wire->socket, wire->in + wire->in_count, sizeof wire->in - wire->in_count - 1, 0);
         if (came <= 0) break;
         wire->in_count += (size_t)came;
@@ -531,7 +543,7 @@ static inline void yarn_wire_look(yarn_wire *wire) {
                    wire->game, wire->mode, wire->code, wire->made_of);
     wire->number++;
     if (!yarn_wire_tell(wire, "hello", params, wire->number)) return;
-    if (!yarn_wire_read(wire, wire->number, 2000)) {
+    if (!yarn_wire_read(wire, wire->number, YARN_WIRE_WELCOME_WITHIN)) {
         if (wire->socket >= 0) yarn_wire_leave(wire, "the desk did not answer");
         return;
     }
@@ -579,7 +591,7 @@ static inline void yarn_wire_follow(yarn_wire *wire, const char *told, const uin
     int64_t id = 0;
     char *params = wire->text, across[40], down[40];
     if (!wire->here) return;
-    if (wire->asked && yarn_wire_now() - wire->asked_at > 2000) {
+    if (wire->asked && yarn_wire_now() - wire->asked_at > YARN_WIRE_SILENT_AFTER) {
         yarn_wire_leave(wire, "the desk stands still");
         return;
     }
@@ -609,7 +621,7 @@ static inline const char *yarn_wire_drive(yarn_wire *wire, const char *told, dou
     (void)snprintf(params, sizeof wire->text, "\"tick\":%lld,%s,\"at\":[%s,%s]", (long long)wire->tick, told, across, down);
     wire->number++;
     if (!yarn_wire_tell(wire, "tick", params, wire->number)) return NULL;
-    if (!yarn_wire_read(wire, wire->number, 250)) {
+    if (!yarn_wire_read(wire, wire->number, YARN_WIRE_ANSWER_WITHIN)) {
         if (wire->socket >= 0) yarn_wire_leave(wire, "the desk did not answer");
         return NULL;
     }

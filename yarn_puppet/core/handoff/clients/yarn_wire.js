@@ -9,7 +9,7 @@
 // or, without generated code, `const report = await wire.drive({down: [...], senses: {...}}, [x, y])`, which is null while
 // there is no desk. Nothing here waits for a desk that is not there.
 
-const PROTOCOL = 1, AGAIN_AFTER = 2000, ANSWER_WITHIN = 250, SILENT_AFTER = 2000, ASK_EVERY = 30, OUT_OF_ORDER = -32004;
+const PROTOCOL = 1, AGAIN_AFTER = 2000, ASK_EVERY = 30, OUT_OF_ORDER = -32004;
 
 /** The key: of a page, what stands after # in its address as key=…; of Node, YARN_PUPPET_KEY or the desk's own file. */
 export async function defaultKey() {
@@ -22,10 +22,13 @@ export async function defaultKey() {
 }
 
 /** One puppet of a game. `welcome` is what the desk said of its puppet, null while there is none; `differs` the first tick
- * whose report is another there; `edited` the last edit that took effect; `trouble` what was wrong last. */
+ * whose report is another there; `edited` the last edit that took effect; `trouble` what was wrong last. An answer to a
+ * tick is waited for `answerWithin` milliseconds, what the desk says to a game that comes in `welcomeWithin`;
+ * one that follows has `silentAfter` to show that it hears. */
 export class Wire {
-  constructor({game, mode, code = "", madeOf = "", address = "127.0.0.1:47800", key = null}) {
-    Object.assign(this, {game, mode, code, madeOf, address, key});
+  constructor({game, mode, code = "", madeOf = "", address = "127.0.0.1:47800", key = null, answerWithin = 250,
+    welcomeWithin = 2000, silentAfter = 2000}) {
+    Object.assign(this, {game, mode, code, madeOf, address, key, answerWithin, welcomeWithin, silentAfter});
     this.welcome = this.differs = this.edited = null;
     this.trouble = "";
     this.tick = 0;
@@ -60,7 +63,7 @@ export class Wire {
     this.begins();
     if (!this.here) return null;
     const tick = this.tick++;
-    const found = await this.ask("tick", {...inputs, tick, at}, ANSWER_WITHIN);
+    const found = await this.ask("tick", {...inputs, tick, at}, this.answerWithin);
     if (found === null) {
       this.leave("the desk did not answer");
       return null;
@@ -77,7 +80,7 @@ export class Wire {
   /** Tell of one tick that was run here: what went in, and the digests of what came out. */
   follow(inputs, digests, at = [0, 0]) {
     if (!this.here) return;
-    if (this.asked && Date.now() - this.asked > SILENT_AFTER) {
+    if (this.asked && Date.now() - this.asked > this.silentAfter) {
       this.leave("the desk stands still");
       return;
     }
@@ -85,7 +88,7 @@ export class Wire {
     // Now and then an answer is asked for, so that a desk that stands still is noticed.
     if (this.tick++ % ASK_EVERY === 0 && !this.asked) {
       this.asked = Date.now();
-      this.ask("tick", params, SILENT_AFTER * 2).then(() => { this.asked = 0; });
+      this.ask("tick", params, this.silentAfter * 2).then(() => { this.asked = 0; });
     } else {
       this.tell({method: "tick", params});
     }
@@ -108,7 +111,7 @@ export class Wire {
       socket.onmessage = event => this.heard(event.data);
       socket.onclose = event => { if (this.socket === socket) this.leave(event.reason || "the desk is gone"); };
       const found = await this.ask("hello", {protocol: PROTOCOL, key, game: this.game, mode: this.mode, code: this.code,
-        made_of: this.madeOf}, 2000);
+        made_of: this.madeOf}, this.welcomeWithin);
       if (found === null || found.error) throw new Error(found ? found.error.message : "the desk did not answer");
       Object.assign(this, {welcome: found.result, tick: 0, trouble: "", differs: null, asked: 0, isNew: true});
     } catch (error) {

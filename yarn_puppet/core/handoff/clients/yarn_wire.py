@@ -26,8 +26,10 @@ from websockets.sync.client import ClientConnection, connect
 PROTOCOL = 1
 AGAIN_AFTER = 2.0
 """Seconds between looking for the desk."""
-ANSWER_WITHIN = 0.25
+ANSWER_WITHIN, WELCOME_WITHIN = 0.25, 2.0
+"""Seconds that an answer to a tick is waited for, and what the desk says to a game that comes in."""
 SILENT_AFTER = 2.0
+"""Seconds that a desk which is only told has to show that it hears."""
 ASK_EVERY = 30
 """Every so many ticks that are told an answer is asked for, so that a desk that stands still is noticed."""
 GONE: tuple[type[Exception], ...] = (OSError, WebSocketException, ValueError, EOFError)
@@ -138,14 +140,14 @@ class Wire:
         key = default_key() if self.key is None else self.key
         try:
             # As a block is entered: newer ones want it so, older ones allow it.
-            self._socket = connect(f"ws://{self.address}/", compression=None, open_timeout=1, close_timeout=0.2,
-                                   max_size=1 << 20, proxy=None).__enter__()
+            self._socket = connect(f"ws://{self.address}/", compression=None, open_timeout=WELCOME_WITHIN / 2,
+                                   close_timeout=0.2, max_size=1 << 20, proxy=None).__enter__()
         except GONE as error:
             self._leave(str(error))
             return
         said = {"protocol": PROTOCOL, "key": key, "game": self.game, "mode": self.mode, "code": self.code,
                 "made_of": self.made_of}
-        found = self._ask("hello", said, 2.0)
+        found = self._ask("hello", said, WELCOME_WITHIN)
         if found is None or "error" in found:
             self._leave(str(found["error"].get("message", "")) if found else "the desk did not answer")
             return
