@@ -61,9 +61,7 @@ class Handing(Stops):
             hand.click(page.games, QPointF(60, page.games.row(0).center().y()))
             hand.until(lambda: window.player.recording.ticks == TICKS, "the run")
             self.save("hand-off")
-            path = self.folder / "stand-in.png"
-            games[1].grab().save(str(path))
-            self.saved.append(path.name)
+            self.written(games[1].grab(), self.folder / "stand-in.png")
             for game in games:
                 game.close()
             hand.token(page.wire_line, "wire")

@@ -5,12 +5,14 @@ from __future__ import annotations
 from pathlib import Path
 
 from PyQt6.QtCore import QPoint, QRect, Qt
-from PyQt6.QtGui import QPainter
+from PyQt6.QtGui import QPainter, QPixmap
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QWidget
 
 from ...core.formats.errors import FileProblem
 from ..widgets import theme
+
+FEWEST_COLOURS = 12
 
 
 class Stops:
@@ -34,6 +36,14 @@ class Stops:
             painter.drawPixmap(corner, over.grab())
             painter.drawRect(QRect(corner, over.size()))
             painter.end()
+        self.written(picture, path)
+
+    def written(self, picture: QPixmap, path: Path) -> None:
+        """Write a picture, and list it. Raises FileProblem, for one that shows nothing too."""
+        image = picture.toImage()
+        seen = {image.pixel(x, y) for x in range(0, image.width(), 9) for y in range(0, image.height(), 9)}
+        if len(seen) < FEWEST_COLOURS:
+            raise FileProblem(path, "", f"shows nothing: expected {FEWEST_COLOURS} colours, found {len(seen)}")
         if not picture.save(str(path)):
             raise FileProblem(path, "", "cannot be written")
         self.saved.append(path.name)
