@@ -98,6 +98,7 @@ class Following(OnDisk):
         news = next(each for each in QApplication.topLevelWidgets() if each.objectName() == "news")
         rows = [" ".join(part.text for part in sentence.parts) for sentence in news.sentences]
         self.assertTrue(rows[0].startswith("light_swing frame 6 is in the sheet no more"), rows)
+        self.hand.until(lambda: news.sentences[0].y() > 0, "the dialog laid out")
         top = news.sentences[0].y()
         self.hand.token(news.sentences[0], "remove light_swing 5")
         self.hand.wait()
