@@ -73,7 +73,7 @@ static int differs(const told *ticks, long count, const char *take) {
     return 0;
 }
 
-/* How long a tick takes: the take again and again for a fifth of a second. */
+/* How long a tick takes: the take again and again for a twentieth of a second. */
 static void timed(const told *ticks, long count) {
     @ puppet;
     static @_report out;
@@ -87,7 +87,7 @@ static void timed(const told *ticks, long count) {
         }
         done += (double)count;
         now = clock();
-    } while (now - begun < CLOCKS_PER_SEC / 5);
+    } while (now - begun < CLOCKS_PER_SEC / 20);
     printf("time %.1f ns, %lu bytes\n", (double)(now - begun) / CLOCKS_PER_SEC * 1e9 / done, (unsigned long)sizeof puppet);
 }
 

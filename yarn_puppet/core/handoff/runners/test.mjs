@@ -37,7 +37,7 @@ function run(take, ticks) {
   console.log(`${take}: ${ticks.length} ticks, all equal`);
 }
 
-/** How long a tick takes that fills one report: the take again and again, a fifth of a second to warm up and one that counts. */
+/** How long a tick takes that fills one report: the take again and again, a twentieth of a second to warm up and one that counts. */
 function time(ticks) {
   const report = made.report();
   let done = 0, begun = performance.now(), counts = false;
@@ -46,8 +46,8 @@ function time(ticks) {
     for (const {inputs} of ticks) made.tick(puppet, inputs, report);
     done += ticks.length;
     const spent = performance.now() - begun;
-    if (spent > 200 && counts) return console.log(`time ${(spent / done * 1e6).toFixed(1)} ns`);
-    if (spent > 200) [done, begun, counts] = [0, performance.now(), true];
+    if (spent > 50 && counts) return console.log(`time ${(spent / done * 1e6).toFixed(1)} ns`);
+    if (spent > 50) [done, begun, counts] = [0, performance.now(), true];
   }
 }
 

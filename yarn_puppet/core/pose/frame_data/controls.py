@@ -261,7 +261,7 @@ def _run(
         now, report = tick(now, Inputs(tuple(down), senses))
         if not taken:
             if any(each.layer == id for each in report.taken):
-                if report.taken[0].transition != way.id and way.id not in [each.transition for each in report.taken]:
+                if way.id not in [each.transition for each in report.taken]:
                     return {}
                 taken = True
             elif number > begin_at + latest + 1:
