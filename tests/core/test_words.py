@@ -22,7 +22,8 @@ from yarn_puppet.core.model.ids import new_id
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.model.starter import new_puppet
 from yarn_puppet.core.model.wiring import Memo
-from yarn_puppet.core.model.words import is_reserved, is_word, word_from
+from yarn_puppet.core.model.words import is_reserved, is_word, one_of, word_from
+from yarn_puppet.core.model.world import World
 from yarn_puppet.core.rules.parse import parse
 from yarn_puppet.core.rules.phrase import phrase
 from yarn_puppet.core.rules.renames import windows_renamed
@@ -67,6 +68,14 @@ class Words(Case):
         with self.assertRaises(FileProblem) as caught:
             puppet_from(stolen)
         self.assertIn("no word of conditions, found done", str(caught.exception))
+
+    def test_one_of_several_is_called_as_people_call_it(self) -> None:
+        fields = [*Puppet.__struct_fields__, *World.__struct_fields__, "boxes"]
+        several = [each for each in fields if each.endswith("s")]
+        told = {each: one_of(each) for each in several}
+        self.assertEqual({each: told[each] for each in ("boxes", "axes", "dummies", "senses", "clips", "zones")}, {
+            "boxes": "box", "axes": "axis", "dummies": "dummy", "senses": "sense", "clips": "clip", "zones": "zone"})
+        self.assertEqual([each for each in told.values() if each.endswith(("ie", "xe"))], [])
 
     def test_a_name_that_cannot_be_used_is_a_snag_and_the_file_opens(self) -> None:
         puppet = new_puppet()

@@ -218,6 +218,7 @@ class Files(DeskCase):
     def test_snags_are_counted_in_the_header_and_a_click_goes_there(self) -> None:
         puppet, id = edits.transition_added(self.puppet, "idle_state", "walk_state", "move_x != 0")
         self.window.document.edit("add transition", puppet)
+        self.assertNotIn("every name is known", self.window.page("Snags").said(), "what is not known yet is not said")
         self.hand.until(lambda: self.window.header.pages["Snags"].badge == "1", "the snag")
         page = self.go("Snags")
         self.hand.click(page, page.card(0))

@@ -21,6 +21,15 @@ LONGEST = 120
 """Characters of a word that is made here."""
 
 
+ONE_OF = {"boxes": "box", "axes": "axis", "dummies": "dummy"}
+"""What one of them is called, where that is more than the word without its last letter."""
+
+
+def one_of(several: str) -> str:
+    """What one of several is called, as a field's name says them: "clips" gives "clip"."""
+    return ONE_OF.get(several, several.removesuffix("s")).replace("_", " ")
+
+
 def word_of(name: str) -> str:
     """A name as conditions read it: in its compatible form (Unicode NFKC), as Python reads identifiers."""
     return unicodedata.normalize("NFKC", name)

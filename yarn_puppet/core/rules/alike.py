@@ -12,6 +12,7 @@ from typing import Any, NamedTuple
 import msgspec
 
 from ..model.puppet import Puppet
+from ..model.words import one_of
 from .translate import to_names
 from .tree import Type
 
@@ -71,9 +72,14 @@ def _differing(path: str, one: Any, other: Any) -> Iterator[Unlike]:
         for number, (mine, its) in enumerate(zip_longest(one, other)):
             if mine is not None and its is not None:
                 name = mine.get("name") if isinstance(mine, dict) else None
-                yield from _differing(_joined(path.removesuffix("s"), str(name or number + 1)), mine, its)
+                yield from _differing(_joined(_one_of(path), str(name or number + 1)), mine, its)
     else:
         yield Unlike(path, _said(one), _said(other))
+
+
+def _one_of(path: str) -> str:
+    before, space, last = path.rpartition(" ")
+    return before + space + one_of(last)
 
 
 def _joined(path: str, field: str) -> str:

@@ -18,7 +18,7 @@ from ..model.events import Deed, Rule
 from ..model.graph import Group, State, Transition
 from ..model.ids import all_ids, free_name, new_id
 from ..model.puppet import Puppet
-from ..model.words import word_from
+from ..model.words import one_of, word_from
 from .alike import Unlike, unlike
 from .needs import WORD, Needs, needs_of
 from .parse import parse
@@ -145,7 +145,7 @@ def clashes(puppet: Puppet, parcel: Puppet) -> tuple[Clash, ...]:
             here = _called(puppet, field, each.name)
             fields = unlike(puppet, here, parcel, each) if here is not None else ()
             if fields:
-                found.append(Clash((field, each.id), each.name, field.removesuffix("s"), fields))
+                found.append(Clash((field, each.id), each.name, one_of(field), fields))
     return tuple(found)
 
 

@@ -27,16 +27,23 @@ class SnagList(QObject):
         self.snags: tuple[Snag, ...] = ()
         self._by_entry: dict[tuple[str, str], list[Snag]] = {}
         self._job = Job(self)
+        self.looking = True
+        """Whether the present puppet has not been looked through yet: `snags` are those of the one before."""
         self._timer = QTimer(self, interval=120, singleShot=True)
         self._timer.timeout.connect(lambda: self._job.start([self.document.puppet], self._found, self._show_found))
-        document.puppet_changed.connect(self._timer.start)
+        document.puppet_changed.connect(self._look_again)
+
+    def _look_again(self) -> None:
+        self.looking = True
+        self._timer.start()
+        self.changed.emit()
 
     def _found(self, puppet: Puppet) -> tuple[Snag, ...]:
         setup = self.player.recording.setup
         return check(puppet, setup.program if setup.puppet is puppet else None)
 
     def _show_found(self, results: list[tuple[Snag, ...]]) -> None:
-        self.snags = results[0]
+        self.snags, self.looking = results[0], False
         self._by_entry = {}
         for snag in self.snags:
             self._by_entry.setdefault((snag.kind, snag.id), []).append(snag)

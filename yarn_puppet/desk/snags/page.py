@@ -50,11 +50,10 @@ class SnagsPage(DrawnView):
         self.draw_paper(painter)
         found = self.snags.snags
         errors = sum(snag.severity == "error" for snag in found)
-        title = f"{errors} error{'s' * (errors != 1)}, {len(found) - errors} more to look at" if found else "No snags"
+        title = f"{errors} error{'s' * (errors != 1)}, {len(found) - errors} more to look at" if found else (
+            "Looking for snags…" if self.snags.looking else "No snags")
         end = theme.draw_text(painter, 16, 32, title, theme.font(16, bold=True))
-        theme.draw_text(painter, end + 12, 32, "a click goes to where it is" if found else
-                        "every name is known, every state can be reached, every transition can be first",
-                        theme.font(13), theme.QUIET)
+        theme.draw_text(painter, end + 12, 32, self.said(), theme.font(13), theme.QUIET)
         seen = QRectF(self.visibleRegion().boundingRect())
         for number, snag in enumerate(found):
             rect = self.card(number)
@@ -69,6 +68,13 @@ class SnagsPage(DrawnView):
             theme.draw_text(painter, rect.x() + 12, rect.y() + 46, f"{snag.why}. Mend: {snag.mend}.", theme.font(13),
                             theme.QUIET, rect.width() - 24)
         self.draw_focus(painter)
+
+    def said(self) -> str:
+        """What stands beside the title: of which puppet it is, first of all."""
+        if self.snags.looking:
+            return "as it was before the last edit; looking again…" if self.snags.snags else ""
+        return "a click goes to where it is" if self.snags.snags else (
+            "every name is known, every state can be reached, every transition can be first")
 
     def go_to(self, snag: Snag) -> None:
         """Show where a snag is."""

@@ -8,7 +8,7 @@ from PyQt6.QtGui import QColor
 
 from ...core.model.base import LONGEST_NAME
 from ...core.model.edits import wiring as edits
-from ...core.model.words import is_reserved, word_from
+from ...core.model.words import is_reserved, one_of, word_from
 from ..session.document import Document
 from ..widgets.parts import Field, Token
 
@@ -21,7 +21,7 @@ def change(document: Document, name: str, field: str, id: str, /, **values: Any)
 def name_token(document: Document, field: str, entry: Any, color: QColor) -> Token:
     """An entry's name, which is renamed everywhere at once."""
     return Token(entry.name, color, name="name", field=Field(
-        entry.name, lambda text: change(document, f"rename {field[:-1]}", field, entry.id, name=text.strip()),
+        entry.name, lambda text: change(document, f"rename {one_of(field)}", field, entry.id, name=text.strip()),
         check=name_error if field not in ("actions", "axes") else action_name_error,
         hint="a rename is everywhere at once", longest=LONGEST_NAME))
 

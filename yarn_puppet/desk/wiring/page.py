@@ -12,6 +12,7 @@ from ...core.model.base import LONGEST_NAME
 from ...core.model.edits import wiring as edits
 from ...core.model.puppet import Puppet
 from ...core.model.wiring import Action, Axis, Intent
+from ...core.model.words import one_of
 from ...core.rules.uses import Space, uses_of
 from ..pads.pads import Pads
 from ..session.document import Document
@@ -244,7 +245,7 @@ class WiringPage(QWidget):
     # Sentences --------------------------------------------------------------------------------------------------
 
     def _remove(self, field: str, id: str) -> None:
-        self.document.edit(f"remove {field[:-1]}", lambda now: edits.entry_removed(now, field, id))
+        self.document.edit(f"remove {one_of(field)}", lambda now: edits.entry_removed(now, field, id))
 
     def _action(self, action: Action) -> list[Part]:
         parts: list[Part] = [name_token(self.document, "actions", action, theme.MADDER), Word("on")]

@@ -15,6 +15,7 @@ from ....core.booth.tiles.sweep import down
 from ....core.booth.tiles.terrain import terrain_of
 from ....core.model.edits import worlds as edits
 from ....core.model.take import Take
+from ....core.model.words import one_of
 from ....core.model.world import AIR, BRICK, TILE, Dummy, World, WorldProp, Zone
 from ....core.rules.renames import choice_renamed
 from ...session.booths import Booths
@@ -105,7 +106,7 @@ class Painting(QObject):
             kind, index = self.view.chosen
             self.view.chosen = None
             self._begun = False
-            self.edit(f"remove {kind[:-1]}", lambda world: edits.thing_removed(world, kind, index))  # type: ignore[arg-type]
+            self.edit(f"remove {one_of(kind)}", lambda world: edits.thing_removed(world, kind, index))  # type: ignore[arg-type]
             self.changed.emit()
 
     # The mouse --------------------------------------------------------------------------------------------------
@@ -166,7 +167,7 @@ class Painting(QObject):
             self._add("props", WorldProp("crate", x, y))
 
     def _add(self, kind: edits.Thing, thing: Any) -> None:
-        self.edit(f"add {kind[:-1]}", lambda world: edits.thing_added(world, kind, thing))
+        self.edit(f"add {one_of(kind)}", lambda world: edits.thing_added(world, kind, thing))
         self.choose((kind, len(getattr(self.view.world, kind)) - 1))
 
     def choose(self, thing: tuple[str, int] | None) -> None:
@@ -211,7 +212,7 @@ class Painting(QObject):
         if (point - before).manhattanLength() * self.view.scale < 3 and not self._begun:
             return
         x, y = self.stands(self.view.world, point)
-        self.edit(f"move {kind[:-1]}", lambda now: edits.thing_changed(now, kind, index, x=x, y=y))  # type: ignore[arg-type]
+        self.edit(f"move {one_of(kind)}", lambda now: edits.thing_changed(now, kind, index, x=x, y=y))  # type: ignore[arg-type]
 
     def release(self, event: QMouseEvent) -> None:
         """A button went up."""
