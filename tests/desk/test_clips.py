@@ -235,6 +235,8 @@ class Cutting(ClipsPage):
         self.assertEqual((self.puppet.clips[-1].name, len(self.puppet.clips[-1].frames)), ("stride", 8))
         for key in (Qt.Key.Key_Right, Qt.Key.Key_Right):
             self.hand.key(self.page.cut, key)
+            # Art may be told of at any time: what was picked stays picked.
+            self.window.sources.told.emit()
         for key in (Qt.Key.Key_Right, Qt.Key.Key_Right, Qt.Key.Key_Left):
             self.hand.key(self.page.cut, key, Qt.KeyboardModifier.ShiftModifier)
         self.hand.key(self.page.cut, Qt.Key.Key_Return)

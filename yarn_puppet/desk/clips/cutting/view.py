@@ -64,9 +64,14 @@ class CutView(DrawnView):
         return tuple(cell for row in self.rows for cell in row)
 
     def show_sheet(self, sheet_id: str, image: QImage, grid: Grid, islands: Islands | None) -> None:
-        """Cut this picture."""
+        """Cut this picture. One that is only read again, cut as before, keeps its pick as far as there is still
+        anything in it: art may be told of in the middle of picking."""
+        same = (sheet_id, grid, islands) == (self.sheet_id, self.grid, self.islands)
+        pick = self.pick if same else ()
         self.sheet_id, self.image, self._scaled = sheet_id, image, QPixmap()
         self.show_cut(grid, islands)
+        cells = frozenset(self.cells)
+        self.pick = tuple([each for each in pick if each in cells])
 
     def show_cut(self, grid: Grid, islands: Islands | None = None) -> None:
         """Cut it another way; the pick is let go."""
