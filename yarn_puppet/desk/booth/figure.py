@@ -32,24 +32,38 @@ def _draw_piece(painter: QPainter, art: Art, piece: Piece) -> None:
     painter.drawPixmap(QRectF(*area), pixmap, QRectF(pixmap.rect()))
 
 
+def _empty(whole: QRectF, grain: float) -> QImage:
+    image = QImage(max(1, ceil(whole.width() * grain)), max(1, ceil(whole.height() * grain)),
+                   QImage.Format.Format_ARGB32_Premultiplied)
+    image.fill(0)
+    return image
+
+
+def _painter_on(image: QImage, whole: QRectF, grain: float) -> QPainter:
+    painter = QPainter(image)
+    painter.scale(grain, grain)
+    painter.translate(-whole.topLeft())
+    return painter
+
+
 def _draw_mixed(painter: QPainter, art: Art, layer: ShownLayer, tint: Tint | None, opacity: float) -> None:
     """Frames added up by their shares: over each other, the lower one would shine through where only it is drawn."""
     whole = QRectF()
     for piece in layer.pieces:
         whole = whole.united(QRectF(*piece.placed.picture()[0]))
     grain = max(1.0, painter.transform().m11())
-    image = QImage(max(1, ceil(whole.width() * grain)), max(1, ceil(whole.height() * grain)),
-                   QImage.Format.Format_ARGB32_Premultiplied)
-    image.fill(0)
-    mixing = QPainter(image)
-    mixing.scale(grain, grain)
-    mixing.translate(-whole.topLeft())
+    image = _empty(whole, grain)
+    mixing = _painter_on(image, whole, grain)
     mixing.setCompositionMode(QPainter.CompositionMode.CompositionMode_Plus)
     for piece in layer.pieces:
-        mixing.setOpacity(piece.share)
-        _draw_piece(mixing, art, piece)
+        # By itself first: what is added with an opacity is cut off at the brightest before it is weighed.
+        share = _empty(whole, grain)
+        alone = _painter_on(share, whole, grain)
+        alone.setOpacity(piece.share)
+        _draw_piece(alone, art, piece)
+        alone.end()
+        mixing.drawImage(whole, share, QRectF(share.rect()))
     if tint is not None:
-        mixing.setOpacity(1.0)
         mixing.setCompositionMode(QPainter.CompositionMode.CompositionMode_SourceAtop)
         mixing.fillRect(whole, QColor(tint.red, tint.green, tint.blue, round(255 * tint.strength)))
     mixing.end()
