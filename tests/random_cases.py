@@ -13,6 +13,7 @@ from yarn_puppet.core.engine.tick import initial_state, tick
 from yarn_puppet.core.formats.puppet_file import load_puppet
 from yarn_puppet.core.handoff.random_take import random_take
 from yarn_puppet.core.model.graph import State, Transition
+from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.model.wiring import Action, Intent
 from yarn_puppet.core.takes.run import replay, set_up
 from yarn_puppet.core.takes.sampling import Sampler
@@ -22,7 +23,12 @@ from yarn_puppet.demo import DEMO_FOLDER
 def random_case(seed: int, ticks: int = 60) -> Case:
     """A random puppet and random input, hits and hit stops among it."""
     shaker = Shaker(seed)
-    program = compile_puppet(shaker.puppet())
+    return random_run(shaker.puppet(), shaker, ticks)
+
+
+def random_run(puppet: Puppet, shaker: Shaker, ticks: int) -> Case:
+    """A puppet of a shaker under random input."""
+    program = compile_puppet(puppet)
     sampler, state = Sampler(program), initial_state(program)
     places = {layer.id: place for place, layer in enumerate(program.layers)}
     down, news, stop, inputs, reports = dict.fromkeys("abc", False), list[Landed](), 0, [], []

@@ -163,9 +163,11 @@ int main(void) {
     open.clip = @_CLIP;
     open.frame = 3;
     open.window = @_WINDOW;
-    if (@_hit_boxes(&open, LAMP_RIGHT, &box, 1) != 1) return 1;
+    out.facing = LAMP_RIGHT;
+    if (@_hit_boxes(&out, &open, &box, 1) != 1) return 1;
     printf("right %.3f %.3f %.3f\\n", box.x, box.y, box.width);
-    if (@_hit_boxes(&open, LAMP_LEFT, &box, 1) != 1) return 2;
+    out.facing = LAMP_LEFT;
+    if (@_hit_boxes(&out, &open, &box, 1) != 1) return 2;
     printf("left %.3f %.3f %.3f\\n", box.x, box.y, box.width);
     if (!@_anchor_of(open.clip, 3, LAMP_RIGHT, 0, &x, &y)) return 3;
     printf("tip %.3f %.3f\\n", x, y);

@@ -21,7 +21,7 @@ from tests.helpers import clip, demo_puppet, puppet_of
 from yarn_puppet.core.engine.compiling.puppets import compile_puppet
 from yarn_puppet.core.formats.errors import FileProblem
 from yarn_puppet.core.generate.flat import flat
-from yarn_puppet.core.handoff.art import art_files
+from yarn_puppet.core.handoff.art import files_beside
 from yarn_puppet.core.handoff.files import HandOff, hand_off
 from yarn_puppet.core.model.clips import Anchor, AnchorPoint, Box, Clip, Point
 from yarn_puppet.core.model.events import Argument, Moment, Rule, Window
@@ -116,7 +116,8 @@ def told_in_python(module: ModuleType) -> Iterator[str]:
                     yield "anchor none" if at is None else f"anchor {at[0]:.3f},{at[1]:.3f}"
                 for window in compiled.windows:
                     if window.kind == "hit":
-                        yield boxes("hit", module.hit_boxes(module.Open("", id, number, False, window), facing))
+                        seen = SimpleNamespace(layers=[], facing=facing)
+                        yield boxes("hit", module.hit_boxes(seen, module.Open("body", id, number, False, window)))
                 for rule in rules:
                     layer = SimpleNamespace(layer="body", clip=id, frame=number)
                     force = [module.InForce("s", rule, 0)] if rule is not None else []
@@ -190,25 +191,26 @@ class HandedFrames(TestCase):
         (self.folder / "package.json").write_text('{"type": "module"}')
         (self.folder / "game.mjs").write_text(
             "import * as it from './it.js';\n"
-            "console.log(JSON.stringify([it.MOMENT_INFOS, it.WINDOW_INFOS, it.RULE_INFOS, it.Moment, it.Anchor]));\n"
+            "const {Moment, Anchor, Clip} = it;\n"
+            "console.log(JSON.stringify([it.MOMENT_INFOS, it.WINDOW_INFOS, it.RULE_INFOS, Moment, Anchor, Clip]));\n"
             "try { it.State.S = 3; console.log('changed'); } catch { console.log('frozen'); }\n")
         made = hand_off(odd_puppet(), ["javascript"], "it")
         lines = self.said(made, "node", "game.mjs")
-        moments, windows, rules, words, anchors = json.loads(lines[0])
+        moments, windows, rules, words, anchors, clips = json.loads(lines[0])
         self.assertEqual(lines[1], "frozen")
         self.assertEqual(moments[words["LEFT_RING"]]["arguments"], [
             {"name": "__proto__", "value": 3}, {"name": "loud", "value": True}, {"name": "how", "value": 'so "‽" \\'},
             {"name": "far", "value": 0.1}])
         dust = moments[words["LEFT_DUST"]]
         self.assertEqual((dust["anchor"], dust["clip"], dust["round"], dust["under"]),
-                         (anchors["TIP"], "right", True, True))
+                         (anchors["TIP"], clips["RIGHT"], True, True))
         self.assertEqual(windows[0], {"kind": "hit", "name": "pole", "damage": 4, "push": -2.5, "hitStop": 6})
-        self.assertIn({"kind": "tint", "value": 0.5, "text": "#A02030", "anchor": -1, "picture": "", "clip": "",
+        self.assertIn({"kind": "tint", "value": 0.5, "text": "#A02030", "anchor": -1, "picture": "", "clip": -1,
                        "round": False, "under": False}, [each | {"text": each["text"].upper()} for each in rules])
         self.assertIn(("prop", anchors["TIP"], "lamp.png", True),
                       [(each["kind"], each["anchor"], each["picture"], each["under"]) for each in rules])
         types = made.files["it.d.ts"].decode()
-        for word in ("export function hitBoxes(open: Open, facing: number): Box[];", '  readonly "LEFT_RING": 0;'):
+        for word in ("export function hitBoxes(report: Report, open: Open): Box[];", '  readonly "LEFT_RING": 0;'):
             self.assertIn(word, types)
 
     def test_every_word_of_the_module_is_in_its_types(self) -> None:
@@ -235,8 +237,8 @@ class HandedFrames(TestCase):
         for file in ("/dev/zero", "nowhere.wav"):
             spoilt = replace(puppet, clips=(replace(named[0], moments=(Moment("a", 0, "sound", "a", file=file),)),))
             with self.assertRaisesRegex(FileProblem, "expected a file|cannot be read"):
-                art_files(spoilt, self.folder, "it")
-        self.assertIn("it.c", art_files(puppet, self.folder, "it"))
+                files_beside(spoilt, self.folder)
+        self.assertIn("it.c", files_beside(puppet, self.folder))
 
 
 GAME_JS = """import * as it from "./it.js";
@@ -253,7 +255,9 @@ places.frames.forEach((count, clip) => {
         const point = it.anchorOf(clip, frame, facing, anchor);
         console.log(point ? `anchor ${point.x.toFixed(3)},${point.y.toFixed(3)}` : "anchor none");
       }
-      for (const window of places.windows[clip]) console.log(many("hit", it.hitBoxes({clip, frame, window}, facing)));
+      for (const window of places.windows[clip]) {
+        console.log(many("hit", it.hitBoxes({layers: [], facing}, {layer: 0, clip, frame, window})));
+      }
       for (const rule of places.rules) {
         const rules = rule < 0 ? [] : [{layer: 0, rule, share: 1}];
         console.log(many("body", it.bodyBoxes({layers: [{state: 0, clip, frame}], rules, facing}, 0)));
@@ -281,7 +285,8 @@ static void hits(int32_t clip, int32_t frame, int32_t facing, int32_t window) {
     open.clip = clip;
     open.frame = frame;
     open.window = window;
-    put("hit", boxes, it_hit_boxes(&open, facing, boxes, 8));
+    report.facing = facing;
+    put("hit", boxes, it_hit_boxes(&report, &open, boxes, 8));
     printf("\\n");
 }
 

@@ -7,7 +7,7 @@ from typing import NamedTuple
 from .flat import RULES, Flat
 from .geometry import Geometry
 
-FrameRow = tuple[int, int, int, int, int, int, float, float, bool, int, int, int, int]
+FrameRow = tuple[int, int, int, int, int, int, float, float, bool, int, int, int, int, float]
 BoxRow = tuple[bool, int, float, float, float, float]
 AnchorRow = tuple[int, float, float]
 
@@ -16,7 +16,7 @@ class RuleTold(NamedTuple):
     """What a game is told of a while-rule: its kind, and what of it is not in a report already.
 
     `value` is a factor, or the strength of a tint; `text` a colour, or the name of a box or a mode; `anchor`, `shows`
-    and the id `clip` are of a prop, -1 and empty for none.
+    and the number of a `clip` are of a prop, -1 and empty for none.
     """
 
     kind: str
@@ -24,15 +24,16 @@ class RuleTold(NamedTuple):
     text: str
     anchor: int
     shows: str
-    clip: str
+    clip: int
     round: bool
     under: bool
 
 
 class FrameRows(NamedTuple):
     """A row of `frames`: sheet, page, cell, corner, whether the cell is drawn flipped, the first of its boxes, how
-    many, the first of its anchors, how many. Of `boxes`: whether it is of the body, its name, and where. `firsts` is by
-    clip, the first of its frames; a name is a number, -1 for none and -2 for one that no box has."""
+    many, the first of its anchors, how many, at which millisecond it ends. Of `boxes`: whether it is of the body, its
+    name, and where. `firsts` is by clip, the first of its frames; a name is a number, -1 for none and -2 for one that
+    no box has."""
 
     frames: list[FrameRow]
     firsts: list[int]
@@ -41,18 +42,20 @@ class FrameRows(NamedTuple):
     window_boxes: list[int]
     rule_boxes: list[int]
     rules: list[RuleTold]
+    tints: list[int]
+    """By rule the colour of a tint, as one number: red, green and blue, 8 bits each."""
 
 
 def frame_rows(made: Flat, geometry: Geometry) -> FrameRows:
     """The tables of what hangs on frames."""
     names: dict[str, int] = {}
-    found = FrameRows([], [], [], [], [], [], [])
+    found = FrameRows([], [], [], [], [], [], [], [])
     for clip in geometry.clips:
         found.firsts.append(len(found.frames))
         for frame in clip:
             found.frames.append((
                 frame.sheet, frame.page, *frame.cell, *frame.corner, frame.flipped, len(found.boxes), len(frame.boxes),
-                len(found.anchors), len(frame.anchors)))
+                len(found.anchors), len(frame.anchors), frame.until))
             for box in frame.boxes:
                 name = names.setdefault(box.name, len(names)) if box.name else -1
                 found.boxes.append((box.body, name, box.x, box.y, box.width, box.height))
@@ -60,11 +63,13 @@ def frame_rows(made: Flat, geometry: Geometry) -> FrameRows:
     found.window_boxes.extend(names.get(each.name, -2) for clip in geometry.windows for each in clip)
     found.rule_boxes.extend(names.get(rule.text, -2) for _, rule in made.rules)
     anchors = {id: place for place, id in enumerate(geometry.anchor_ids)}
+    clips = {each.id: place for place, each in enumerate(geometry.told)}
     for _, rule in made.rules:
+        found.tints.append(int(rule.text[1:], 16) if rule.kind == "tint" else 0)
         prop = rule.kind == "prop"
         found.rules.append(RuleTold(
             rule.kind, rule.value, "" if prop else rule.text, anchors.get(rule.text, -1) if prop else -1, rule.shows,
-            rule.clip or "", rule.round, rule.under))
+            clips.get(rule.clip or "", -1), rule.round, rule.under))
     return found
 
 

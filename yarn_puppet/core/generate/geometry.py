@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import Any, NamedTuple
 
+from .flat import Flat
+
 
 class FrameBox(NamedTuple):
     """A box beside the pivot, of art that faces right: x to the right, y downwards, pixels. `body`, or it hits."""
@@ -26,14 +28,14 @@ class FrameAnchor(NamedTuple):
 
 class FramePicture(NamedTuple):
     """A frame of a clip: its cell in a sheet, whether that is drawn flipped when the puppet faces right, where its left
-    top corner is beside the pivot, how many seconds it lasts, and what hangs on it."""
+    top corner is beside the pivot, at which millisecond of the clip it ends, and what hangs on it."""
 
     sheet: int
     page: int
     cell: tuple[int, int, int, int]
     flipped: bool
     corner: tuple[float, float]
-    seconds: float
+    until: float
     boxes: tuple[FrameBox, ...]
     anchors: tuple[FrameAnchor, ...]
 
@@ -68,15 +70,43 @@ class WindowTold(NamedTuple):
     hit_stop: int
 
 
+class ClipTold(NamedTuple):
+    """What a game is told of a clip that is shown by itself, as an effect, a prop or a projectile: its id, whether its
+    art faces left, its milliseconds, whether it plays back and forth, and whether it holds its last frame."""
+
+    id: str
+    faces_left: bool
+    length: float
+    turns: bool
+    holds: bool
+
+
+class LayerTold(NamedTuple):
+    """Where a layer is drawn: at which anchor of the layers below, -1 for where the puppet stands; and whether under
+    them."""
+
+    pinned_to: int
+    under: bool
+
+
 class Geometry(NamedTuple):
-    """By the clips of a program, in their order: their frames, moments and windows as the program's cycles have them.
+    """Of the clips of a program, in their order, and then of those that moments and props show besides: what they are,
+    and their frames. Of those of the program their moments and windows, as the program's cycles have them. Of its
+    layers, in their order, where they are drawn.
 
     `anchors` are names, `anchor_ids` what rules call them, `sheets` paths.
     """
 
+    told: tuple[ClipTold, ...]
+    layers: tuple[LayerTold, ...]
     anchor_ids: tuple[str, ...]
     anchors: tuple[str, ...]
     sheets: tuple[str, ...]
     clips: tuple[tuple[FramePicture, ...], ...]
     moments: tuple[tuple[MomentTold, ...], ...]
     windows: tuple[tuple[WindowTold, ...], ...]
+
+
+def clip_ids(made: Flat, geometry: Geometry | None) -> list[str]:
+    """The ids of all clips that code knows, in the order of their numbers: those that states play come first."""
+    return [each.id for each in (made.clips if geometry is None else geometry.told)]

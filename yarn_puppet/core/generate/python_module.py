@@ -7,7 +7,7 @@ the values that it is made of. What two parts of it share is written once.
 from __future__ import annotations
 
 import ast
-from collections.abc import Sequence
+import re
 from functools import cache
 from pathlib import Path
 from typing import Any
@@ -65,41 +65,50 @@ def step(state, down=(), senses=None, landed=(), stopped=False, edges=None):
 
 
 def python_module(
-    program: Program, made_of: str = "", geometry: Geometry | None = None, faces_left: Sequence[bool] = ()
+    program: Program, made_of: str = "", geometry: Geometry | None = None
 ) -> str:
     """The source of the module. The same program gives the same text; `made_of` says of which puppet it is. With what
-    hangs on its frames, where that is given, and which of its clips' art faces left."""
+    hangs on its frames, where that is given."""
     writer = _Values()
     whole = writer.text(program._replace(kept=None, problems=()))
     values = "".join(f"{line}\n" for line in writer.lines)
     telling = part("python", "telling.py.txt").replace("@MADE_OF@", repr(made_of)).replace(
         "@TEXTS@", repr(flat(program).texts))
-    return f"{HEAD}{_engine()}\n\n{values}PROGRAM = {whole}\n{TAIL}{telling}{_frames(program, geometry, faces_left)}"
+    return f"{HEAD}{_engine()}\n\n{values}PROGRAM = {whole}\n{TAIL}{telling}{_frames(geometry)}"
 
 
-def _frames(program: Program, geometry: Geometry | None, faces_left: Sequence[bool]) -> str:
+def _frames(geometry: Geometry | None) -> str:
     """The tables of frames and what looks into them; nothing where nothing is known of frames."""
     if geometry is None:
         return ""
     lines = []
-    for clip, frames in zip(program.clips, geometry.clips, strict=True):
+    for clip, frames in zip(geometry.told, geometry.clips, strict=True):
         rows = "".join(
             f"\n        ({frame.sheet}, {frame.page}, {frame.cell!r}, {frame.corner!r}, {frame.flipped}, "
             f"{tuple(map(tuple, frame.boxes))!r}, "
             f"{ {geometry.anchor_ids[each.anchor]: (each.x, each.y) for each in frame.anchors}!r}),"
             for frame in frames)
-        lines.append(f"\n    {clip!r}: ({rows}\n    ),")
-    left = tuple([clip for clip, faces in zip(program.clips, faces_left, strict=True) if faces])
-    return part("python", "frames.py.txt").replace(
-        "@SHEETS@", repr(geometry.sheets)).replace(
-        "@ANCHORS@", repr(dict(zip(geometry.anchors, geometry.anchor_ids, strict=True)))).replace(
-        "@FACES_LEFT@", repr(left)).replace("@FRAMES@", f"{{{''.join(lines)}\n}}")
+        lines.append(f"\n    {clip.id!r}: ({rows}\n    ),")
+    times = {clip.id: (clip.length, clip.turns, clip.holds, tuple([each.until for each in frames]))
+             for clip, frames in zip(geometry.told, geometry.clips, strict=True)}
+    pinned = [(geometry.anchor_ids[each.pinned_to] if each.pinned_to >= 0 else None, each.under)
+              for each in geometry.layers]
+    tables = {
+        "@SHEETS@": repr(geometry.sheets),
+        "@ANCHORS@": repr(dict(zip(geometry.anchors, geometry.anchor_ids, strict=True))),
+        "@FACES_LEFT@": repr(tuple([each.id for each in geometry.told if each.faces_left])),
+        "@FRAMES@": f"{{{''.join(lines)}\n}}", "@CLIP_TIMES@": repr(times), "@LAYERS@": repr(tuple(pinned)),
+    }
+    text = part("python", "frames.py.txt") + part("python", "figure.py.txt")
+    # In one pass: no table is looked through for another's word.
+    return re.sub("|".join(tables), lambda found: tables[found[0]], text)
 
 
 @cache
 def _engine() -> str:
     """The engine's files as one: imports of the standard library once, those of each other left out."""
-    imports: dict[str, None] = dict.fromkeys(("from functools import lru_cache", "from struct import pack"))
+    imports: dict[str, None] = dict.fromkeys((
+        "from collections import namedtuple", "from functools import lru_cache", "from struct import pack"))
     bodies = []
     for name in FILES:
         source = (CORE / name).read_text(encoding="utf-8")

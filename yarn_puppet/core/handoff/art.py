@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..formats.errors import FileProblem, read_whole
-from ..formats.pictures.packed_sheet import packed_files
+from ..formats.pictures.packed_sheet import PackedSheet, packed_sheet
 from ..formats.pictures.pages import HARDEST_PIXELS, Page, PictureProblem
 from ..formats.pictures.reading import read_pages
 from ..model.clips import Frame
@@ -19,11 +19,11 @@ from ..model.graph import Group, State
 from ..model.puppet import Puppet
 
 
-def art_files(puppet: Puppet, folder: Path, name: str, taken: Container[str] = ()) -> dict[str, bytes]:
-    """The packed sheet, its description, and the sounds and pictures of moments and props, by file name, none of which
-    is `taken`. `folder` is that of the puppet's file.
+def packed_art(puppet: Puppet, folder: Path, name: str) -> PackedSheet | None:
+    """The frames of all clips packed into one sheet; None for a puppet without any. `folder` is that of the puppet's
+    file.
 
-    Raises FileProblem where one of them cannot be read: a game must not be handed less than was drawn.
+    Raises FileProblem where a sheet cannot be read: a game must not be handed less than was drawn.
     """
     pages: dict[str, tuple[Page, ...]] = {}
     for sheet in puppet.sheets:
@@ -33,7 +33,13 @@ def art_files(puppet: Puppet, folder: Path, name: str, taken: Container[str] = (
             raise FileProblem(folder / sheet.path, "", str(problem).partition(": ")[2]) from None
     clips = [(clip, [_pixels(frame, pages.get(frame.cell.sheet, ())) for frame in clip.frames])
              for clip in puppet.clips if clip.frames]
-    files = packed_files(name, clips, puppet.rate) if clips else {}
+    return packed_sheet(name, clips, puppet.rate) if clips else None
+
+
+def files_beside(puppet: Puppet, folder: Path, taken: Container[str] = ()) -> dict[str, bytes]:
+    """The sounds and pictures of moments and props, by file name, none of which is `taken`. Raises FileProblem where
+    one of them cannot be read."""
+    files: dict[str, bytes] = {}
     for file in _beside(puppet):
         files[_place(file, lambda place: place in taken or place in files)] = read_whole(folder / file)
     return files

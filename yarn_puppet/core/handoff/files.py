@@ -17,6 +17,7 @@ from ..formats.errors import FileProblem, read_whole
 from ..formats.puppet_file import puppet_bytes
 from ..formats.writing import write_safely
 from ..generate.c.source import c_source
+from ..generate.geometry import Geometry
 from ..generate.javascript.source import javascript_source
 from ..generate.module_name import module_name
 from ..generate.names import Mended
@@ -24,7 +25,7 @@ from ..generate.python_module import python_module
 from ..model.puppet import Puppet
 from ..model.take import Take
 from ..takes.run import Setup, replay
-from .art import art_files
+from .art import files_beside, packed_art
 from .frames import geometry
 from .golden import RUNNERS, golden_text
 from .scxml.writing import state_chart
@@ -70,6 +71,8 @@ def hand_off(
     """
     program = compile_puppet(puppet)
     name, renamed = module_name(name or puppet.name)
+    packed = packed_art(puppet, art, name) if art is not None else None
+    frames = geometry(puppet, program, packed)
     files: dict[str, bytes] = {}
     mended: list[Mended] = [*renamed]
     unsaid: tuple[str, ...] = ()
@@ -80,7 +83,7 @@ def hand_off(
     for language in dict.fromkeys(languages):
         if language not in WRITERS:
             continue
-        made, more = WRITERS[language](puppet, program, name, made_of(puppet))
+        made, more = WRITERS[language](program, name, frames, made_of(puppet))
         files |= {each: text.encode() for each, text in made.items()}
         mended += more
     traced = [(title, [(each.inputs, each.report) for each in replay(setup, take)]) for title, setup, take in takes]
@@ -93,7 +96,8 @@ def hand_off(
         files |= {each: (CLIENTS / each).read_bytes()
                   for language, names in WIRE_FILES.items() if language in languages for each in names}
     if art is not None:
-        files |= art_files(puppet, art, name, {*files, f"{name}{MANIFEST}"})
+        files |= packed.files if packed is not None else {}
+        files |= files_beside(puppet, art, {*files, f"{name}{MANIFEST}"})
     manifest = {
         "format": 1, "puppet": puppet.name, "rate": puppet.rate, "languages": list(dict.fromkeys(languages)),
         "made_of": made_of(puppet),
@@ -119,25 +123,21 @@ def _as_of(
     return found
 
 
-def _c(puppet: Puppet, program: Program, name: str, of: str) -> tuple[dict[str, str], tuple[Mended, ...]]:
-    source = c_source(program, name, geometry(puppet, program), _faces_left(puppet, program), of)
+def _c(program: Program, name: str, frames: Geometry, of: str) -> tuple[dict[str, str], tuple[Mended, ...]]:
+    source = c_source(program, name, frames, of)
     return {f"{name}.h": source.header, f"{name}.c": source.code}, source.mended
 
 
-def _faces_left(puppet: Puppet, program: Program) -> list[bool]:
-    return [clip is not None and clip.faces == "left" for clip in map(puppet.clip, program.clips)]
-
-
-def _javascript(puppet: Puppet, program: Program, name: str, of: str) -> tuple[dict[str, str], tuple[Mended, ...]]:
-    source = javascript_source(program, geometry(puppet, program), _faces_left(puppet, program), of)
+def _javascript(program: Program, name: str, frames: Geometry, of: str) -> tuple[dict[str, str], tuple[Mended, ...]]:
+    source = javascript_source(program, frames, of)
     return {f"{name}.js": source.module, f"{name}.d.ts": source.types}, source.mended
 
 
-def _python(puppet: Puppet, program: Program, name: str, of: str) -> tuple[dict[str, str], tuple[Mended, ...]]:
-    return {f"{name}.py": python_module(program, of, geometry(puppet, program), _faces_left(puppet, program))}, ()
+def _python(program: Program, name: str, frames: Geometry, of: str) -> tuple[dict[str, str], tuple[Mended, ...]]:
+    return {f"{name}.py": python_module(program, of, frames)}, ()
 
 
-WRITERS: Mapping[str, Callable[[Puppet, Program, str, str], tuple[dict[str, str], tuple[Mended, ...]]]] = {
+WRITERS: Mapping[str, Callable[[Program, str, Geometry, str], tuple[dict[str, str], tuple[Mended, ...]]]] = {
     "c": _c, "javascript": _javascript, "python": _python,
 }
 """By language: its files, and what had to be called otherwise."""

@@ -1,34 +1,74 @@
-"""What hangs on a puppet's frames, as a game needs it: beside the pivot, of art that faces right."""
+"""What hangs on a puppet's frames, as a game needs it: beside the pivot, of art that faces right.
+
+Where the art goes along, a frame's cell is the one in the packed sheet; else it is that of the puppet's own sheet.
+"""
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
 from ..engine.program import Program
-from ..generate.geometry import FrameAnchor, FrameBox, FramePicture, Geometry, MomentTold, WindowTold
+from ..formats.pictures.packed_sheet import PackedSheet
+from ..generate.geometry import (
+    ClipTold,
+    FrameAnchor,
+    FrameBox,
+    FramePicture,
+    Geometry,
+    LayerTold,
+    MomentTold,
+    WindowTold,
+)
 from ..model.clips import Clip
 from ..model.puppet import Puppet
 from ..pose.place import Placed
 
 
-def geometry(puppet: Puppet, program: Program) -> Geometry:
-    """What hangs on the frames of a program's clips; `program` is the puppet's."""
+def geometry(puppet: Puppet, program: Program, packed: PackedSheet | None = None) -> Geometry:
+    """What hangs on the frames of a program's clips; `program` is the puppet's. `packed` is the sheet that its art is
+    packed in, where it goes along."""
     anchors = {anchor.id: place for place, anchor in enumerate(puppet.anchors)}
     sheets = {sheet.id: place for place, sheet in enumerate(puppet.sheets)}
-    clips, moments, windows = [], [], []
+    moments, windows = [], []
+    clips = [clip for id in (*program.clips, *_shown_besides(puppet, program)) if (clip := puppet.clip(id)) is not None]
+    frames = [tuple([_frame(clip, number, anchors, sheets, packed) for number in range(len(clip.frames))])
+              for clip in clips]
     for compiled in program.clips.values():
-        clip = puppet.clip(compiled.id)
-        assert clip is not None
-        clips.append(tuple([_frame(clip, number, anchors, sheets) for number in range(len(clip.frames))]))
         moments.append(tuple([MomentTold(
             each.kind, each.name, anchors.get(each.anchor or "", -1), each.follow, each.mirrors, each.strength,
             each.seconds, each.speed, each.angle, each.file, each.arguments, each.clip or "",
             each.round, each.under) for each in compiled.moments]))
         windows.append(tuple([WindowTold(each.kind, each.name, each.damage, each.push, each.hit_stop)
                               for each in compiled.windows]))
-    return Geometry(tuple(anchors), tuple([each.name for each in puppet.anchors]),
-                    tuple([each.path for each in puppet.sheets]), tuple(clips), tuple(moments), tuple(windows))
+    told = [ClipTold(clip.id, clip.faces == "left", float(clip.length), clip.mode == "back and forth",
+                     clip.mode == "hold last") for clip in clips]
+    return Geometry(
+        tuple(told), tuple(_layers(puppet, program, anchors)), tuple(anchors),
+        tuple([each.name for each in puppet.anchors]),
+        (packed.picture,) if packed is not None else tuple([each.path for each in puppet.sheets]), tuple(frames),
+        tuple(moments), tuple(windows))
 
 
-def _frame(clip: Clip, number: int, anchors: dict[str, int], sheets: dict[str, int]) -> FramePicture:
+def _shown_besides(puppet: Puppet, program: Program) -> list[str]:
+    """The clips that moments and props show and that no state plays, in the puppet's order."""
+    windows = [each for clip in program.clips.values() for each in clip.windows]
+    ruled = [each.rules for each in program.states] + [each.rules for each in program.groups]
+    ruled += [each.rules for each in windows]
+    shown = {rule.clip for rules in ruled for rule in rules}
+    shown |= {moment.clip for clip in program.clips.values() for moment in clip.moments}
+    return [clip.id for clip in puppet.clips if clip.id in shown and clip.id not in program.clips and clip.frames]
+
+
+def _layers(puppet: Puppet, program: Program, anchors: dict[str, int]) -> Iterable[LayerTold]:
+    entries = {each.id: each for each in puppet.layers}
+    for layer in program.layers:
+        entry = entries[layer.id]
+        yield LayerTold(anchors.get(entry.pinned_to or "", -1), entry.under)
+
+
+def _frame(
+    clip: Clip, number: int, anchors: dict[str, int], sheets: dict[str, int], packed: PackedSheet | None
+) -> FramePicture:
     frame = clip.frames[number]
     placed = Placed(clip, number, 0.0, 0.0, clip.faces == "left")
     boxes = []
@@ -40,8 +80,15 @@ def _frame(clip: Clip, number: int, anchors: dict[str, int], sheets: dict[str, i
         point = placed.anchor(id)
         if point is not None:
             found.append(FrameAnchor(place, *point))
+    until = float(clip.borders[number + 1])
+    if packed is not None:
+        # There it stands as the clip shows it, without its clear edges.
+        (x, y, width, height), (left, top) = packed.cells[clip.id][number]
+        rect = placed.rectangle(left, top, width, height)
+        return FramePicture(0, 0, (x, y, width, height), placed.flipped, (rect.x, rect.y), until, tuple(boxes),
+                            tuple(found))
     rect, flipped = placed.picture()
     cell = frame.cell
     return FramePicture(
         sheets.get(cell.sheet, -1), cell.page, (cell.x, cell.y, cell.width, cell.height), flipped, (rect.x, rect.y),
-        frame.duration / 1000, tuple(boxes), tuple(found))
+        until, tuple(boxes), tuple(found))

@@ -38,6 +38,11 @@ class Placed(NamedTuple):
         """The frame shown."""
         return self.clip.frames[self.number]
 
+    @property
+    def leftwards(self) -> bool:
+        """Whether what it shows looks left, as it is drawn."""
+        return self.flipped != (self.clip.faces == "left")
+
     def point(self, x: float, y: float) -> tuple[float, float]:
         """A point of the frame, in pixels of its cell, as a point of the world."""
         pivot = self.clip.pivot_of(self.number)

@@ -6,6 +6,7 @@ from typing import NamedTuple
 
 from ..engine.state import InForce, Report
 from ..model.clips import Box
+from ..model.puppet import Puppet
 from .figure import Standing, anchor_in
 from .place import Placed, Rectangle
 
@@ -13,8 +14,9 @@ HALF = 0.5
 
 
 class HeldProp(NamedTuple):
-    """A prop that a while-rule holds: its picture, where, and whether it is mirrored; or its clip, how long it has been
-    played, in seconds, and whether it is held under the figure."""
+    """A prop that a while-rule holds: its picture, where, and whether it is mirrored as the art that holds it; or its
+    clip, whether it looks left (`flipped`), how long it has been played, in seconds, and whether it is held under the
+    figure."""
 
     shows: str
     x: float
@@ -43,17 +45,21 @@ def by_strength(report: Report, kind: str) -> list[InForce]:
         numbered, key=lambda one: (-one[1].layer, 0 if one[1].owner in windows else 1, one[0]))]
 
 
-def held_props(report: Report, stands: Standing) -> tuple[HeldProp, ...]:
+def held_props(puppet: Puppet, report: Report, stands: Standing) -> tuple[HeldProp, ...]:
     """The props that are held, one an anchor, where the figure has that anchor now."""
     held: dict[str, HeldProp] = {}
+    # A layer without states is not told of: the places of a report are not those of the layers.
+    elapsed = {each.layer: each.elapsed for each in report.layers}
     for each in by_strength(report, "prop"):
         if each.share >= HALF and each.rule.text not in held:
             found = anchor_in(stands, each.rule.text)
             if found is not None:
                 (x, y), shown = found
                 rule = each.rule
-                held[rule.text] = HeldProp(rule.shows, x, y, shown.flipped, rule.clip, rule.round, rule.under,
-                                           report.layers[each.layer].elapsed if each.layer < len(report.layers) else 0)
+                flipped = shown.leftwards if puppet.clip(rule.clip) else shown.flipped
+                held[rule.text] = HeldProp(
+                    rule.shows, x, y, flipped, rule.clip, rule.round, rule.under,
+                    elapsed.get(puppet.layers[each.layer].id, 0.0))
     return tuple(held.values())
 
 

@@ -40,7 +40,7 @@ class Teller:
             tuple([self._window(each, report, stands) for each in report.windows]),
             tuple([self._rule(each) for each in report.rules]),
             tuple([_sides(each) for _, each in body_boxes(report, stands)]),
-            tuple([_prop(each) for each in held_props(report, stands)]), tint_of(report), entered, left,
+            tuple([_prop(each) for each in held_props(self.puppet, report, stands)]), tint_of(report), entered, left,
             dict(zip(self.memos, report.memos, strict=True)), tuple([self.intents[each] for each in report.armed]),
             tuple([self.intents[each] for each in report.used]), report.move_speed, report.gravity, report.jump_height,
             report.lock_movement, report.lock_facing, report.safe)

@@ -216,7 +216,7 @@ class BoothView(DrawnView):
             return rect
         puppet, tick = self.document.puppet, record.report.tick
         stands = standing(puppet, record.report, booth.body.x, booth.body.y)
-        held = held_props(record.report, stands)
+        held = held_props(puppet, record.report, stands)
         for under in (True, False):
             draw_props(painter, self.art, puppet, held, under)
             draw_happenings(painter, self.art, puppet, booth, stands, tick, under)

@@ -26,7 +26,8 @@ def draw_happenings(
     for prop in booth.props:
         found = anchor_in(stands, prop.anchor)
         if found is not None and prop.under == under:
-            _draw_prop(painter, art, puppet, prop.file, found[0], found[1].flipped,
+            _draw_prop(painter, art, puppet, prop.file, found[0],
+                       found[1].leftwards if puppet.clip(prop.clip) else found[1].flipped,
                        (prop.clip, prop.round, (tick - prop.born) * 1000 / rate))
     for shot in booth.shots:
         if shot.under == under:

@@ -29,6 +29,15 @@ class Piece(NamedTuple):
     top: int
 
 
+class PackedSheet(NamedTuple):
+    """A packed sheet: the name of its picture, its two files by name, and by the id of each clip, of each frame, its
+    cell in the picture (left, top, width, height), and where that stands in the frame (left, top)."""
+
+    picture: str
+    files: dict[str, bytes]
+    cells: dict[str, tuple[tuple[tuple[int, int, int, int], tuple[int, int]], ...]]
+
+
 def trimmed(pixels: NDArray[np.uint8]) -> Piece:
     """A frame without its clear edges; an empty one keeps a single pixel."""
     seen = pixels[:, :, 3] > 0
@@ -68,14 +77,14 @@ def save_packed_sheet(path: Path, clips: Sequence[tuple[Clip, Sequence[NDArray[n
         raise FileProblem(path, "", "expected a name that ends in .png")
     if not any(frames for _, frames in clips):
         raise FileProblem(path, "", "expected clips with frames")
-    for content, file in zip(packed_files(path.stem, clips, rate, path.name).values(),
+    for content, file in zip(packed_sheet(path.stem, clips, rate, path.name).files.values(),
                              (path, path.with_suffix(".sheet.json")), strict=True):
         write_safely(file, content)
 
 
-def packed_files(
+def packed_sheet(
     name: str, clips: Sequence[tuple[Clip, Sequence[NDArray[np.uint8]]]], rate: int, picture: str = ""
-) -> dict[str, bytes]:
+) -> PackedSheet:
     """`NAME.png`, or what the picture is called instead, and `NAME.sheet.json`. Frames that look alike are packed
     once."""
     pieces: list[Piece] = []
@@ -101,8 +110,13 @@ def packed_files(
             _described(clip, row, places) for (clip, _), row in zip(clips, used, strict=True)
         ],
     }
-    return {picture: out.getvalue(),
-            f"{name}.sheet.json": laid_out(described, frozenset(("frames", "moments", "windows")))}
+    cells = {clip.id: tuple([
+        ((*places[number], piece.pixels.shape[1], piece.pixels.shape[0]), (piece.left, piece.top))
+        for number, piece in row]) for (clip, _), row in zip(clips, used, strict=True)}
+    return PackedSheet(picture, {
+        picture: out.getvalue(),
+        f"{name}.sheet.json": laid_out(described, frozenset(("frames", "moments", "windows"))),
+    }, cells)
 
 
 def _described(clip: Clip, row: Sequence[tuple[int, Piece]], places: Sequence[tuple[int, int]]) -> dict[str, Any]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 
 from ..flat import Flat
 from ..frame_rows import RuleTold, frame_rows
@@ -15,7 +15,13 @@ STRUCTS = """typedef struct {
     double left, top;
     bool flipped;
     int32_t boxes, box_count, anchors, anchor_count;
+    double until;
 } frame_row;
+
+typedef struct {
+    double length;
+    bool turns, holds;
+} time_row;
 
 typedef struct {
     bool body;
@@ -38,19 +44,24 @@ def text(value: str) -> str:
     return '"' + "".join(chr(each) if chr(each) in PLAIN else f"\\{each:03o}" for each in value.encode()) + '"'
 
 
-def frames_code(made: Flat, geometry: Geometry, faces_left: Sequence[bool]) -> str:
+def frames_code(made: Flat, geometry: Geometry) -> str:
     """The tables, the infos and the functions."""
     rows = frame_rows(made, geometry)
     moments = [each for clip in geometry.moments for each in clip]
     windows = [each for clip in geometry.windows for each in clip]
+    times = [(each.length, each.turns, each.holds) for each in geometry.told]
+    clips = {each.id: place for place, each in enumerate(geometry.told)}
     return "\n".join((
-        STRUCTS, _table("frame_row", "FRAMES", rows.frames, 13), _table("box_row", "BOXES", rows.boxes, 6),
-        _table("anchor_row", "ANCHOR_POINTS", rows.anchors, 3), _numbers("FIRST_FRAMES", rows.firsts),
-        _numbers("FACES_LEFT", faces_left, "bool"), _numbers("WINDOW_BOXES", rows.window_boxes),
-        _numbers("RULE_BOXES", rows.rule_boxes), _arguments(moments), _moments(moments), _windows(windows),
-        _rules(rows.rules),
+        STRUCTS, _table("frame_row", "FRAMES", rows.frames, 14), _table("box_row", "BOXES", rows.boxes, 6),
+        _table("anchor_row", "ANCHOR_POINTS", rows.anchors, 3), _table("time_row", "CLIP_TIMES", times, 3),
+        _numbers("FIRST_FRAMES", rows.firsts),
+        _numbers("FACES_LEFT", [each.faces_left for each in geometry.told], "bool"),
+        _numbers("PINNED_TO", [each.pinned_to for each in geometry.layers]),
+        _numbers("UNDER", [each.under for each in geometry.layers], "bool"), _numbers("TINTS", rows.tints),
+        _numbers("WINDOW_BOXES", rows.window_boxes), _numbers("RULE_BOXES", rows.rule_boxes),
+        _arguments(moments), _moments(moments, clips), _windows(windows), _rules(rows.rules),
         "const char *const @_sheet_files[] = {\n    " + (",\n    ".join(map(text, geometry.sheets)) or '""') + "\n};\n",
-        part("c", "frames.c")))
+        part("c", "frames.c"), part("c", "figure.c")))
 
 
 def _arguments(moments: Iterable[MomentTold]) -> str:
@@ -65,18 +76,19 @@ def _arguments(moments: Iterable[MomentTold]) -> str:
     return f"static const @_argument ARGUMENTS[] = {{\n{body}\n}};\n"
 
 
-def _moments(moments: Iterable[MomentTold]) -> str:
+def _moments(moments: Iterable[MomentTold], clips: Mapping[str, int]) -> str:
     rows, at = [], 0
     for each in moments:
         rows.append(
             f"    {{@UPPER@_{each.kind.upper()}, {text(each.name)}, {text(each.file)}, {each.anchor}, "
             f"{_bool(each.follow)}, {_bool(each.mirrors)}, "
             + ", ".join(map(number, (each.strength, each.seconds, each.speed, each.angle)))
-            + f", {text(each.clip)}, {_bool(each.round)}, {_bool(each.under)}, {len(each.arguments)}, "
+            + f", {clips.get(each.clip, -1)}, {_bool(each.round)}, {_bool(each.under)}, "
+            + f"{len(each.arguments)}, "
             + f"&ARGUMENTS[{at if each.arguments else 0}]}}")
         at += len(each.arguments)
     body = ",\n".join(rows) or (
-        '    {@UPPER@_CALL, "", "", -1, false, false, 0.0, 0.0, 0.0, 0.0, "", false, false, 0, '
+        '    {@UPPER@_CALL, "", "", -1, false, false, 0.0, 0.0, 0.0, 0.0, -1, false, false, 0, '
         '&ARGUMENTS[0]}')
     return f"const @_moment_info @_moment_infos[] = {{\n{body}\n}};\n"
 
@@ -93,9 +105,9 @@ def _windows(windows: Iterable[WindowTold]) -> str:
 def _rules(rules: Iterable[RuleTold]) -> str:
     rows = [
         f"    {{@UPPER@_RULE_{each.kind.upper()}, {number(each.value)}, {text(each.text)}, {each.anchor}, "
-        f"{text(each.shows)}, {text(each.clip)}, {_bool(each.round)}, {_bool(each.under)}}}" for each in rules
+        f"{text(each.shows)}, {each.clip}, {_bool(each.round)}, {_bool(each.under)}}}" for each in rules
     ]
-    body = ",\n".join(rows) or '    {@UPPER@_RULE_SAFE, 0.0, "", -1, "", "", false, false}'
+    body = ",\n".join(rows) or '    {@UPPER@_RULE_SAFE, 0.0, "", -1, "", -1, false, false}'
     return f"const @_rule_info @_rule_infos[] = {{\n{body}\n}};\n"
 
 

@@ -16,7 +16,7 @@ from ..choosing import C, choosing
 from ..features import events, lasting
 from ..flat import Flat, flat
 from ..frame_rows import RULE_KINDS
-from ..geometry import Geometry
+from ..geometry import Geometry, clip_ids
 from ..module_name import WORDS, module_name
 from ..names import Identifiers, Mended
 from ..parts import part, rules_of_a_tick
@@ -40,12 +40,11 @@ class CSource(NamedTuple):
 
 
 def c_source(
-    program: Program, name: str | None = None, geometry: Geometry | None = None, faces_left: Sequence[bool] = (),
-    made_of: str = "",
+    program: Program, name: str | None = None, geometry: Geometry | None = None, made_of: str = ""
 ) -> CSource:
     """The C of a program under a name, see `module_name`; the puppet's own where none is given. With what hangs on its
-    frames, where that is given, and which of its clips' art faces left. `made_of` says of which puppet it is."""
-    return _C(flat(program), name or module_name(program.name)[0], geometry, faces_left, made_of).source()
+    frames, where that is given. `made_of` says of which puppet it is."""
+    return _C(flat(program), name or module_name(program.name)[0], geometry, made_of).source()
 
 
 def input_names(program: Program) -> tuple[list[str], list[str]]:
@@ -55,17 +54,18 @@ def input_names(program: Program) -> tuple[list[str], list[str]]:
 
 class _C:
     def __init__(
-        self, made: Flat, name: str, geometry: Geometry | None, faces_left: Sequence[bool], made_of: str
+        self, made: Flat, name: str, geometry: Geometry | None, made_of: str
     ) -> None:
         self.made, self.program, self.made_of = made, made.program, made_of
-        self.geometry, self.faces_left = geometry, faces_left
+        self.geometry = geometry
+        self.clip_ids = clip_ids(made, geometry)
         self.name = name
         self.identifiers = Identifiers(INPUT_WORDS)
         program, of = self.program, self.identifiers.of
         self.actions, self.senses = self.identifiers.inputs(program)
         self.states = of("state", [each.name for each in program.states])
         self.groups = of("group", [each.name for each in program.groups])
-        self.clips = of("clip", [each.id for each in made.clips])
+        self.clips = of("clip", self.clip_ids)
         self.layers = of("layer", [each.name for each in program.layers])
         self.intents = of("intent", [each.name for each in program.intents])
         self.memos = of("memo", [each.name for each in program.memos])
@@ -89,7 +89,7 @@ class _C:
         """What a game includes."""
         upper = self.name.upper()
         room = "\n".join(f"#define {upper}_{key} {value}" for key, value in rooms(self.made).items())
-        frames = part("c", "frames.h") if self.geometry is not None else ""
+        frames = part("c", "frames.h") + part("c", "figure.h") if self.geometry is not None else ""
         frames = frames.replace("@RULE_KINDS@", ", ".join(f"@UPPER@_RULE_{kind.upper()}" for kind in RULE_KINDS))
         return part("c", "header.h").replace("@FRAMES@", frames).replace(
             "@UPPER@", upper).replace("@ROOMS@", room).replace("@ENUMS@", self._enums()).replace(
@@ -124,7 +124,7 @@ class _C:
         runtime = rules_of_a_tick("c", "c").replace(
             "@CONDITIONS@", conditions).replace("@CHOOSING@", choosing(self.made, C)).replace(
             "@INPUTS_READ@", self._entry())
-        frames = "" if self.geometry is None else frames_code(self.made, self.geometry, self.faces_left).replace(
+        frames = "" if self.geometry is None else frames_code(self.made, self.geometry).replace(
             "@UPPER@", self.name.upper())
         return "\n".join((
             part("c", "head.c"), self._defines(), structs(), arrays(self.made),
@@ -169,7 +169,7 @@ class _C:
     def _names(self) -> list[str]:
         """The names for people of what a report holds as numbers."""
         program = self.program
-        named = {"state": [each.name for each in program.states], "clip": [each.id for each in self.made.clips],
+        named = {"state": [each.name for each in program.states], "clip": self.clip_ids,
                  "layer": [each.name for each in program.layers]}
         return [f"const char *const @_{kind}_names[] = {{{', '.join(map(_bytes, names)) or '0'}}};"
                 for kind, names in named.items()]

@@ -12,20 +12,24 @@ from ..geometry import Geometry, MomentTold
 from ..parts import part
 
 FIELDS = {
-    "FRAMES": "sheet page x y width height left top flipped boxes box_count anchors anchor_count",
+    "FRAMES": "sheet page x y width height left top flipped boxes box_count anchors anchor_count until",
     "BOXES": "body name x y width height",
     "ANCHOR_POINTS": "anchor x y",
+    "CLIP_TIMES": "length turns holds",
 }
 """The fields of a table's rows."""
 
 
-def frames_code(made: Flat, geometry: Geometry, faces_left: Sequence[bool]) -> str:
+def frames_code(made: Flat, geometry: Geometry) -> str:
     """The tables, the infos and the functions."""
     rows = frame_rows(made, geometry)
-    numbers = {"FIRST_FRAMES": rows.firsts, "FACES_LEFT": list(faces_left), "WINDOW_BOXES": rows.window_boxes,
-               "RULE_BOXES": rows.rule_boxes}
+    numbers = {"FIRST_FRAMES": rows.firsts, "FACES_LEFT": [each.faces_left for each in geometry.told],
+               "WINDOW_BOXES": rows.window_boxes, "RULE_BOXES": rows.rule_boxes, "TINTS": rows.tints,
+               "PINNED_TO": [each.pinned_to for each in geometry.layers],
+               "UNDER": [each.under for each in geometry.layers]}
+    clips = {each.id: place for place, each in enumerate(geometry.told)}
     infos: dict[str, list[Mapping[str, Any]]] = {
-        "MOMENT_INFOS": [_moment(each) for clip in geometry.moments for each in clip],
+        "MOMENT_INFOS": [_moment(each, clips) for clip in geometry.moments for each in clip],
         "WINDOW_INFOS": [
             {"kind": each.kind, "name": each.name, "damage": each.damage, "push": each.push, "hitStop": each.hit_stop}
             for clip in geometry.windows for each in clip],
@@ -35,21 +39,22 @@ def frames_code(made: Flat, geometry: Geometry, faces_left: Sequence[bool]) -> s
     }
     return "\n".join((
         _table("FRAMES", rows.frames), _table("BOXES", rows.boxes), _table("ANCHOR_POINTS", rows.anchors),
+        _table("CLIP_TIMES", [(each.length, each.turns, each.holds) for each in geometry.told]),
         *(f"const {key} = {json.dumps(value)};" for key, value in numbers.items()),
         *(f"export const {key} = [{_lines(map(json.dumps, value))}];" for key, value in infos.items()),
         f"export const SHEET_FILES = {json.dumps(geometry.sheets)};",
-        part("javascript", "frames.js")))
+        part("javascript", "frames.js"), part("javascript", "figure.js")))
 
 
 def frames_types() -> str:
     """Their types."""
     kinds = " | ".join(json.dumps(each) for each in RULE_KINDS)
-    return part("javascript", "frames.d.ts").replace("@RULE_KINDS@", kinds)
+    return (part("javascript", "frames.d.ts") + part("javascript", "figure.d.ts")).replace("@RULE_KINDS@", kinds)
 
 
-def _moment(each: MomentTold) -> Mapping[str, Any]:
+def _moment(each: MomentTold, clips: Mapping[str, int]) -> Mapping[str, Any]:
     # Arguments are pairs: a name of any kind must not become a property that objects have already.
-    said = each._asdict()
+    said = each._asdict() | {"clip": clips.get(each.clip, -1)}
     return said | {"arguments": [{"name": name, "value": value} for name, value in each.arguments]}
 
 

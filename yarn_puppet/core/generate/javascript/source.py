@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Sequence
 from typing import Any, NamedTuple
 
 from ...engine.program import Program
@@ -12,7 +11,7 @@ from ..choosing import JAVASCRIPT, choosing
 from ..columns import PLAIN, ROWS
 from ..features import events, flags, lasting
 from ..flat import FACING_TEXTS, NONE, SPEED_AT, Flat, flat
-from ..geometry import Geometry
+from ..geometry import Geometry, clip_ids
 from ..names import Identifiers, Mended
 from ..parts import part, rules_of_a_tick
 from ..trees import Names, Writer, uses_intents
@@ -64,11 +63,11 @@ class JavaScriptSource(NamedTuple):
 
 
 def javascript_source(
-    program: Program, geometry: Geometry | None = None, faces_left: Sequence[bool] = (), made_of: str = ""
+    program: Program, geometry: Geometry | None = None, made_of: str = ""
 ) -> JavaScriptSource:
-    """The JavaScript of a program; with what hangs on its frames, where that is given, and which of its clips' art
-    faces left. `made_of` says of which puppet it is."""
-    return _JavaScript(flat(program), geometry, faces_left, made_of).source()
+    """The JavaScript of a program; with what hangs on its frames, where that is given. `made_of`
+    says of which puppet it is."""
+    return _JavaScript(flat(program), geometry, made_of).source()
 
 
 def input_names(program: Program) -> tuple[list[str], list[str]]:
@@ -77,16 +76,17 @@ def input_names(program: Program) -> tuple[list[str], list[str]]:
 
 
 class _JavaScript:
-    def __init__(self, made: Flat, geometry: Geometry | None, faces_left: Sequence[bool], made_of: str) -> None:
+    def __init__(self, made: Flat, geometry: Geometry | None, made_of: str) -> None:
         self.made, self.program, self.made_of = made, made.program, made_of
-        self.geometry, self.faces_left = geometry, faces_left
+        self.geometry = geometry
+        self.clip_ids = clip_ids(made, geometry)
         self.identifiers = Identifiers(WORDS)
         of = self.identifiers.of
         self.actions, self.senses = self.identifiers.inputs(self.program)
         program, clips = self.program, made.clips
         self.places = {
             "State": of("state", [each.name for each in program.states]),
-            "Clip": of("clip", [each.id for each in clips]),
+            "Clip": of("clip", self.clip_ids),
             "Layer": of("layer", [each.name for each in program.layers]),
             "Sense": of("sense", [each.name for each in program.senses]),
             "Memo": of("memo", [each.name for each in program.memos]),
@@ -108,7 +108,7 @@ class _JavaScript:
             "// Made by Yarn Puppet. What is written here by hand is gone when it is made anew.", "", self._words(),
             self._tables(), self._names(), self._places(), runtime,
             part("javascript", "telling.js"),
-            frames_code(self.made, self.geometry, self.faces_left) if self.geometry is not None else ""))
+            frames_code(self.made, self.geometry) if self.geometry is not None else ""))
         types = self._types() + (frames_types() if self.geometry is not None else "")
         return JavaScriptSource(module, types, tuple(self.identifiers.mended))
 
@@ -190,7 +190,7 @@ class _JavaScript:
         program = self.program
         names: dict[str, Any] = {
             "ACTION_NAMES": self.actions, "SENSE_NAMES": self.senses, "TEXTS": self.made.texts,
-            "STATE_NAMES": [each.name for each in program.states], "CLIP_NAMES": [each.id for each in self.made.clips],
+            "STATE_NAMES": [each.name for each in program.states], "CLIP_NAMES": self.clip_ids,
             "LAYER_NAMES": [each.name for each in program.layers], "MEMO_NAMES": [each.name for each in program.memos],
             "INTENT_NAMES": [each.name for each in program.intents],
             "MOMENT_NAMES": [each.name for clip in self.made.clips for each in clip.moments],

@@ -8,9 +8,12 @@ static bool flips(int32_t clip, int32_t facing) {
     return left || (!right && FACES_LEFT[clip]);
 }
 
-@_picture @_picture_of(int32_t clip, int32_t frame, int32_t facing) {
-    const frame_row *row = &FRAMES[FIRST_FRAMES[clip] + frame];
-    const bool flipped = flips(clip, facing);
+static int32_t frame_count(int32_t clip) {
+    const int32_t clips = (int32_t)(sizeof FIRST_FRAMES / sizeof *FIRST_FRAMES);
+    return (clip + 1 < clips ? FIRST_FRAMES[clip + 1] : (int32_t)(sizeof FRAMES / sizeof *FRAMES)) - FIRST_FRAMES[clip];
+}
+
+static @_picture cut_out(const frame_row *row, bool flipped) {
     @_picture picture;
     picture.sheet = row->sheet;
     picture.page = row->page;
@@ -22,6 +25,10 @@ static bool flips(int32_t clip, int32_t facing) {
     picture.top = row->top;
     picture.flipped = flipped != row->flipped;
     return picture;
+}
+
+@_picture @_picture_of(int32_t clip, int32_t frame, int32_t facing) {
+    return cut_out(&FRAMES[FIRST_FRAMES[clip] + frame], flips(clip, facing));
 }
 
 bool @_anchor_of(int32_t clip, int32_t frame, int32_t facing, int32_t anchor, double *x, double *y) {
@@ -37,20 +44,22 @@ bool @_anchor_of(int32_t clip, int32_t frame, int32_t facing, int32_t anchor, do
     return false;
 }
 
-static void put_box(const box_row *row, bool flipped, @_box *box) {
-    box->x = flipped ? -row->x - row->width : row->x;
-    box->y = row->y;
+static void put_box(const box_row *row, bool flipped, double x, double y, @_box *box) {
+    box->x = x + (flipped ? -row->x - row->width : row->x);
+    box->y = y + row->y;
     box->width = row->width;
     box->height = row->height;
 }
 
-int32_t @_hit_boxes(const @_open *open, int32_t facing, @_box *boxes, int32_t most) {
+int32_t @_hit_boxes(const @_report *report, const @_open *open, @_box *boxes, int32_t most) {
     const frame_row *row = &FRAMES[FIRST_FRAMES[open->clip] + open->frame];
+    double x, y;
     int32_t at, count = 0;
+    @_layer_at(report, open->layer, &x, &y);
     for (at = row->boxes; at < row->boxes + row->box_count; at++) {
         if (!BOXES[at].body && (BOXES[at].name < 0 || BOXES[at].name == WINDOW_BOXES[open->window])) {
             if (count < most) {
-                put_box(&BOXES[at], flips(open->clip, facing), &boxes[count]);
+                put_box(&BOXES[at], flips(open->clip, report->facing), x, y, &boxes[count]);
             }
             count++;
         }
@@ -61,10 +70,12 @@ int32_t @_hit_boxes(const @_open *open, int32_t facing, @_box *boxes, int32_t mo
 int32_t @_body_boxes(const @_report *report, int32_t layer, @_box *boxes, int32_t most) {
     const @_layer_report *told = &report->layers[layer];
     const frame_row *row;
+    double x, y;
     int32_t at, count = 0, wanted = -1, number, rank = 0;
     if (told->state < 0 || told->clip < 0) {
         return 0;
     }
+    @_layer_at(report, layer, &x, &y);
     row = &FRAMES[FIRST_FRAMES[told->clip] + told->frame];
     for (number = 0; number < report->rule_count; number++) {
         const rule_row *rule = &RULES[report->rules[number].rule];
@@ -80,7 +91,7 @@ int32_t @_body_boxes(const @_report *report, int32_t layer, @_box *boxes, int32_
         for (at = row->boxes; at < row->boxes + row->box_count; at++) {
             if (BOXES[at].body && BOXES[at].name == name) {
                 if (count < most) {
-                    put_box(&BOXES[at], flips(told->clip, report->facing), &boxes[count]);
+                    put_box(&BOXES[at], flips(told->clip, report->facing), x, y, &boxes[count]);
                 }
                 count++;
             }

@@ -29,14 +29,14 @@ typedef struct {
 } @_argument;
 
 /* What a moment is: an @_moment is its place here. `anchor` is an @_anchor, or -1. It looks like a picture, `file`, or a
-   clip, played once or `round`, over the figure or `under` it. */
+   clip (an @_clip, -1 for none), played once or `round`, over the figure or `under` it. */
 typedef struct {
     @_moment_kind kind;
     const char *name, *file;
     int32_t anchor;
     bool follow, mirrors;
     double strength, seconds, speed, angle;
-    const char *clip;
+    int32_t clip;
     bool round, under;
     int32_t argument_count;
     const @_argument *arguments;
@@ -63,7 +63,8 @@ typedef struct {
     double value;
     const char *text;
     int32_t anchor;
-    const char *picture, *clip;
+    const char *picture;
+    int32_t clip;
     bool round, under;
 } @_rule_info;
 
@@ -78,10 +79,10 @@ extern const char *const @_sheet_files[];
 /* Where an anchor is in a frame as the puppet faces; false where the frame does not have it. */
 bool @_anchor_of(int32_t clip, int32_t frame, int32_t facing, int32_t anchor, double *x, double *y);
 
-/* The hit boxes of an open window as the puppet faces. How many there are; of more than `most` only so many are put
-   into `boxes`. */
-int32_t @_hit_boxes(const @_open *open, int32_t facing, @_box *boxes, int32_t most);
+/* The hit boxes of an open window of a report, beside the puppet's own place. How many there are; of more than `most`
+   only so many are put into `boxes`. */
+int32_t @_hit_boxes(const @_report *report, const @_open *open, @_box *boxes, int32_t most);
 
-/* The body boxes of a layer as the puppet faces: those of the name that a while-rule wants, where the frame has such. */
+/* The body boxes of a layer, beside the puppet's own place: those of the name that a while-rule wants, where the frame has such. */
 int32_t @_body_boxes(const @_report *report, int32_t layer, @_box *boxes, int32_t most);
 

@@ -9,11 +9,12 @@ export interface Picture {
 }
 
 /** What a moment is: a fired moment is a place in MOMENT_INFOS. `anchor` is an Anchor, or -1. It looks like a picture,
-    `file`, or a clip, played once or `round`, over the figure or `under` it. */
+    `file`, or a clip (a Clip,
+    -1 for none), played once or `round`, over the figure or `under` it. */
 export interface MomentInfo {
   kind: "effect" | "sound" | "shake" | "launch" | "attach" | "call"; name: string; file: string; anchor: number;
   follow: boolean; mirrors: boolean; strength: number; seconds: number; speed: number; angle: number;
-  clip: string; round: boolean; under: boolean;
+  clip: number; round: boolean; under: boolean;
   arguments: readonly { name: string; value: number | boolean | string }[];
 }
 
@@ -26,7 +27,7 @@ export interface WindowInfo {
     colour, or the name of a box or a mode; the rest is of a prop, `anchor` -1 where it is none. */
 export interface RuleInfo {
   kind: @RULE_KINDS@; value: number; text: string; anchor: number;
-  picture: string; clip: string; round: boolean; under: boolean;
+  picture: string; clip: number; round: boolean; under: boolean;
 }
 
 export const MOMENT_INFOS: readonly MomentInfo[];
@@ -40,8 +41,8 @@ export function pictureOf(clip: number, frame: number, facing: number): Picture;
 /** Where an anchor is in a frame as the puppet faces; null where the frame does not have it. */
 export function anchorOf(clip: number, frame: number, facing: number, anchor: number): { x: number; y: number } | null;
 
-/** The hit boxes of an open window as the puppet faces. */
-export function hitBoxes(open: Open, facing: number): Box[];
+/** The hit boxes of an open window of a report, beside the puppet's own place. */
+export function hitBoxes(report: Report, open: Open): Box[];
 
-/** The body boxes of a layer: those of the name that a while-rule wants, where the frame has such. */
+/** The body boxes of a layer, beside the puppet's own place: those of the name that a while-rule wants, where the frame has such. */
 export function bodyBoxes(report: Report, layer: number): Box[];

@@ -10,14 +10,13 @@ function flips(clip, facing) {
 
 const frameRow = (clip, frame) => FRAMES[FIRST_FRAMES[clip] + frame];
 
+const cutOut = (row, flipped) => ({
+  sheet: row.sheet, page: row.page, x: row.x, y: row.y, width: row.width, height: row.height,
+  left: flipped ? -row.left - row.width : row.left, top: row.top, flipped: flipped !== row.flipped,
+});
+
 /** The picture of a frame as the puppet faces. */
-export function pictureOf(clip, frame, facing) {
-  const row = frameRow(clip, frame), flipped = flips(clip, facing);
-  return {
-    sheet: row.sheet, page: row.page, x: row.x, y: row.y, width: row.width, height: row.height,
-    left: flipped ? -row.left - row.width : row.left, top: row.top, flipped: flipped !== row.flipped,
-  };
-}
+export const pictureOf = (clip, frame, facing) => cutOut(frameRow(clip, frame), flips(clip, facing));
 
 /** Where an anchor is in a frame as the puppet faces; null where the frame does not have it. */
 export function anchorOf(clip, frame, facing, anchor) {
@@ -29,21 +28,22 @@ export function anchorOf(clip, frame, facing, anchor) {
   return null;
 }
 
-function boxesWhere(clip, frame, facing, holds) {
-  const row = frameRow(clip, frame), flipped = flips(clip, facing), found = [];
+function boxesWhere({layer, clip, frame}, report, holds) {
+  const row = frameRow(clip, frame), flipped = flips(clip, report.facing), at = layerAt(report, layer), found = [];
   for (const each of BOXES.slice(row.boxes, row.boxes + row.box_count)) {
     if (holds(each)) {
-      found.push({x: flipped ? -each.x - each.width : each.x, y: each.y, width: each.width, height: each.height});
+      found.push({x: at.x + (flipped ? -each.x - each.width : each.x), y: at.y + each.y, width: each.width,
+        height: each.height});
     }
   }
   return found;
 }
 
-/** The hit boxes of an open window as the puppet faces. */
-export const hitBoxes = (open, facing) => boxesWhere(open.clip, open.frame, facing,
+/** The hit boxes of an open window of a report, beside the puppet's own place. */
+export const hitBoxes = (report, open) => boxesWhere(open, report,
   each => !each.body && (each.name < 0 || each.name === WINDOW_BOXES[open.window]));
 
-/** The body boxes of a layer: those of the name that a while-rule wants, where the frame has such. */
+/** The body boxes of a layer, beside the puppet's own place: those of the name that a while-rule wants, where the frame has such. */
 export function bodyBoxes(report, layer) {
   const told = report.layers[layer];
   if (told.state < 0 || told.clip < 0) return [];
@@ -57,7 +57,7 @@ export function bodyBoxes(report, layer) {
       rank = strength;
     }
   }
-  const named = boxesWhere(told.clip, told.frame, report.facing, each => each.body && each.name === wanted);
-  return named.length ? named
-    : boxesWhere(told.clip, told.frame, report.facing, each => each.body && each.name === -1);
+  const shown = {layer, clip: told.clip, frame: told.frame};
+  const named = boxesWhere(shown, report, each => each.body && each.name === wanted);
+  return named.length ? named : boxesWhere(shown, report, each => each.body && each.name === -1);
 }
