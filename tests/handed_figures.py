@@ -9,14 +9,14 @@ import subprocess
 from collections.abc import Iterator, Sequence
 from pathlib import Path
 from types import ModuleType
-from typing import Any
 
 from tests.c_engine import DRIVER, FLAGS, READS, Case, input_lines
+from tests.js_engine import told_inputs
 from yarn_puppet.core.engine.state import Report
 from yarn_puppet.core.generate.c.source import c_source
 from yarn_puppet.core.generate.c.source import input_names as c_names
 from yarn_puppet.core.generate.flat import flat
-from yarn_puppet.core.generate.javascript.source import input_names, javascript_source
+from yarn_puppet.core.generate.javascript.source import javascript_source
 from yarn_puppet.core.handoff.frames import geometry
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.pose.clip_shown import shown
@@ -200,14 +200,8 @@ for (const input of JSON.parse(readFileSync("inputs.json", "utf8"))) {
 def in_javascript(puppet: Puppet, case: Case, folder: Path) -> list[Line]:
     """What the JavaScript says of each tick."""
     source = javascript_source(case.program, geometry(puppet, case.program))
-    actions, senses = input_names(case.program)
-    told: list[dict[str, Any]] = [
-        dict(zip(actions, each.down, strict=True)) | dict(zip(senses, each.senses, strict=True))
-        | {"landed": [{"layer": news.layer, "visit": news.visit, "pass": news.loops} for news in each.landed],
-           "stopped": each.stopped}
-        | ({"edges": dict(zip(actions, each.edges, strict=True))} if each.edges else {}) for each in case.inputs]
     (folder / "it.mjs").write_text(source.module)
-    (folder / "inputs.json").write_text(json.dumps(told))
+    (folder / "inputs.json").write_text(json.dumps(told_inputs(case)))
     (folder / "main.mjs").write_text(MAIN_JS)
     done = subprocess.run(["node", "main.mjs"], cwd=folder, capture_output=True, text=True, check=False)
     if done.returncode:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 from itertools import groupby
+from math import floor
 from types import ModuleType
 from typing import Any
 
@@ -55,7 +56,7 @@ class Handed:
         cut = self.sheets[piece.sheet][y: y + height, x: x + width] / 255
         cut = cut[:, ::-1] if piece.flipped else cut
         cut = np.concatenate([cut[:, :, 2::-1] * cut[:, :, 3:], cut[:, :, 3:]], axis=2)
-        left, top = round(FEET[0] + piece.left), round(FEET[1] + piece.top)
+        left, top = floor(FEET[0] + piece.left + 0.5), floor(FEET[1] + piece.top + 0.5)
         whole = np.zeros((HEIGHT + 400, WIDTH + 400, 4))
         whole[top + 200: top + 200 + height, left + 200: left + 200 + width] = cut
         return whole[200:-200, 200:-200]

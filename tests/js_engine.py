@@ -6,6 +6,7 @@ import json
 import subprocess
 from collections.abc import Sequence
 from pathlib import Path
+from typing import Any
 
 from tests.c_engine import Case, unlike
 from yarn_puppet.core.generate.javascript.source import input_names, javascript_source
@@ -69,14 +70,7 @@ def differing(cases: Sequence[Case], folder: Path) -> list[str]:
     for number, case in enumerate(cases):
         source = javascript_source(case.program)
         (folder / f"p{number}.mjs").write_text(source.module)
-        actions, senses = input_names(case.program)
-        told.append([
-            dict(zip(actions, each.down, strict=True))
-            | dict(zip(senses, each.senses, strict=True))
-            | {"landed": [{"layer": news.layer, "visit": news.visit, "pass": news.loops} for news in each.landed],
-               "stopped": each.stopped}
-            | ({"edges": dict(zip(actions, each.edges, strict=True))} if each.edges else {})
-            for each in case.inputs])
+        told.append(told_inputs(case))
     (folder / "cases.json").write_text(json.dumps(told))
     (folder / "main.mjs").write_text(MAIN)
     done = subprocess.run(["node", "main.mjs"], cwd=folder, capture_output=True, text=True, check=False)
@@ -84,3 +78,13 @@ def differing(cases: Sequence[Case], folder: Path) -> list[str]:
     if done.returncode:
         return [f"after {len(lines)} ticks: {done.stderr[-2000:]}"]
     return unlike(cases, lines)
+
+
+def told_inputs(case: Case) -> list[dict[str, Any]]:
+    """What goes into the ticks of a case, as the JavaScript takes it."""
+    actions, senses = input_names(case.program)
+    return [
+        dict(zip(actions, each.down, strict=True)) | dict(zip(senses, each.senses, strict=True))
+        | {"landed": [{"layer": news.layer, "visit": news.visit, "pass": news.loops} for news in each.landed],
+           "stopped": each.stopped}
+        | ({"edges": dict(zip(actions, each.edges, strict=True))} if each.edges else {}) for each in case.inputs]

@@ -1,5 +1,6 @@
 // Pell on a canvas: the generated JavaScript runs the puppet, or the desk does over the live wire. All else is the game's
 // own: a roof, how one walks and jumps on it, a dummy of straw, and the picture.
+import {drawFigure, picturesOf} from "./figure.js";
 import * as pell from "./made/lamplighter.js";
 import {Wire} from "./made/yarn_wire.js";
 
@@ -8,10 +9,7 @@ const KEYS = {ArrowLeft: "left", ArrowRight: "right", ArrowUp: "up", ArrowDown: 
   KeyK: "guard", KeyL: "lamp", ShiftLeft: "run", ShiftRight: "run"};
 const canvas = document.getElementById("picture"), on = canvas.getContext("2d"), who = document.getElementById("who");
 const mode = new URLSearchParams(location.search).get("mode") || "drive";
-const sheet = await (await fetch("./made/lamplighter.sheet.json")).json();
-const art = new Image();
-art.src = `./made/${sheet.picture}`;
-const clips = new Map(sheet.clips.map(clip => [clip.id, clip]));
+const pictures = await picturesOf(pell, "./made/");
 for (const link of document.querySelectorAll("a")) {
   link.hash = location.hash;
   if (link.search === `?mode=${mode}`) link.setAttribute("aria-current", "page");
@@ -49,24 +47,40 @@ function ofOwn(report) {
   return {
     facing: pell.TEXTS[report.facing], moveSpeed: report.moveSpeed, jumpHeight: report.jumpHeight,
     locked: report.lockMovement, state: pell.STATE_NAMES[report.layers[0].state],
-    layers: report.layers.filter(layer => layer.state >= 0 && layer.clip >= 0).map(layer => (
-      {clip: pell.CLIP_NAMES[layer.clip], frame: layer.frame, weight: layer.weight})),
-    moments: report.moments.map(each => ({...pell.MOMENT_INFOS[each.moment], at: placeOf(report, each)})),
-    windows: report.windows.map(open => ({...pell.WINDOW_INFOS[open.window], boxes: pell.hitBoxes(open, report.facing),
+    pieces: pell.figure(report),
+    moments: report.moments.map(each => ({...pell.MOMENT_INFOS[each.moment], at: pell.momentAt(report, each)})),
+    windows: report.windows.map(open => ({...pell.WINDOW_INFOS[open.window], boxes: pell.hitBoxes(report, open),
       landed: {layer: open.layer, visit: open.visit, pass: open.pass}})),
   };
 }
 
-function placeOf(report, fired) {
-  const anchor = pell.MOMENT_INFOS[fired.moment].anchor;
-  return anchor < 0 ? null : pell.anchorOf(fired.clip, fired.frame, report.facing, anchor);
+/** The pieces of a figure that the desk tells of by names: cut out of the sheet that was handed off, as far as it is there. */
+function piecesOfDesk(report) {
+  const shown = ({clip, frame, weight}) => ({clip: clip === null ? -1 : pell.CLIP_NAMES.indexOf(clip), frame, weight});
+  const layers = pell.LAYER_NAMES.map(name => report.layers.find(each => each.layer === name)).map(layer => layer
+    ? {...shown(layer), state: 0, blend: layer.blend, elapsed: layer.elapsed, fading: layer.fading.map(shown)}
+    : {state: -1, clip: -1, frame: 0, weight: 0, blend: 0, elapsed: 0, fading: []});
+  const pieces = pell.figure({facing: pell.TEXTS.indexOf(report.facing), layers, rules: []});
+  const [red, green, blue, strength] = report.tint ?? [];
+  const tint = report.tint && {red, green, blue, strength};
+  const props = report.props.map(prop => ({...prop, pieces: propOfDesk(prop)}));
+  return [...props.filter(each => each.under), {pieces: pieces.map(each => ({...each, tint}))},
+    ...props.filter(each => !each.under)].flatMap(each => each.pieces);
+}
+
+function propOfDesk({shows, clip, seconds, round, at: [x, y], flipped}) {
+  const piece = {layer: -1, prop: true, share: 1, weight: 1, turn: 0, tint: null};
+  const number = pell.CLIP_NAMES.indexOf(clip);
+  const picture = number < 0 ? null : pell.clipAt(number, seconds, {round, holds: true, leftwards: flipped});
+  if (picture) return [{...piece, file: null, picture: {...picture, left: picture.left + x, top: picture.top + y}}];
+  return shows ? [{...piece, file: shows, picture: {left: x, top: y, flipped, width: 0, height: 0}}] : [];
 }
 
 /** A report of the desk as the game looks at it. */
 function ofDesk(report) {
   return {
     facing: report.facing, moveSpeed: report.move_speed, jumpHeight: report.jump_height, locked: report.lock_movement,
-    state: report.layers[0]?.state, layers: report.layers.filter(layer => layer.clip),
+    state: report.layers[0]?.state, pieces: piecesOfDesk(report),
     moments: report.moments.map(each => ({...each, at: each.at && {x: each.at[0], y: each.at[1]}})),
     windows: report.windows.map(open => ({...open, hitStop: open.hit_stop,
       boxes: open.boxes.map(([x, y, width, height]) => ({x, y, width, height})),
@@ -149,23 +163,9 @@ function draw() {
   on.translate(-left, GROUND);
   drawStraw();
   if (seen) {
-    on.save();
-    on.translate(world.x, -world.y);
-    for (const layer of seen.layers) drawFrame(layer, seen.facing);
-    on.restore();
+    drawFigure(on, pell, pictures, seen.pieces, world.x, -world.y);
   }
   for (const each of world.effects) drawEffect(each);
-}
-
-function drawFrame({clip, frame, weight}, facing) {
-  const known = clips.get(clip), at = known?.frames[frame];
-  if (!at || weight <= 0) return;
-  const side = facing.split(" ").pop();
-  on.save();
-  if ((side === "left" || side === "right") && side !== known.faces) on.scale(-1, 1);
-  on.globalAlpha = weight;
-  on.drawImage(art, at.x, at.y, at.width, at.height, -at.pivot_x, -at.pivot_y, at.width, at.height);
-  on.restore();
 }
 
 function drawStraw() {

@@ -196,7 +196,8 @@ class RuleTold(msgspec.Struct, frozen=True):
 
 
 class PropTold(msgspec.Struct, frozen=True):
-    """A prop that is held: its picture, or its clip and for how many seconds that was played, and where."""
+    """A prop that is held: its picture, or its clip, for how many seconds that was played and whether `round` and
+    round, and where. `flipped`: the picture is mirrored, the clip looks left."""
 
     shows: str
     clip: str | None
@@ -204,6 +205,7 @@ class PropTold(msgspec.Struct, frozen=True):
     at: tuple[float, float]
     flipped: bool
     under: bool
+    round: bool
 
 
 class ReportTold(msgspec.Struct, frozen=True):

@@ -103,4 +103,4 @@ def _sides(box: Rectangle) -> tuple[float, float, float, float]:
 
 
 def _prop(held: HeldProp) -> PropTold:
-    return PropTold(held.shows, held.clip, held.seconds, (held.x, held.y), held.flipped, held.under)
+    return PropTold(held.shows, held.clip, held.seconds, (held.x, held.y), held.flipped, held.under, held.round)

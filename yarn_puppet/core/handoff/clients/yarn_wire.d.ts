@@ -28,6 +28,7 @@ export interface Window {
 export interface Rule { kind: string; layer: string; share: number; value: number; text: string; }
 export interface Prop {
   shows: string; clip: string | null; seconds: number; at: [number, number]; flipped: boolean; under: boolean;
+  round: boolean;
 }
 
 /** What happened in a tick that the desk ran; docs/live-wire.md says what each is. */
