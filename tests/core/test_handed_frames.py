@@ -217,7 +217,7 @@ class HandedFrames(TestCase):
         made = hand_off(odd_puppet(), ["javascript"], "it")
         module, types = made.files["it.js"].decode(), made.files["it.d.ts"].decode()
         pattern = r"^export (?:function|const) (\w+)"
-        found = set(re.findall(pattern, module, re.MULTILINE)) | {"RATE"}
+        found = set(re.findall(pattern, module, re.MULTILINE)) | {"RATE", "SHAPE"}
         self.assertEqual(found, set(re.findall(pattern, types, re.MULTILINE)))
 
     def test_files_that_moments_and_props_name_go_along_and_never_over_code(self) -> None:

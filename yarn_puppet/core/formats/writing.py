@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import tempfile
+from collections.abc import Mapping
 from functools import cache
 from pathlib import Path
 from typing import Any
@@ -82,21 +83,40 @@ def _holds_lines(value: Any, one_a_line: frozenset[str]) -> bool:
 
 def write_safely(path: Path, content: bytes) -> None:
     """Replace a file in one step: a temporary file beside it, flushed to disk, renamed. Raises FileProblem."""
-    temporary: str | None = None
+    write_together({path: content})
+
+
+def write_together(files: Mapping[Path, bytes]) -> None:
+    """Replace several files: all are written beside where they go and flushed to disk, and only then renamed, in the
+    order given. Raises FileProblem; one that cannot be written leaves all as they were."""
+    beside: dict[Path, Path] = {}
+    path = Path()
     try:
-        handle, temporary = tempfile.mkstemp(prefix=f".{path.name[:60]}.", dir=path.parent)
+        for path, content in files.items():
+            beside[path] = _written_beside(path, content)
+        for path, temporary in beside.items():
+            temporary.replace(path)
+    except OSError as error:
+        raise FileProblem(path, "", f"cannot be written ({error.strerror or error})") from None
+    finally:
+        for temporary in beside.values():
+            temporary.unlink(missing_ok=True)
+
+
+def _written_beside(path: Path, content: bytes) -> Path:
+    handle, name = tempfile.mkstemp(prefix=f".{path.name[:60]}.", dir=path.parent)
+    temporary = Path(name)
+    try:
         with os.fdopen(handle, "wb") as file:
             file.write(content)
             file.flush()
             os.fsync(file.fileno())
         # mkstemp keeps the file to its owner; a puppet is shared like any other file.
-        mode = path.stat().st_mode & 0o777 if path.exists() else 0o666 & ~_umask()
-        Path(temporary).chmod(mode)
-        Path(temporary).replace(path)
-    except OSError as error:
-        if temporary is not None:
-            Path(temporary).unlink(missing_ok=True)
-        raise FileProblem(path, "", f"cannot be written ({error.strerror or error})") from None
+        temporary.chmod(path.stat().st_mode & 0o777 if path.exists() else 0o666 & ~_umask())
+    except OSError:
+        temporary.unlink(missing_ok=True)
+        raise
+    return temporary
 
 
 def _umask() -> int:

@@ -16,6 +16,7 @@ from ..engine.program import Program
 from .flat import flat
 from .geometry import Geometry
 from .parts import part
+from .shape import shape_of
 
 CORE = Path(__file__).parent.parent
 FILES = (
@@ -35,6 +36,8 @@ from __future__ import annotations
 '''
 TAIL = '''
 
+SHAPE = @SHAPE@
+"""The number of the puppet's shape: a state goes on only in code of the shape that began it."""
 ACTIONS = PROGRAM.actions
 SENSES = {sense.name: place for place, sense in enumerate(PROGRAM.senses)}
 START = initial_state(PROGRAM)
@@ -69,12 +72,13 @@ def python_module(
 ) -> str:
     """The source of the module. The same program gives the same text; `made_of` says of which puppet it is. With what
     hangs on its frames, where that is given."""
-    writer = _Values()
+    writer, made = _Values(), flat(program)
     whole = writer.text(program._replace(kept=None, problems=()))
     values = "".join(f"{line}\n" for line in writer.lines)
+    tail = TAIL.replace("@SHAPE@", str(shape_of(made)))
     telling = part("python", "telling.py.txt").replace("@MADE_OF@", repr(made_of)).replace(
-        "@TEXTS@", repr(flat(program).texts))
-    return f"{HEAD}{_engine()}\n\n{values}PROGRAM = {whole}\n{TAIL}{telling}{_frames(geometry)}"
+        "@TEXTS@", repr(made.texts))
+    return f"{HEAD}{_engine()}\n\n{values}PROGRAM = {whole}\n{tail}{telling}{_frames(geometry)}"
 
 
 def _frames(geometry: Geometry | None) -> str:

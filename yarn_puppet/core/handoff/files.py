@@ -15,13 +15,15 @@ from ..engine.state import Inputs, Report
 from ..engine.tick import initial_state, tick
 from ..formats.errors import FileProblem, read_whole
 from ..formats.puppet_file import puppet_bytes
-from ..formats.writing import write_safely
+from ..formats.writing import write_together
 from ..generate.c.source import c_source
+from ..generate.flat import flat
 from ..generate.geometry import Geometry
 from ..generate.javascript.source import javascript_source
 from ..generate.module_name import module_name
 from ..generate.names import Mended
 from ..generate.python_module import python_module
+from ..generate.shape import shape_of
 from ..model.puppet import Puppet
 from ..model.take import Take
 from ..takes.run import Setup, replay
@@ -100,7 +102,7 @@ def hand_off(
         files |= files_beside(puppet, art, {*files, f"{name}{MANIFEST}"})
     manifest = {
         "format": 1, "puppet": puppet.name, "rate": puppet.rate, "languages": list(dict.fromkeys(languages)),
-        "made_of": made_of(puppet),
+        "made_of": made_of(puppet), "shape": shape_of(flat(program)),
         "files": {each: {"size": len(content), "sha256": _digest(content)} for each, content in sorted(files.items())},
         "renamed": [{"kind": each.kind, "name": each.name, "instead": each.instead} for each in dict.fromkeys(mended)],
         **({"unsaid": list(unsaid)} if unsaid else {}),
@@ -146,6 +148,9 @@ WRITERS: Mapping[str, Callable[[Program, str, Geometry, str], tuple[dict[str, st
 def write_changed(folder: Path, files: Mapping[str, bytes]) -> tuple[Handed, ...]:
     """Write the files that are others than those that are there.
 
+    All of them are written beside where they go, and then renamed, what says of them that they are ours first of all: a
+    hand-off that is broken off, by a full disk or a power cut, can be made again.
+
     Raises FileProblem, and then nothing was written, where one of them would stand in the place of a file that no
     hand-off wrote, as a puppet's own art, or that of another puppet wrote and that is another, as its sound of that
     name.
@@ -160,21 +165,19 @@ def write_changed(folder: Path, files: Mapping[str, bytes]) -> tuple[Handed, ...
     for name in sorted(files):
         path = folder / name
         if not same[name] and name not in ours and (path.exists() or path.is_symlink()):
-            others = [manifest for manifest, names in written.items() if name in names]
-            if not others or name not in SHARED:
-                by = f"that of {others[0].removesuffix(MANIFEST)} wrote another" if others else "no hand-off wrote it"
+            owners = [manifest for manifest, names in written.items() if name in names]
+            if not owners or name not in SHARED:
+                by = f"that of {owners[0].removesuffix(MANIFEST)} wrote another" if owners else "no hand-off wrote it"
                 raise FileProblem(path, "", f"is there already, and {by}; expected another folder, or that it is moved "
                                             "away first")
-    handed = []
-    for name, content in sorted(files.items()):
-        if not same[name]:
-            try:
-                (folder / name).parent.mkdir(parents=True, exist_ok=True)
-            except OSError as error:
-                raise FileProblem(folder / name, "", f"cannot be written ({error.strerror or error})") from None
-            write_safely(folder / name, content)
-        handed.append(Handed(name, len(content), not same[name]))
-    return tuple(handed)
+    others = sorted([name for name in files if not same[name]], key=lambda name: (not name.endswith(MANIFEST), name))
+    for name in others:
+        try:
+            (folder / name).parent.mkdir(parents=True, exist_ok=True)
+        except OSError as error:
+            raise FileProblem(folder / name, "", f"cannot be written ({error.strerror or error})") from None
+    write_together({folder / name: files[name] for name in others})
+    return tuple([Handed(name, len(content), not same[name]) for name, content in sorted(files.items())])
 
 
 def is_there(path: Path, content: bytes) -> bool:

@@ -20,6 +20,7 @@ from ..geometry import Geometry, clip_ids
 from ..module_name import WORDS, module_name
 from ..names import Identifiers, Mended
 from ..parts import part, rules_of_a_tick
+from ..shape import shape_of
 from ..trees import number
 from .conditions import condition_functions
 from .frames import frames_code
@@ -59,6 +60,7 @@ class _C:
         self.made, self.program, self.made_of = made, made.program, made_of
         self.geometry = geometry
         self.clip_ids = clip_ids(made, geometry)
+        self.shape = f"0x{shape_of(made):08X}u"
         self.name = name
         self.identifiers = Identifiers(INPUT_WORDS)
         program, of = self.program, self.identifiers.of
@@ -92,8 +94,8 @@ class _C:
         frames = part("c", "frames.h") + part("c", "figure.h") if self.geometry is not None else ""
         frames = frames.replace("@RULE_KINDS@", ", ".join(f"@UPPER@_RULE_{kind.upper()}" for kind in RULE_KINDS))
         return part("c", "header.h").replace("@FRAMES@", frames).replace(
-            "@UPPER@", upper).replace("@ROOMS@", room).replace("@ENUMS@", self._enums()).replace(
-            "@INPUTS@", self._inputs())
+            "@UPPER@", upper).replace("@SHAPE@", self.shape).replace("@ROOMS@", room).replace(
+            "@ENUMS@", self._enums()).replace("@INPUTS@", self._inputs())
 
     def _enums(self) -> str:
         enums = []
@@ -124,13 +126,12 @@ class _C:
         runtime = rules_of_a_tick("c", "c").replace(
             "@CONDITIONS@", conditions).replace("@CHOOSING@", choosing(self.made, C)).replace(
             "@INPUTS_READ@", self._entry())
-        frames = "" if self.geometry is None else frames_code(self.made, self.geometry).replace(
-            "@UPPER@", self.name.upper())
+        frames = "" if self.geometry is None else frames_code(self.made, self.geometry)
         return "\n".join((
-            part("c", "head.c"), self._defines(), structs(), arrays(self.made),
+            part("c", "head.c").replace("@SHAPE@", self.shape), self._defines(), structs(), arrays(self.made),
             *(f"static const int32_t {name}[] = {{{', '.join(map(str, places)) or '0'}}};\n"
               for name, places in (("LASTING", lasting(self.program)), ("EVENTS", events(self.program)))), runtime,
-            self._telling(), frames))
+            self._telling(), frames)).replace("@UPPER@", self.name.upper())
 
     def _defines(self) -> str:
         return "".join(f"#define {key} {value if value >= 0 else f'({value})'}\n"

@@ -14,6 +14,7 @@ from ..flat import FACING_TEXTS, NONE, SPEED_AT, Flat, flat
 from ..geometry import Geometry, clip_ids
 from ..names import Identifiers, Mended
 from ..parts import part, rules_of_a_tick
+from ..shape import shape_of
 from ..trees import Names, Writer, uses_intents
 from .frames import frames_code, frames_types
 
@@ -162,7 +163,8 @@ class _JavaScript:
         lines = [f"const {', '.join(f'{word} = {place}' for place, word in enumerate(words.split()))};"
                  for words in CONSTANTS]
         values = {
-            "NOWHERE": NONE, "RATE": program.rate, "MEMORY_COUNT": len(program.remembering),
+            "NOWHERE": NONE, "RATE": program.rate, "SHAPE": shape_of(self.made),
+            "MEMORY_COUNT": len(program.remembering),
             "LAYER_COUNT": len(program.layers), "MEMO_COUNT": len(program.memos),
             "THRESHOLD_COUNT": len(program.thresholds), "EVENT_COUNT": len(events(program)), **flags(self.made),
             "FACING_SENSE": program.facing_sense,
@@ -200,7 +202,7 @@ class _JavaScript:
         names["MADE_OF"] = self.made_of
         return "\n".join([*(f"const {key} = {json.dumps(value)};" for key, value in told.items()),
                           *(f"export const {key} = {json.dumps(value)};" for key, value in names.items()),
-                          "export {RATE};", ""])
+                          "export {RATE, SHAPE};", ""])
 
     def _conditions(self) -> str:
         writer = Writer(self.made, JS_NAMES)

@@ -1,6 +1,10 @@
 /* Made by Yarn Puppet. What is written here by hand is gone when it is made anew. */
 #include "@.h"
 
+#if @UPPER@_SHAPE != @SHAPE@
+#error "@.h is of another puppet than @.c: hand both off together"
+#endif
+
 #include <float.h>
 #include <math.h>
 #include <stdio.h>

@@ -9,6 +9,9 @@
 extern "C" {
 #endif
 
+/* The number of this puppet's shape. Code, header and a character's state fit each other where it is the same. */
+#define @UPPER@_SHAPE @SHAPE@
+
 @ROOMS@
 
 @ENUMS@
@@ -65,6 +68,7 @@ typedef struct {
 
 /* A character. Copy it to save it, or to roll back. */
 typedef struct {
+    uint32_t shape; /* of the code that began it */
     int64_t tick;
     @_layer_now layers[@UPPER@_LAYERS ? @UPPER@_LAYERS : 1];
     @_action_now actions[@UPPER@_ACTIONS ? @UPPER@_ACTIONS : 1];
@@ -143,14 +147,17 @@ typedef struct {
     bool lock_movement, lock_facing, safe, stuck;
 } @_report;
 
-/* A character before its first tick. */
-void @_start(@ *puppet);
+/* A character before its first tick, in a program that was compiled for a puppet of this shape. False, and nothing is
+   touched, where the code is of another shape, as a library that was made anew and is loaded by an older program. */
+bool @_start_shaped(@ *puppet, uint32_t shape);
+static inline bool @_start(@ *puppet) { return @_start_shaped(puppet, @UPPER@_SHAPE); }
 
 /* Inputs with every sense at its start, nothing down and nothing landed. */
 void @_nothing(@_inputs *in);
 
-/* One tick. Allocates nothing, keeps nothing elsewhere, and is the same everywhere. */
-void @_tick(@ *puppet, const @_inputs *in, @_report *out);
+/* One tick. Allocates nothing, keeps nothing elsewhere, and is the same everywhere. False, and nothing is touched, for a
+   character of another shape, as one that was saved by older code: begin it anew. */
+bool @_tick(@ *puppet, const @_inputs *in, @_report *out);
 
 /* A digest of each part of a report: layers, values, intents, moments, windows, rules, transitions, together. */
 void @_digests(const @_report *out, uint32_t digests[8]);

@@ -109,7 +109,7 @@ static void pass_thresholds(const work *w) {
 static const uint8_t NO_EDGES[ACTION_SPACE] = {0};
 
 @INPUTS_READ@
-void @_tick(@ *p, const @_inputs *in, @_report *out) {
+bool @_tick(@ *p, const @_inputs *in, @_report *out) {
     work w;
     double *const senses = out->senses;
     bringing found[BRING_SPACE];
@@ -121,6 +121,9 @@ void @_tick(@ *p, const @_inputs *in, @_report *out) {
     (void)clip_time_of; (void)is_deaf; (void)may_leave; (void)LASTING; (void)destination; (void)blend_on; (void)blend_begun;
     (void)share_of_new;
     (void)plain_rules; (void)weighed_rules; (void)found;
+    if (p->shape != @UPPER@_SHAPE) {
+        return false;
+    }
     w.p = p;
     w.out = out;
     w.senses = senses;
@@ -233,13 +236,18 @@ void @_tick(@ *p, const @_inputs *in, @_report *out) {
         memset(out->armed, 0, sizeof out->armed);
     }
     p->tick++;
+    return true;
 }
 
-void @_start(@ *p) {
+bool @_start_shaped(@ *p, uint32_t shape) {
     double senses[SENSE_SPACE];
     work w;
     int place, l;
+    if (shape != @UPPER@_SHAPE) {
+        return false;
+    }
     memset(p, 0, sizeof *p);
+    p->shape = shape;
     w.p = p;
     w.out = NULL;
     w.senses = senses;
@@ -279,4 +287,5 @@ void @_start(@ *p) {
             do_deeds(&w, l, STATES[p->layers[l].state].entering, STATES[p->layers[l].state].entering_count);
         }
     }
+    return true;
 }

@@ -91,6 +91,7 @@ export const report = () => ({
  * filled anew, and a tick in which nothing begins makes no garbage: keep nothing of it for the next tick.
  */
 export function tick(p, inputs = NO_INPUTS, out = report()) {
+  if (p.shape !== SHAPE) throw new Error("this puppet was begun by code of another shape: begin it anew");
   const senses = out.senses, stopped = Boolean(inputs.stopped), landed = inputs.landed;
   sense(inputs, senses);
   out.tick = p.tick;
@@ -156,7 +157,7 @@ export function tick(p, inputs = NO_INPUTS, out = report()) {
 export function start() {
   const senses = SENSES.map(sense => sense.start);
   const p = {
-    tick: 0, facing: FACING_START, shares: [], memos: MEMOS.map(memo => memo.start), held: MEMOS.map(() => 0),
+    shape: SHAPE, tick: 0, facing: FACING_START, shares: [], memos: MEMOS.map(memo => memo.start), held: MEMOS.map(() => 0),
     heldOn: MEMOS.map(() => false), memoLives: MEMOS.map(() => -1), lives: INTENTS.map(() => -1),
     down: ACTIONS.map(() => false), anyArmed: false, anyEvent: false, waiting: null, @KEYS@
     actions: ACTIONS.map(() => ({since: -1, first: -1, spent: false, owns: false})),

@@ -43,6 +43,8 @@ export interface Report {
 }
 
 export const RATE: number;
+/** The number of this puppet's shape: a character goes on only in code of the shape that began it. */
+export const SHAPE: number;
 export const ACTION_NAMES: readonly string[];
 export const SENSE_NAMES: readonly string[];
 export const STATE_NAMES: readonly string[];

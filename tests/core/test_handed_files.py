@@ -1,0 +1,62 @@
+"""Hand-offs that are broken off: by a full disk while files are written, or by an end while they are put in place."""
+
+from __future__ import annotations
+
+import os
+import tempfile
+from pathlib import Path
+from unittest import mock
+
+from tests.helpers import Case, demo_puppet
+from yarn_puppet.core.formats.errors import FileProblem
+from yarn_puppet.core.handoff.files import hand_off, write_changed
+from yarn_puppet.demo import DEMO_FOLDER
+
+
+class Killed(BaseException):
+    """The process ended here."""
+
+
+class BrokenOff(Case):
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name) / "game"
+        self.files = hand_off(demo_puppet(), ["c", "javascript", "python"], "it", art=DEMO_FOLDER).files
+
+    def seen(self) -> dict[str, bytes]:
+        return {path.relative_to(self.folder).as_posix(): path.read_bytes()
+                for path in self.folder.rglob("*") if path.is_file()}
+
+    def test_by_a_full_disk_nothing_is_written_and_the_next_one_is(self) -> None:
+        for failing in range(len(self.files)):
+            written = [0]
+
+            def fsync(handle: int, written: list[int] = written, failing: int = failing) -> None:
+                written[0] += 1
+                if written[0] > failing:
+                    raise OSError(28, "No space left on device")
+
+            with mock.patch.object(os, "fsync", fsync), self.assertRaisesRegex(FileProblem, "No space left"):
+                write_changed(self.folder, self.files)
+            self.assertEqual(self.seen(), {}, failing)
+        write_changed(self.folder, self.files)
+        self.assertEqual(self.seen(), self.files)
+
+    def test_ended_while_they_are_put_in_place_it_can_be_made_again(self) -> None:
+        replaces = Path.replace
+        for ending in range(len(self.files)):
+            moved = [0]
+
+            def replace(path: Path, target: Path, moved: list[int] = moved, ending: int = ending) -> Path:
+                moved[0] += 1
+                if moved[0] > ending:
+                    raise Killed
+                return replaces(path, target)
+
+            self.folder = self.folder.parent / f"game {ending}"
+            with mock.patch.object(Path, "replace", replace), self.assertRaises(Killed):
+                write_changed(self.folder, self.files)
+            self.assertEqual("it.hand-off.json" in self.seen(), ending > 0, "it says first what is ours")
+            write_changed(self.folder, self.files)
+            self.assertEqual(self.seen(), self.files)

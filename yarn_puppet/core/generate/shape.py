@@ -1,0 +1,40 @@
+"""The number of a puppet's shape: what a character's state, the inputs and the report of its code are laid out by.
+
+Two pieces of generated code that have the same number can work on the same character; with another number, what the
+one wrote the other would read as something else. It follows everything that a number kept in a state stands for, and
+the layout itself. Names for people are no part of it: a state that is renamed is the same state.
+"""
+
+from __future__ import annotations
+
+import hashlib
+from functools import cache
+
+from .c.sizes import numbers, rooms
+from .flat import Flat
+from .parts import part
+
+LAYOUTS = (("c", "header.h"), ("c", "frames.h"), ("c", "figure.h"), ("javascript", "types.d.ts"),
+           ("javascript", "tick.js"))
+"""The files in which states, inputs and reports are laid out."""
+
+
+def shape_of(made: Flat) -> int:
+    """The shape's number, 1 to 2³² - 1."""
+    program = made.program
+    told = repr((
+        _layouts(), rooms(made), numbers(made), {name: len(rows) for name, rows in made.tables.items()},
+        [each.id for each in program.layers], [each.id for each in program.states],
+        [each.id for each in program.groups], [each.id for each in program.transitions], program.actions,
+        [each.id for each in program.intents],
+        [(each.id, each.type, each.choices) for each in program.senses],
+        [(each.id, each.type, each.choices) for each in program.memos], [each.id for each in program.thresholds],
+        [(each.id, [moment.id for moment in each.moments], [window.id for window in each.windows])
+         for each in made.clips],
+        made.texts))
+    return int.from_bytes(hashlib.sha256(told.encode()).digest()[:4], "big") or 1
+
+
+@cache
+def _layouts() -> str:
+    return "".join(part(language, name) for language, name in LAYOUTS)
