@@ -74,7 +74,7 @@ def _header(tables: Sequence[Flat]) -> str:
     room = "\n".join(f"#define MANY_{key} {value}" for key, value in _most([rooms(made) for made in tables]).items())
     text = part("c", "header.h")
     for key, value in (
-        ("@ROOMS@", room), ("@ENUMS@", ""), ("@FRAMES@", ""), ("@UPPER@", "MANY"),
+        ("@ROOMS@", room), ("@ENUMS@", ""), ("@FRAMES@", ""), ("@UPPER@", "MANY"), ("@SHAPE@", "1u"),
         ("@INPUTS@", "    bool down[MANY_ACTIONS ? MANY_ACTIONS : 1];\n"
                      "    double senses[MANY_SENSES ? MANY_SENSES : 1];"),
     ):
@@ -114,7 +114,7 @@ def _code(tables: Sequence[Flat]) -> str:
         "static const puppet_row *run_now = PUPPETS;",
         *(f"#define {name} (run_now->{name})" for name in (*looked_up, *own)), runtime, driver,
         f"int main(void) {{\n    for (; run_now < PUPPETS + {len(tables)}; run_now++) many_run(stdin);\n"
-        "    return 0;\n}\n")))
+        "    return 0;\n}\n"))).replace("@UPPER@", "MANY").replace("@SHAPE@", "1u")
 
 
 def _conditions(tables: Sequence[Flat]) -> str:
