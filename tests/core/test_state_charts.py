@@ -29,6 +29,7 @@ from yarn_puppet.core.handoff.scxml.writing import state_chart
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.model.starter import new_puppet
 from yarn_puppet.core.rules.bind import Tree, leaves
+from yarn_puppet.core.takes.run import Controls, advance, set_up, start
 from yarn_puppet.demo import DEMO_FOLDER
 
 SCHEMA = xmlschema.XMLSchema(str(Path(__file__).parent.parent / "scxml.xsd"))
@@ -49,6 +50,21 @@ DOOR = f"""{HEAD} datamodel="ecmascript" initial="closed">
   </state>
 </scxml>"""
 
+LIFT = f"""{HEAD}>
+  <state id="idle"><transition event="call.*" target="ride"/><transition event="error" target="broken"/>
+    <transition event="fault" target="halted"/><transition event="done.state.nothing" target="broken"/></state>
+  <state id="ride">
+    <initial><transition target="moving"/></initial>
+    <history id="where"><transition target="fast"/></history>
+    <state id="moving"><transition event="call.up.fast" target="fast"/><transition event="stop" target="there"/></state>
+    <state id="fast"/>
+    <final id="there"/>
+    <transition event="done.state.ride" target="idle"/>
+    <transition event="fault" target="halted"/>
+  </state>
+  <state id="halted"><transition event="call.up" target="where"/><transition event="call" target="ride"/></state>
+  <state id="broken"><transition event="*" target="idle"/><transition event="error.motor" target="idle"/></state>
+</scxml>"""
 
 def valued(tree: Tree, given: dict[tuple[str, object], Any]) -> Any:
     """What a tree is, of what it reads; the simplest there is."""
@@ -168,9 +184,9 @@ class Read(Case):
                          [("closed", None), ("ajar", "open"), ("wide", "open")])
         group = puppet.groups[0]
         self.assertEqual((group.id, group.start, group.remembers, puppet.layers[0].start),
-                         ("open", "wide", True, "closed"))
+                         ("open", "ajar", True, "closed"), "one that remembers nothing yet is where its history says")
         self.assertEqual([(each.source, each.target, each.when, each.reenters) for each in puppet.transitions], [
-            ("closed", "open", 'push and (not locked and ( count < 3 or mood == "cross" ))', False),
+            ("closed", "wide", 'push and (not locked and ( count < 3 or mood == "cross" ))', False),
             ("closed", "closed", "knock_twice", True),
             ("ajar", "wide", 'in_state("closed") or abs ( count ) >= 2', False),
             ("wide", "open", "window.open()", False),
@@ -183,6 +199,52 @@ class Read(Case):
         self.assertEqual(puppet.states[2].on_leave[0].value, "min ( count * 2 , 9 )")
         self.assertEqual(made.unread, ("locked set by a transition of open", "1 × log", "the condition window.open()",
                                        "what open does on the way in or out: it is a group"))
+
+    def test_descriptors_of_events_match_as_the_standard_says(self) -> None:
+        made = chart_from(LIFT.encode(), "lift.scxml")
+        puppet, setup = made.puppet, set_up(made.puppet, None)
+        self.assertEqual(made.unread, (
+            "the event done.state.nothing, which a transition of idle waits for: nothing inside ends so",
+            "any event, which a transition of broken waits for: it is taken on those the chart names"))
+        names = {each.id: each.name for each in puppet.states}
+        started = {each.id for each in new_puppet().senses}
+        events = {each.name: each.id for each in puppet.senses if each.event and each.id not in started}
+        self.assertEqual(list(events), ["call", "error", "fault", "call_up_fast", "stop", "call_up", "error_motor"])
+
+        def after(*happens: str) -> list[str]:
+            state, seen = start(setup), []
+            for each in ("", *happens):
+                senses = {id: name == each for name, id in events.items()}
+                record = advance(setup, state, Controls(frozenset(), tuple(senses.items())))
+                state = record.after
+                seen.append(names[record.report.layers[0].state])
+            return seen[1:]
+
+        # Begun in the first state: nothing says where.
+        self.assertEqual(after("", "call"), ["idle", "moving"])
+        self.assertEqual(after("call_up"), ["moving"], "call matches call.up")
+        self.assertEqual(after("call_up_fast"), ["fast"], "and call.up.fast, which goes on for its whole tick here")
+        self.assertEqual(after("stop", "error_motor"), ["idle", "broken"], "error.* matches error.motor")
+        self.assertEqual(after("error_motor", "", "stop"), ["broken", "broken", "idle"], "* is any event")
+        # done.state.ride: its final state was entered, which is told before the next event.
+        self.assertEqual(after("call", "", "stop"), ["moving", "moving", "idle"])
+        # fast is where ride was left: its history knows, its initial does not.
+        self.assertEqual(after("call", "call_up_fast", "fault", "call_up"), ["moving", "fast", "halted", "fast"])
+        self.assertEqual(after("call", "call_up_fast", "fault", "call"), ["moving", "fast", "halted", "moving"])
+        # Where nothing is remembered, the history says where.
+        self.assertEqual(after("fault", "call_up"), ["halted", "fast"])
+
+    def test_histories_that_are_not_ours_are_told_of(self) -> None:
+        text = f"""{HEAD}><history id="all"><transition target="a"/></history>
+          <state id="out"><history id="h"><transition target="a"/></history>
+            <history id="g" type="deep"><transition target="in"/></history>
+            <state id="a"/><state id="in" initial="gone"><state id="c"/></state></state></scxml>"""
+        self.assertEqual(chart_from(text.encode(), "it.scxml").unread, (
+            "where in starts: gone, which is no state", "2 histories of out, which are one here",
+            "the history of out is shallow: here the innermost state is remembered",
+            "a history of the whole chart, which is begun once"))
+        nameless = chart_from(f'{HEAD}><state/><state id="b"/></scxml>'.encode(), "it.scxml").puppet
+        self.assertEqual(nameless.layers[0].start, nameless.states[0].id, "the first, though it has no id")
 
     def test_charts_of_random_puppets_are_read_and_can_be_saved(self) -> None:
         for seed in range(60):

@@ -18,6 +18,7 @@ from ...model.words import LONGEST_CONDITION
 from ...rules.parse import parse
 from ...rules.scope import ConditionError, scope_by_id
 from .conditions import read_condition
+from .events import Events
 from .words import Words
 from .writing import OURS, SCXML
 
@@ -71,8 +72,17 @@ class _Reader:
         """Ids of nodes here, by what the chart calls them."""
         self.around: dict[str, str | None] = {}
         """The group right around a node."""
+        self.made: dict[Element, str] = {}
+        """Ids of nodes here, by their elements: some have no id in the chart."""
         self.histories: dict[str, str] = {}
+        """By what the chart calls a history the group that remembers."""
+        self.starts: dict[str, str] = {}
+        """Of groups that remember, where they are entered that are not entered by their history."""
+        self.finals: dict[str, list[str]] = {}
+        """By what the chart calls a node the final states right inside it."""
+        self.ours = root.get(f"{{{OURS}}}rate") is not None
         self.said = Words(root, self.unread)
+        self.events = Events(root, self.said, self.unread)
         self.states: list[State] = []
         self.groups: list[Group] = []
         self.transitions: list[tuple[Transition, str, str]] = []
@@ -82,6 +92,7 @@ class _Reader:
     def skeleton(self) -> Skeleton:
         """The puppet, and what was not read."""
         self.said.read_data()
+        self.events.sense()
         children = [each for each in self.root if _kind(each) in NODES]
         whole = children[0] if len(children) == 1 and _kind(children[0]) == "parallel" else None
         parts = [each for each in whole if _kind(each) in NODES] if whole is not None else []
@@ -99,6 +110,8 @@ class _Reader:
         else:
             self._nodes(children, BODY, None, 0)
             self.layers.append(Layer(BODY, BODY, self._start(self.root, children)))
+        if _of(self.root, "history"):
+            self.unread.append("a history of the whole chart, which is begun once")
         self._others()
         return self._puppet()
 
@@ -114,7 +127,7 @@ class _Reader:
             id = self.said.id(word or name)
             if word:
                 self.ids[word] = id
-            self.around[id] = group
+            self.around[id], self.made[element] = group, id
             inside = [each for each in element if _kind(each) in NODES]
             if inside and depth >= DEEPEST:
                 self.unread.append(f"what is inside {name}, which is nested {depth} deep")
@@ -122,11 +135,10 @@ class _Reader:
             if _kind(element) == "parallel" and inside:
                 self.unread.append(f"{name} runs its parts side by side; it is a group now, of which one is active")
             if inside or element.get(f"{{{OURS}}}means") == "group":
-                remembers = bool(_of(element, "history"))
                 self._nodes(inside, layer, id, depth + 1)
-                self.groups.append(Group(id, name[:120], layer, group, self._start(element, inside), remembers))
-                for each in _of(element, "history"):
-                    self.histories[each.get("id") or ""] = word
+                self.finals[word] = [self.made[each] for each in inside if _kind(each) == "final" and each in self.made]
+                start = self._history(element, id, name, inside)
+                self.groups.append(Group(id, name[:120], layer, group, start, bool(_of(element, "history"))))
             else:
                 self.states.append(State(id, name[:120], layer, group))
             for number, each in enumerate(_of(element, "transition")):
@@ -137,12 +149,51 @@ class _Reader:
                 if settings:
                     self.deeds.append((id, kind, settings))
 
+    def _history(self, element: Element, id: str, name: str, inside: list[Element]) -> str | None:
+        """Take in the histories of a group; gives where it is entered that remembers nothing yet."""
+        histories = _of(element, "history")
+        start = self._start(element, inside)
+        if not histories:
+            return start
+        if len(histories) > 1:
+            self.unread.append(f"{len(histories)} histories of {name}, which are one here")
+        nested = any(each.group == id for each in self.groups)
+        for each in histories:
+            self.histories[each.get("id") or ""] = id
+            if nested and each.get("type") != "deep":
+                self.unread.append(f"the history of {name} is shallow: here the innermost state is remembered")
+        by_default = self._starts_of(histories[0])
+        if start is not None:
+            self.starts[id] = start
+        return next(iter(by_default), start)
+
+    def _starts_of(self, element: Element) -> list[str]:
+        words = [word for each in _of(element, "transition") for word in (each.get("target") or "").split()]
+        return [self.ids[word] for word in words if word in self.ids]
+
+    def _entered(self, id: str | None) -> str | None:
+        """Where a node is entered that is named itself, and not its history: what it remembers does not count then."""
+        seen: set[str] = set()
+        while id is not None and not self.ours and id in self.starts and id not in seen:
+            seen.add(id)
+            id = self.starts[id]
+        return id
+
     def _start(self, element: Element, inside: list[Element]) -> str | None:
         words = (element.get("initial") or "").split()
+        ids = [self._entered(self.ids[word]) for word in words if word in self.ids]
+        histories = {each.get("id") or "": each for each in _of(element, "history")}
+        for word in words:
+            # Its own history is begun where that says: nothing was remembered before.
+            ids += self._starts_of(histories[word]) if word in histories else []
+            ids += [self.histories[word]] if word in self.histories else []
         for initial in _of(element, "initial"):
-            words += [word for each in _of(initial, "transition") for word in (each.get("target") or "").split()]
-        ids = [self.ids[word] for word in words if word in self.ids]
-        firsts = [self.ids[word] for each in inside if (word := each.get("id") or "") in self.ids]
+            ids += [self._entered(each) for each in self._starts_of(initial)]
+            ids += [self.histories[word] for each in _of(initial, "transition")
+                    for word in (each.get("target") or "").split() if word in self.histories]
+        if words and not ids:
+            self.unread.append(f"where {element.get('id') or 'the chart'} starts: {' '.join(words)}, which is no state")
+        firsts = [self._entered(self.made[each]) for each in inside if each in self.made]
         return next(iter([*ids, *firsts]), None)
 
     def _transition(self, element: Element, source: str, name: str, number: int) -> None:
@@ -152,16 +203,11 @@ class _Reader:
             return
         if len(targets) > 1:
             self.unread.append(f"further targets of a transition of {name}: {' '.join(targets[1:])}")
-        events = [each for each in (element.get("event") or "").split() if each not in ("tick", "*")]
-        for each in events:
-            if each not in self.said.words:
-                self.said.event(each)
         said = element.get("cond") or ""
-        for setting in () if self.root.get(f"{{{OURS}}}rate") else _of(element, "assign"):
+        for setting in () if self.ours else _of(element, "assign"):
             self.unread.append(f"{setting.get('location')} set by a transition of {name}")
         id = self.said.id(f"{source}_{number + 1}")
-        self.transitions.append((Transition(id, source, targets[0]), said, " or ".join(
-            self.said.words[each] for each in dict.fromkeys(events))))
+        self.transitions.append((Transition(id, source, targets[0]), said, element.get("event") or ""))
 
     # The puppet -------------------------------------------------------------------------------------------------
 
@@ -185,12 +231,12 @@ class _Reader:
         # Clips, which come later, bring the windows that conditions ask for.
         scope.windows.update({name: name for name in self.said.windows})
         made = []
-        for transition, said, events in self.transitions:
-            word = self.histories.get(transition.target, transition.target)
-            if word not in self.ids:
+        for transition, said, descriptors in self.transitions:
+            target = self.histories.get(transition.target) or self._entered(self.ids.get(transition.target))
+            if target is None:
                 self.unread.append(f"a transition to {transition.target}, which is no state")
                 continue
-            target = self.ids[word]
+            events = self.events.condition(descriptors, transition.source, self.finals)
             when, reenters = self._when(said, transition.source, target, scope)
             both = [each for each in (events, when) if each]
             when = " and ".join(f"({each})" if " or " in each and len(both) > 1 else each for each in both)
@@ -215,7 +261,7 @@ class _Reader:
     def _when(self, said: str, source: str, target: str, scope: Any) -> tuple[str, bool]:
         """A condition, and whether the transition may enter the state that it is in."""
         reenters = source == target
-        if self.root.get(f"{{{OURS}}}rate"):
+        if self.ours:
             # What we wrote says so itself.
             own = re.search(r"(?:^| && )!In\('(\w+)'\)$", said)
             reenters = own is None or target not in self._around(self.ids.get(own[1], ""))
