@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+from unittest import mock
+
 from msgspec.structs import replace
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
 from tests.desk.case import DeskCase
+from yarn_puppet.core.model.edits.entries import changed
+from yarn_puppet.core.model.edits.graph import state_changed
 from yarn_puppet.core.model.wiring import Action, Axis
 from yarn_puppet.desk.wiring.capture import KeyCapture
 from yarn_puppet.desk.wiring.meters import Lamp, Strip
@@ -27,6 +31,23 @@ class Wiring(DeskCase):
     def capture(self) -> KeyCapture:
         return next(each for each in QApplication.topLevelWidgets()
                     if isinstance(each, KeyCapture) and each.isVisible())
+
+    def test_rows_stay_what_they_are_while_others_change(self) -> None:
+        before = {name: id(row) for name, row in self.page.rows.items()}
+        self.window.document.edit("rename", lambda now: state_changed(now, "idle_state", name="Rest"))
+        self.hand.token(self.page.rows["add memo"], "add memo")
+        self.hand.type("count")
+        after = {name: id(row) for name, row in self.page.rows.items()}
+        self.assertEqual({name: after[name] for name in before}, before)
+        self.assertEqual(set(after) - set(before), {self.puppet.memos[-1].id})
+
+    def test_hidden_it_does_nothing_and_shown_it_is_right(self) -> None:
+        self.go("Weave")
+        with mock.patch("yarn_puppet.desk.wiring.page.uses_of", side_effect=AssertionError):
+            self.window.document.edit("other", lambda now: changed(now, "intents", "tap_attack", name="tap_it"))
+            self.hand.wait()
+        self.go("Wiring")
+        self.assertEqual(self.page.rows["tap_attack"].token("name").text(), "tap_it")
 
     def test_a_key_is_set_by_pressing_it_and_taken_from_its_old_action(self) -> None:
         self.hand.token(self.page.rows["action jump"], "add key")

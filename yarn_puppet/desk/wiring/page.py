@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Hashable
 
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter
@@ -13,13 +13,13 @@ from ...core.model.edits import wiring as edits
 from ...core.model.puppet import Puppet
 from ...core.model.wiring import Action, Axis, Intent
 from ...core.model.words import one_of
-from ...core.rules.uses import Space, uses_of
+from ...core.rules.uses import Space as IdSpace
+from ...core.rules.uses import uses_of
 from ..pads.pads import Pads
 from ..session.document import Document
 from ..session.player import Player
 from ..widgets import theme
 from ..widgets.keys import said_key
-from ..widgets.panel import row_of
 from ..widgets.parts import Field, Part, Token, Word, choice_field
 from ..widgets.sentence import Sentence
 from .axes import axis_sentence
@@ -29,9 +29,10 @@ from .gesture_line import GestureLine
 from .intents import intent_sentence
 from .meters import Lamp, Strip
 from .names import action_name_error, change, name_error, name_token
+from .rows import Row, RowColumn, Space
 from .values import memo_sentence, sense_sentence, threshold_sentence
 
-SPACES: dict[str, Space] = {"actions": "action", "axes": "axis"}
+SPACES: dict[str, IdSpace] = {"actions": "action", "axes": "axis"}
 """The space of the ids in a field of the puppet, for all but values."""
 
 
@@ -41,7 +42,7 @@ def row_name(field: str, id: str) -> str:
 
 
 class WiringPage(QWidget):
-    """Rows are made anew when what they list changes; between, they are only drawn again."""
+    """Rows stay while what they are about does, and are told anew; nothing is done while the page is hidden."""
 
     wanted = pyqtSignal(str, str, str)
     """A page to go to, and the kind and id of what should be seen there."""
@@ -51,18 +52,37 @@ class WiringPage(QWidget):
     ) -> None:
         super().__init__(parent)
         self.document, self.player, self.pads = document, player, pads
-        self.rows: dict[str, Sentence] = {}
         self._shown: tuple[object, ...] = ()
+        self.left, self.right = RowColumn(), RowColumn()
+        body = QWidget()
+        beside = QHBoxLayout(body)
+        beside.setContentsMargins(0, 0, 6, 0)
+        beside.setSpacing(14)
+        beside.addWidget(self.left, 4)
+        beside.addWidget(self.right, 8)
         self.scroll = QScrollArea()
         self.scroll.setWidgetResizable(True)
         self.scroll.setStyleSheet("QScrollArea, QScrollArea > QWidget > QWidget { background: transparent; }")
+        self.scroll.setWidget(body)
         column = QVBoxLayout(self)
         column.setContentsMargins(10, 8, 6, 8)
         column.addWidget(self.scroll)
-        document.puppet_changed.connect(self.refresh)
+        document.puppet_changed.connect(self._may_be_another)
         player.seen.connect(self._light)
-        player.state_changed.connect(self.refresh)
+        player.state_changed.connect(self._may_be_another)
         self.refresh()
+
+    @property
+    def rows(self) -> dict[str, Sentence]:
+        """By the names of rows what they say."""
+        return {**self.left.sentences, **self.right.sentences}
+
+    def showEvent(self, event: object) -> None:
+        self.refresh()
+
+    def _may_be_another(self) -> None:
+        if self.isVisible():
+            self.refresh()
 
     def refresh(self) -> None:
         """Show the puppet's wiring, when it or what is forced is another."""
@@ -77,90 +97,78 @@ class WiringPage(QWidget):
         self.uses = uses_of(puppet)
         held = self.scroll.verticalScrollBar().value()
         focus = self._focused()
-        self.rows = {}
-        self.lamps: list[Lamp] = []
-        body = QWidget()
-        beside = QHBoxLayout(body)
-        beside.setContentsMargins(0, 0, 6, 0)
-        beside.setSpacing(14)
-        left, right = QVBoxLayout(), QVBoxLayout()
-        left.setSpacing(1)
-        right.setSpacing(1)
-        beside.addLayout(left, 4)
-        beside.addLayout(right, 8)
-        self._show_controls(left)
-        self._show_values(right)
-        # The old rows may be in the middle of the very click that led here: they go once it is over.
-        old = self.scroll.takeWidget()
-        if old is not None:
-            old.hide()
-            old.deleteLater()
-        self.scroll.setWidget(body)
+        self.left.show_rows(self._controls())
+        self.right.show_rows(self._values())
         self.scroll.verticalScrollBar().setValue(held)
-        if focus is not None and focus[0] in self.rows:
+        if focus is not None and self._focused() is None and focus[0] in self.rows:
             for token in self.rows[focus[0]].tokens():
                 if token.objectName() == focus[1]:
                     token.setFocus()
 
-    def _show_controls(self, column: QVBoxLayout) -> None:
+    def _controls(self) -> list[Row | Space]:
         """What hands do: actions, axes, and where the puppet turns by them."""
         puppet = self.document.puppet
-        self._section(column, "Actions", "what a player can do", "add action", self._add_action)
+        rows: list[Row | Space] = [
+            self._section("Actions", "what a player can do", "add action", self._add_action)]
         for action in puppet.actions:
-            lamp = Lamp(f"down {action.id}", theme.MADDER, lambda id=action.id: self._is_down(id), None,
-                        "Lit while it is down")
-            self._row(column, "actions", action.id, self._action(action), lamp)
-        column.addSpacing(12)
-        self._section(column, "Axes", "a stick, or two actions: how far", "add axis", self._add_axis)
+            rows.append(self._row("actions", action.id, action.id, self._action(action), lambda id=action.id: Lamp(
+                f"down {id}", theme.MADDER, lambda: self._is_down(id), None, "Lit while it is down")))
+        rows += [Space(12), self._section("Axes", "a stick, or two actions: how far", "add axis", self._add_axis)]
         for axis in puppet.axes:
-            self._row(column, "axes", axis.id, axis_sentence(
-                self.document, axis, lambda axis=axis: self._capture_stick(axis)), None)
-        column.addSpacing(12)
-        facing = self.rows["facing"] = Sentence(background=False)
-        facing.show_parts([Word("Facing", strong=True), *facing_sentence(self.document)])
-        column.addWidget(facing)
-        column.addStretch(1)
+            rows.append(self._row("axes", axis.id, axis.id, axis_sentence(
+                self.document, axis, lambda axis=axis: self._capture_stick(axis))))
+        rows += [Space(12), Row("facing", (), [Word("Facing", strong=True), *facing_sentence(self.document)],
+                                indented=False)]
+        return rows
 
-    def _show_values(self, column: QVBoxLayout) -> None:
+    def _values(self) -> list[Row | Space]:
         """What conditions read: intents, memos, thresholds, senses."""
         puppet = self.document.puppet
-        self._section(column, "Intents", "a gesture of an action; a click on the disc makes it", "add intent",
-                      self._add_intent)
+        rows: list[Row | Space] = [self._section(
+            "Intents", "a gesture of an action; a click on the disc makes it", "add intent", self._add_intent)]
         for intent in puppet.intents:
-            self._row(column, "intents", intent.id, intent_sentence(self.document, intent), Lamp(
-                f"fire {intent.id}", theme.MADDER, lambda intent=intent: self._is_armed(intent),
-                lambda _=False, intent=intent: self.player.fire(intent),
-                f"Make the gesture: {intent.gesture}. Lit while the intent is armed"),
-                GestureLine(self.player, intent))
-        self._show_kept(column)
-        column.addSpacing(12)
-        self._section(column, "Senses", "what the game reports; the graph only reads them", "add sense",
-                      self._add_sense)
+            rows.append(self._row(
+                "intents", intent.id, intent, intent_sentence(self.document, intent),
+                lambda intent=intent: Lamp(
+                    f"fire {intent.id}", theme.MADDER, lambda: self._is_armed(intent),
+                    lambda _=False: self.player.fire(intent),
+                    f"Make the gesture: {intent.gesture}. Lit while the intent is armed"),
+                lambda intent=intent: GestureLine(self.player, intent)))
+        rows += self._kept()
+        rows += [Space(12), self._section(
+            "Senses", "what the game reports; the graph only reads them", "add sense", self._add_sense)]
         for sense in puppet.senses:
-            self._row(column, "senses", sense.id, sense_sentence(self.document, self.player, sense), None,
-                      Strip.of_sense(self.player, sense))
-        column.addStretch(1)
+            rows.append(self._row(
+                "senses", sense.id, sense, sense_sentence(self.document, self.player, sense),
+                strip=lambda sense=sense: Strip.of_sense(self.player, sense)))
+        return rows
 
-    def _show_kept(self, column: QVBoxLayout) -> None:
+    def _kept(self) -> list[Row | Space]:
         """What the graph itself keeps: memos and thresholds."""
         puppet = self.document.puppet
-        column.addSpacing(12)
-        self._section(column, "Memos", "what the graph keeps", "add memo", self._add_memo)
+        rows: list[Row | Space] = [
+            Space(12), self._section("Memos", "what the graph keeps", "add memo", self._add_memo)]
         for memo in puppet.memos:
             most = max(4, memo.wraps)
-            self._row(column, "memos", memo.id, memo_sentence(self.document, memo), None,
-                      Strip(self.player, f"memo:{memo.id}", 0, most, ""))
+            rows.append(self._row(
+                "memos", memo.id, most, memo_sentence(self.document, memo),
+                strip=lambda id=memo.id, most=most: Strip(self.player, f"memo:{id}", 0, most, "")))
         if not puppet.memos:
-            column.addWidget(_note("None yet. A memo counts a combo's steps: a state sets it as it is entered."))
-        column.addSpacing(12)
-        self._section(column, "Thresholds", "a number that has passed a value, with another to go back past",
-                      "add threshold", self._add_threshold)
+            rows.append(Space(0, "no memos", lambda: _note(
+                "None yet. A memo counts a combo's steps: a state sets it as it is entered.")))
+        rows += [Space(12), self._section(
+            "Thresholds", "a number that has passed a value, with another to go back past", "add threshold",
+            self._add_threshold)]
         for threshold in puppet.thresholds:
-            self._row(column, "thresholds", threshold.id, threshold_sentence(self.document, threshold), Lamp(
-                f"on {threshold.id}", theme.WOAD, lambda id=threshold.id: self._is_on(id), None, "Lit while it is on"))
+            rows.append(self._row(
+                "thresholds", threshold.id, threshold.id, threshold_sentence(self.document, threshold),
+                lambda id=threshold.id: Lamp(
+                    f"on {id}", theme.WOAD, lambda: self._is_on(id), None, "Lit while it is on")))
+        return rows
 
     def go_to(self, kind: str, id: str) -> None:
         """Show the row of an entry, and give its name the keyboard."""
+        self.refresh()
         row = self.rows.get(row_name({"action": "actions", "axis": "axes"}.get(kind, ""), id), self.rows["facing"])
         self.scroll.ensureWidgetVisible(row)
         if row.tokens():
@@ -173,8 +181,7 @@ class WiringPage(QWidget):
                     return key, token.objectName()
         return None
 
-    def _section(self, column: QVBoxLayout, title: str, remark: str, name: str, add: Callable[[str], None]) -> None:
-        sentence = Sentence(background=False)
+    def _section(self, title: str, remark: str, name: str, add: Callable[[str], None]) -> Row:
         known = {"add axis": "the new axis's name", "add action": "the new action's name",
                  "add memo": "the new memo's name",
                  "add sense": "the new sense's name"}
@@ -188,24 +195,18 @@ class WiringPage(QWidget):
         else:
             check = action_name_error if name in ("add action", "add axis") else name_error
             field = Field("", lambda text: add(text.strip()), check=check, hint=known[name], longest=LONGEST_NAME)
-        sentence.show_parts([Word(title, strong=True), Word(remark),
-                             Token("+", theme.INDIGO, field, quiet=True, name=name, tip=name.capitalize())])
-        self.rows[name] = sentence
-        column.addWidget(sentence)
+        return Row(name, (), [Word(title, strong=True), Word(remark),
+                              Token("+", theme.INDIGO, field, quiet=True, name=name, tip=name.capitalize())],
+                   indented=False)
 
-    def _row(self, column: QVBoxLayout, field: str, id: str, parts: list[Part], lamp: Lamp | None,
-             strip: QWidget | None = None) -> None:
-        sentence = Sentence(background=False)
-        sentence.show_parts([*parts, self._uses(SPACES.get(field, "value"), id),
-                             Token("×", theme.MADDER, quiet=True, name="remove", tip="Remove",
-                                   action=lambda: self._remove(field, id))])
-        self.rows[row_name(field, id)] = sentence
-        if lamp is not None:
-            self.lamps.append(lamp)
-        widgets = [lamp or QWidget(), sentence] if strip is None else [lamp or QWidget(), sentence, strip]
-        column.addWidget(row_of(*widgets, stretch=1, spacing=2))
+    def _row(self, field: str, id: str, made_for: Hashable, parts: list[Part],
+             lamp: Callable[[], Lamp | None] = lambda: None, strip: Callable[[], QWidget | None] = lambda: None) -> Row:
+        remove = Token("×", theme.MADDER, quiet=True, name="remove", tip="Remove",
+                       action=lambda: self._remove(field, id))
+        return Row(row_name(field, id), made_for, [*parts, self._uses(SPACES.get(field, "value"), id), remove], lamp,
+                   strip)
 
-    def _uses(self, space: Space, id: str) -> Token:
+    def _uses(self, space: IdSpace, id: str) -> Token:
         """Where an entry is used: picking a place goes there."""
         found = self.uses.get((space, id), [])
         if not found:
@@ -227,7 +228,7 @@ class WiringPage(QWidget):
         return place is not None and record is not None and record.report.thresholds[place]
 
     def _light(self) -> None:
-        for lamp in self.lamps:
+        for lamp in (*self.left.lamps, *self.right.lamps):
             lamp.update()
 
     def _is_down(self, action: str) -> bool:
