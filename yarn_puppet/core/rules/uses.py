@@ -27,12 +27,13 @@ threshold."""
 
 def uses_of(puppet: Puppet) -> dict[tuple[Space, str], list[Use]]:
     """By space and id, every use, in the order of the puppet; what is used nowhere is not in it."""
-    return _Uses(puppet).found
+    return {key: list(uses) for key, uses in _Uses(puppet).found.items()}
 
 
 class _Uses:
     def __init__(self, puppet: Puppet) -> None:
-        self.found: dict[tuple[Space, str], list[Use]] = {}
+        self.found: dict[tuple[Space, str], dict[Use, None]] = {}
+        """Each use once, in order: a dict looks one up at once."""
         self.scope = scope_by_id(puppet)
         self.types: dict[str, Type] = {memo.id: memo.type for memo in puppet.memos}
         self.read: dict[tuple[str, Type], tuple[str, ...]] = {}
@@ -77,9 +78,7 @@ class _Uses:
 
     def put(self, id: str, use: Use, space: Space = "value") -> None:
         """One use of an entry, told once."""
-        known = self.found.setdefault((space, id), [])
-        if use not in known:
-            known.append(use)
+        self.found.setdefault((space, id), {})[use] = None
 
     def text(self, text: str, use: Use, expected: Type = "bool") -> None:
         """What a condition reads."""
