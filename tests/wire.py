@@ -12,6 +12,7 @@ from unittest import TestCase, mock
 
 import msgspec
 
+from yarn_puppet.core.handoff.clients.yarn_wire import Wire
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.wire.hub import Hub
 from yarn_puppet.core.wire.lines import FROM_WIRE, Listen, Listening
@@ -24,6 +25,15 @@ PATIENCE = 60
 """Seconds that a game of a test waits for the desk: a busy machine is no desk that stands still."""
 PATIENT_C = [f"-DYARN_WIRE_{name}={PATIENCE * 1000}" for name in ("ANSWER_WITHIN", "WELCOME_WITHIN", "SILENT_AFTER")]
 PATIENT_JS = ", ".join(f"{name}: {PATIENCE * 1000}" for name in ("answerWithin", "welcomeWithin", "silentAfter"))
+
+
+def begun(wire: Wire) -> bool:
+    """Whether the desk that a game looks for has come, once it has looked."""
+    new = wire.begins()
+    if wire._looking is not None:
+        wire._looking.thread.join(PATIENCE)
+        new = wire.begins()
+    return new
 
 
 def patient(case: TestCase) -> None:

@@ -11,6 +11,7 @@ import socket
 import subprocess
 import sys
 import tempfile
+import threading
 import unittest
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
@@ -23,11 +24,12 @@ from websockets.exceptions import ConnectionClosed, InvalidStatus
 from websockets.sync.client import ClientConnection, connect
 
 from tests.helpers import Case, demo_puppet
-from tests.wire import KEY, PATIENT_C, PATIENT_JS, WireWorker, patient
+from tests.wire import KEY, PATIENT_C, PATIENT_JS, WireWorker, begun, patient
 from yarn_puppet.core.handoff.clients.yarn_wire import Wire
 from yarn_puppet.core.handoff.files import hand_off
 from yarn_puppet.core.model.edits.graph import state_changed
 from yarn_puppet.core.takes.run import controls_of
+from yarn_puppet.core.wire.key import kept_address
 from yarn_puppet.core.wire.lines import FROM_WIRE, Edit, Failed, Keep, Kept, Listen, Rows, Ticks, Watch
 from yarn_puppet.game.puppets import imported
 
@@ -199,6 +201,7 @@ class Doors(WithWire):
         process.stdin.write(msgspec.json.encode(Listen("::1", 0, KEY, demo_puppet(), 1)) + b"\n")
         process.stdin.flush()
         wire = Wire("six", "drive", address=f"[::1]:{FROM_WIRE.decode(process.stdout.readline()).port}", key=KEY)
+        self.assertTrue(begun(wire), wire.trouble)
         self.assertIsNotNone(wire.drive({"down": [], "senses": {}}), wire.trouble)
         wire.close()
         process.communicate(timeout=20)
@@ -261,7 +264,7 @@ class Telling(WithWire):
 
         def play(number: int) -> None:
             wire = Wire(f"game {number}", "follow", "Python", module.MADE_OF, self.worker.address, KEY)
-            assert wire.begins(), wire.trouble
+            assert begun(wire), wire.trouble
             state = module.START
             for tick in range(120):
                 down = ["attack"] if (tick + number) % 30 < 3 else []
@@ -315,7 +318,7 @@ class Clients(WithWire):
         module = imported(hand_off(demo_puppet(), ("python",), "it").files["it.py"])
         for mode in ("drive", "follow"):
             wire = Wire("in Python", mode, "Python", module.MADE_OF, self.worker.address, KEY)
-            self.assertTrue(wire.begins())
+            self.assertTrue(begun(wire))
             self.assertFalse(wire.begins())
             state = module.START
             for tick in range(150):
@@ -336,6 +339,7 @@ class Clients(WithWire):
     def test_a_game_whose_desk_goes_away_goes_on_and_begins_anew_when_it_is_back(self) -> None:
         worker = WireWorker(demo_puppet())
         wire = Wire("loyal", "drive", address=worker.address, key=KEY)
+        self.assertTrue(begun(wire), wire.trouble)
         for _ in range(5):
             self.assertIsNotNone(wire.drive({"down": [], "senses": {}}))
         worker.close()
@@ -344,7 +348,7 @@ class Clients(WithWire):
         self.assertTrue(wire.trouble)
         again = WireWorker(demo_puppet(), int(worker.address.split(":")[1]))
         wire.address, wire._again = again.address, 0.0
-        self.assertTrue(wire.begins())
+        self.assertTrue(begun(wire))
         found = wire.drive({"down": [], "senses": {}})
         assert found is not None
         self.assertEqual(found["tick"], 0)
@@ -354,7 +358,7 @@ class Clients(WithWire):
     def test_a_desk_that_wants_to_begin_anew_and_goes_away_makes_no_game_begin_anew(self) -> None:
         worker = WireWorker(demo_puppet())
         wire = Wire("loyal", "follow", address=worker.address, key=KEY)
-        self.assertTrue(wire.begins())
+        self.assertTrue(begun(wire))
         wire.tick = 50
         wire.follow({"down": [], "senses": {}}, [0] * 8)
         for _ in range(1000):
@@ -366,14 +370,51 @@ class Clients(WithWire):
             wire.follow({"down": [], "senses": {}}, [0] * 8)
         self.assertEqual((wire.here, wire.begins()), (False, False))
 
-    def test_one_whose_desk_stands_still_does_not_wait_for_it(self) -> None:
-        """A socket that takes all and answers nothing after hello."""
-        with socket.create_server(("127.0.0.1", 0)) as silent:
-            wire = Wire("hasty", "follow", address=f"127.0.0.1:{silent.getsockname()[1]}", key=KEY)
-            client = "yarn_puppet.core.handoff.clients.yarn_wire.connect"
-            with mock.patch(client, side_effect=TimeoutError("no answer")):
-                self.assertFalse(wire.begins())
-            self.assertEqual(wire.trouble, "no answer")
-            with mock.patch(client) as asked:
-                self.assertFalse(wire.begins())
-                asked.assert_not_called()
+    def test_no_frame_waits_for_a_desk_that_is_looked_for_or_left(self) -> None:
+        """What takes for ever in finding a desk, or in leaving it, does so elsewhere: here it would never end."""
+        ends, looked, left = threading.Event(), [], []
+        self.addCleanup(ends.set)
+
+        class Still:
+            """A desk that took the hello, and then stands still."""
+
+            def __enter__(self) -> Still:
+                return self
+
+            def send(self, text: str) -> None:
+                """Into a buffer that nobody reads."""
+
+            def recv(self, timeout: float | None = None) -> str:
+                if timeout == 0:
+                    raise TimeoutError
+                return json.dumps({"id": 0, "result": {"same": True}})
+
+            def close(self) -> None:
+                left.append(threading.current_thread())
+                ends.wait()
+
+        def connects(*_: object, **__: object) -> Still:
+            looked.append(threading.current_thread())
+            if len(looked) > 1:
+                ends.wait()
+            return Still()
+
+        client = "yarn_puppet.core.handoff.clients.yarn_wire"
+        with mock.patch(f"{client}.connect", connects), mock.patch(f"{client}.SILENT_AFTER", 0.0), mock.patch(
+                f"{client}.AGAIN_AFTER", 0.0):
+            wire = Wire("hasty", "follow", address="127.0.0.1:1", key=KEY)
+            self.assertTrue(begun(wire))
+            for _ in range(2000):
+                wire.begins()
+                wire.follow({"down": [], "senses": {}}, [0] * 8)
+        self.assertFalse(wire.here)
+        self.assertEqual((len(looked), len(left)), (2, 1), "it is looked for again, once at a time")
+        self.assertNotIn(threading.current_thread(), looked + left)
+
+    def test_a_desk_is_found_where_it_wrote_that_it_listens(self) -> None:
+        with mock.patch.dict(os.environ, {"XDG_CONFIG_HOME": str(self.folder)}):
+            os.environ.pop("YARN_PUPPET_WIRE", None)
+            kept_address(self.worker.address)
+            wire = Wire("seeker", "drive", key=KEY)
+            self.assertTrue(begun(wire), wire.trouble)
+            wire.close()

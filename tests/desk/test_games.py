@@ -22,13 +22,15 @@ from tests.browser import browser
 from tests.browser_page import opened
 from tests.desk.case import DeskCase
 from tests.helpers import demo_puppet, demo_world
-from tests.wire import PATIENT_C, ROOT, patient
+from tests.wire import PATIENT_C, ROOT, begun, patient
 from yarn_puppet.core.handoff.clients.yarn_wire import Wire
 from yarn_puppet.core.handoff.files import hand_off
 from yarn_puppet.core.model.edits.graph import state_changed
 from yarn_puppet.core.takes.run import replay, set_up
+from yarn_puppet.core.wire.key import address_path
 from yarn_puppet.demo import DEMO_FOLDER, DEMO_PUPPET, FIRST_STEPS
 from yarn_puppet.desk.handoff.games_view import row_words
+from yarn_puppet.desk.handoff.wire_desk import MOST_ENDS
 from yarn_puppet.game.puppets import OwnCode, Runner, imported
 from yarn_puppet.game.rooftop import rooftop, senses_of, stepped
 from yarn_puppet.game.window import GameWindow
@@ -63,7 +65,7 @@ class WireCase(DeskCase):
 
         def play() -> None:
             game = Wire(name, "follow", "Python", module.MADE_OF, self.wire.address, self.wire.key)
-            assert game.begins(), game.trouble
+            assert begun(game), game.trouble
             state = module.START
             for tick in range(ticks):
                 down = ["attack"] if tick % 40 in (10, 11) else []
@@ -160,21 +162,38 @@ class Watching(WireCase):
 
     def test_a_game_that_is_not_let_in_is_told_of(self) -> None:
         game = Wire("stranger", "drive", address=self.wire.address, key="wrong")
-        self.assertFalse(self.in_thread(game.begins))
+        self.assertFalse(self.in_thread(begun, game))
         self.hand.until(lambda: bool(self.wire.refused), "the refusal")
         self.assertIn("stranger was not let in", " ".join(part.text for part in self.page.wire_line.parts))
 
-    def test_a_wire_that_breaks_is_said_and_the_desk_goes_on(self) -> None:
+    def test_a_wire_that_breaks_is_said_and_comes_up_again_where_it_was(self) -> None:
         self.follow(30)
         self.watched("skyline", 30)
-        process = self.wire.process.process
-        assert process is not None
-        process.kill()
-        self.hand.until(lambda: not self.wire.on, "the wire's end")
-        self.assertIn("the wire broke", self.wire.trouble)
-        self.assertEqual(self.window.player.game, "")
+        address = self.wire.address
+        for _ in range(2):
+            process = self.wire.process.process
+            assert process is not None
+            process.kill()
+            self.hand.until(lambda old=process: self.wire.process.process is not old and bool(self.wire.address),
+                            "the wire again")
+            self.assertIn("the wire broke", self.wire.trouble)
+            self.assertIn("it was begun anew", self.wire.trouble)
+            self.assertEqual((self.wire.address, self.window.player.game), (address, ""))
+            self.assertEqual(address_path().read_text(), address)
+        self.follow(30)
+        self.watched("skyline", 30)
         self.hand.token(self.page.wire_line, "wire")
-        self.hand.until(lambda: bool(self.wire.address), "the wire again")
+        self.assertFalse(address_path().exists(), "where nobody listens nobody looks")
+
+    def test_a_wire_that_breaks_again_and_again_is_left(self) -> None:
+        for _ in range(MOST_ENDS + 1):
+            self.assertTrue(self.wire.on)
+            process = self.wire.process.process
+            assert process is not None
+            process.kill()
+            self.hand.until(lambda old=process: self.wire.process.process is not old and (
+                bool(self.wire.address) or not self.wire.on), "the wire again, or its end")
+        self.assertFalse(self.wire.on)
 
 
 class Driving(WireCase):
@@ -184,6 +203,7 @@ class Driving(WireCase):
 
         def play() -> None:
             game = Wire("driven", "drive", address=self.wire.address, key=self.wire.key)
+            assert begun(game), game.trouble
             for tick in range(160):
                 if tick == 80:
                     go_on.set()
@@ -219,6 +239,9 @@ class StandIn(WireCase):
         self.addCleanup(os.environ.pop, "YARN_PUPPET_KEY", None)
         for mode in ("follow", "drive"):
             runner = Runner(self.puppet, mode, self.wire.address, f"stand-in {mode}")
+            assert runner.wire is not None
+            # The desk is there before the first tick, so that all of them are its.
+            self.assertTrue(self.in_thread(begun, runner.wire))
             game = GameWindow(self.puppet, DEMO_FOLDER, demo_world(), DEMO_FOLDER, runner)
             game._timer.stop()
             # It ticks in another thread here, while the desk goes on in this one: no place to make sounds.

@@ -18,7 +18,7 @@ def add(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
                         help="a puppet; the demo's where none is given")
     gaming.add_argument("--mode", choices=("alone", "follow", "drive"), default="follow",
                         help="its own code alone; its own code, compared by the desk; or driven by the desk")
-    gaming.add_argument("--wire", default="127.0.0.1:47800", metavar="ADDRESS", help="where the desk listens")
+    gaming.add_argument("--wire", metavar="ADDRESS", help="where the desk listens; where it wrote that, without")
     gaming.add_argument("--name", default="stand-in", metavar="NAME", help="what the desk calls it")
     gaming.set_defaults(command=run)
 

@@ -66,7 +66,7 @@ class Runner:
     """Runs the puppet tick by tick, in one of three ways: "alone", "follow" or "drive". Where a desk should drive it
     and is not there, its own code does."""
 
-    def __init__(self, puppet: Puppet, mode: str, address: str, name: str) -> None:
+    def __init__(self, puppet: Puppet, mode: str, address: str | None, name: str) -> None:
         self.own = OwnCode(puppet)
         self.mode = mode
         self.wire = None if mode == "alone" else Wire(

@@ -14,7 +14,7 @@ from .puppets import Runner
 from .window import GameWindow
 
 
-def stand_in(path: Path, mode: str, address: str, name: str) -> GameWindow:
+def stand_in(path: Path, mode: str, address: str | None, name: str) -> GameWindow:
     """The game's window on a puppet's file. Raises FileProblem."""
     puppet = load_puppet(path)
     folder = path.absolute().parent
@@ -22,7 +22,7 @@ def stand_in(path: Path, mode: str, address: str, name: str) -> GameWindow:
     return GameWindow(puppet, folder, world, DEMO_FOLDER, Runner(puppet, mode, address, name))
 
 
-def run_game(path: Path, mode: str, address: str, name: str) -> int:
+def run_game(path: Path, mode: str, address: str | None, name: str) -> int:
     """Play a puppet's file; returns the exit code when the window is closed. Raises FileProblem."""
     application = make_application()
     sys.excepthook = keep_going

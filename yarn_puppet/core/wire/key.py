@@ -1,4 +1,5 @@
-"""The key that games give: made once, kept in a file that only the user can read."""
+"""What games find the desk by, in files that only the user can read: the key that they give, made once, and beside it
+the address at which the desk listens."""
 
 from __future__ import annotations
 
@@ -6,6 +7,7 @@ import os
 import re
 import secrets
 import stat
+from contextlib import suppress
 from pathlib import Path
 
 from platformdirs import user_config_path
@@ -33,20 +35,45 @@ def the_key(path: Path | None = None) -> str:
         raise FileProblem(path, "", f"cannot be kept ({error.strerror or error})") from None
 
 
+def address_path() -> Path:
+    """Where it is written at which address the desk listens: the one that began last, of several."""
+    return key_path().with_name("wire.address")
+
+
+def forgotten_address(address: str) -> None:
+    """Take away what is written of an address, where nobody else has written another since."""
+    with suppress(OSError):
+        if address_path().read_text(encoding="ascii", errors="replace") == address:
+            address_path().unlink()
+
+
+def kept_address(address: str) -> None:
+    """Write beside the key where the desk listens, for games to look there. Raises FileProblem."""
+    path = address_path()
+    try:
+        path.parent.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise FileProblem(path, "", f"cannot be kept ({error.strerror or error})") from None
+    _write(path, address)
+
+
 def new_key(path: Path | None = None) -> str:
     """Another key, in the place of the one before. Raises FileProblem."""
-    path = path or key_path()
     made = secrets.token_urlsafe(BYTES)
+    _write(path or key_path(), made)
+    return made
+
+
+def _write(path: Path, text: str) -> None:
     beside = path.with_name(f".{path.name}.{os.getpid()}.{secrets.token_hex(4)}")
     try:
         # Readable by nobody else from the first moment on, and never half written.
         handle = os.open(beside, os.O_WRONLY | os.O_CREAT | os.O_EXCL | os.O_NOFOLLOW, 0o600)
         with os.fdopen(handle, "w", encoding="ascii") as file:
-            file.write(made)
+            file.write(text)
         beside.replace(path)
     except OSError as error:
         raise FileProblem(path, "", f"cannot be written ({error.strerror or error})") from None
-    return made
 
 
 def _read(path: Path) -> str | None:

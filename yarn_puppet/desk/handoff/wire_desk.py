@@ -15,7 +15,7 @@ from ...core.formats.errors import FileProblem
 from ...core.model.puppet import Puppet
 from ...core.takes.promising.promises import Mark, Verdict
 from ...core.wire.hub import Row
-from ...core.wire.key import new_key, the_key
+from ...core.wire.key import forgotten_address, kept_address, new_key, the_key
 from ...core.wire.lines import (
     FROM_WIRE,
     Dismiss,
@@ -45,6 +45,8 @@ GOODBYE_MS = 1500
 AT_ONCE = 240
 """Ticks of a game that are run at once: what was told before it was watched is caught up with in between."""
 PUPPETS_KEPT = 256
+MOST_ENDS = 5
+"""How often in a row a wire that breaks is begun anew by itself, without a game having been there in between."""
 PAGE = ROOT / "examples" / "browser" / "run"
 
 
@@ -72,6 +74,7 @@ class WireDesk(QObject):
         """Why a game was not let in, the last one, if it was not."""
         self.watched = 0
         self._number = 0
+        self._ends = 0
         self._puppets: dict[int, Puppet] = {}
         self._waiting: deque[Ticks] = deque()
         self._settle = QTimer(self, interval=EDIT_MS, singleShot=True)
@@ -92,13 +95,14 @@ class WireDesk(QObject):
         if on == self.on:
             return
         if on:
+            self._ends = 0
             self._begin()
         else:
             self._stop("")
         self.changed.emit()
 
-    def _begin(self) -> None:
-        host, port = split_address(self.settings.wire)
+    def _begin(self, address: str = "") -> None:
+        host, port = split_address(address or self.settings.wire)
         try:
             self.key = the_key()
         except FileProblem as problem:
@@ -114,6 +118,7 @@ class WireDesk(QObject):
 
     def _stop(self, why: str) -> None:
         self.process.close(GOODBYE_MS)
+        forgotten_address(self.address)
         watched = self.watched
         self.on, self.address, self.trouble, self.rows, self.watched, self.refused = False, "", why, (), 0, ""
         self._waiting.clear()
@@ -146,6 +151,7 @@ class WireDesk(QObject):
             each.kill()
             each.waitForFinished(1000)
         self.process.close(GOODBYE_MS)
+        forgotten_address(self.address)
 
     # Games ------------------------------------------------------------------------------------------------------
 
@@ -260,9 +266,14 @@ class WireDesk(QObject):
                 self._hearing.start()
         elif isinstance(line, Rows):
             self.rows, self.refused = line.rows, line.refused
+            self._ends = 0 if line.rows else self._ends
             self.changed.emit()
         elif isinstance(line, Listening):
             self.address = f"[{line.host}]:{line.port}" if ":" in line.host else f"{line.host}:{line.port}"
+            try:
+                kept_address(self.address)
+            except FileProblem as problem:
+                self.trouble = str(problem)
             self.changed.emit()
         elif isinstance(line, Failed):
             self._stop(line.why)
@@ -291,7 +302,13 @@ class WireDesk(QObject):
         self.kept.keep(line.take, f"{line.name} last minute")
 
     def _ended(self, why: str) -> None:
-        self._stop(f"the wire broke: {why or 'its process ended'}")
+        address, said = self.address, f"the wire broke: {why or 'its process ended'}"
+        self._stop(said)
+        self._ends += 1
+        if address and self._ends <= MOST_ENDS:
+            # Where it was, for games that know no other place.
+            self._begin(address)
+            self.trouble = self.trouble or f"{said}; it was begun anew"
         self.changed.emit()
 
 

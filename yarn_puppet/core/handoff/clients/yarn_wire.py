@@ -8,13 +8,16 @@
     wire.follow(lamplighter.told(down, senses), lamplighter.digests(report), at=(x, y))
 
 or, without generated code, `report = wire.drive({"down": [...], "senses": {...}})`, which is None while there is no
-desk. Nothing here waits for a desk that is not there.
+desk. The desk is looked for, and left, in a thread of its own: a desk that is not there, that stands still or that is
+another program costs no frame anything. Only `drive` waits, for the answer it is about, and once: a desk that does not
+give it in time is left.
 """
 
 from __future__ import annotations
 
 import json
 import os
+import threading
 import time
 from contextlib import suppress
 from pathlib import Path
@@ -33,16 +36,71 @@ SILENT_AFTER = 2.0
 ASK_EVERY = 30
 """Every so many ticks that are told an answer is asked for, so that a desk that stands still is noticed."""
 GONE: tuple[type[Exception], ...] = (OSError, WebSocketException, ValueError, EOFError)
+NO_DESK: tuple[type[Exception], ...] = (*GONE, LookupError, TypeError, AttributeError)
+"""What is no desk may answer anything."""
+
+
+HOME = ("yarn-puppet", "wire.key"), ("yarn-puppet", "wire.address")
+"""The desk's own files, below its user's configuration: the key, and where it listens."""
+
+
+def _kept(place: tuple[str, str]) -> str:
+    folder = Path(os.environ.get("XDG_CONFIG_HOME") or Path.home() / ".config")
+    try:
+        return folder.joinpath(*place).read_text(encoding="ascii").strip()
+    except (OSError, ValueError):
+        return ""
 
 
 def default_key() -> str:
     """The key that the desk keeps for its user; YARN_PUPPET_KEY where that is set. Empty where there is none."""
-    found = os.environ.get("YARN_PUPPET_KEY", "")
-    folder = Path(os.environ.get("XDG_CONFIG_HOME") or Path.home() / ".config")
-    try:
-        return found or (folder / "yarn-puppet" / "wire.key").read_text(encoding="ascii").strip()
-    except (OSError, ValueError):
-        return ""
+    return os.environ.get("YARN_PUPPET_KEY", "") or _kept(HOME[0])
+
+
+def default_address() -> str:
+    """Where the desk listens: YARN_PUPPET_WIRE where that is set, what the desk wrote beside its key, or where it
+    listens at first."""
+    return os.environ.get("YARN_PUPPET_WIRE", "") or _kept(HOME[1]) or "127.0.0.1:47800"
+
+
+class _Look:
+    """A look for the desk, in a thread of its own: it connects, says hello, and has the answer."""
+
+    def __init__(self, address: str, said: dict[str, Any]) -> None:
+        self.address, self.said = address, said
+        self.socket: ClientConnection | None = None
+        self.welcome: dict[str, Any] | None = None
+        self.trouble = ""
+        self.given_up = False
+        """Nobody waits for it any more: what it finds is left again."""
+        self.thread = threading.Thread(target=self._run, daemon=True)
+        self.thread.start()
+
+    def _run(self) -> None:
+        socket = None
+        try:
+            # As a block is entered: newer ones want it so, older ones allow it.
+            socket = connect(f"ws://{self.address}/", compression=None, open_timeout=WELCOME_WITHIN / 2,
+                             close_timeout=0.2, max_size=1 << 20, proxy=None).__enter__()
+            socket.send(json.dumps({"jsonrpc": "2.0", "method": "hello", "params": self.said, "id": 0}))
+            found = json.loads(socket.recv(timeout=WELCOME_WITHIN))
+            if isinstance(found, dict) and isinstance(found.get("result"), dict):
+                self.socket, self.welcome = socket, found["result"]
+                if not self.given_up:
+                    return
+            else:
+                self.trouble = str(found["error"].get("message", ""))
+        except TimeoutError:
+            self.trouble = "the desk did not answer"
+        except NO_DESK as error:
+            self.trouble = str(error) or "the desk is gone"
+        if socket is not None:
+            _closed(socket)
+
+
+def _closed(socket: ClientConnection) -> None:
+    with suppress(*GONE):
+        socket.close()
 
 
 class Wire:
@@ -50,11 +108,11 @@ class Wire:
     there is no desk; `trouble` what was wrong last."""
 
     def __init__(
-        self, game: str, mode: str, code: str = "", made_of: str = "", address: str = "127.0.0.1:47800",
+        self, game: str, mode: str, code: str = "", made_of: str = "", address: str | None = None,
         key: str | None = None,
     ) -> None:
         self.game, self.mode, self.code, self.made_of = game, mode, code, made_of
-        self.address = os.environ.get("YARN_PUPPET_WIRE", address)
+        self.address = address
         self.key = key
         self.welcome: dict[str, Any] | None = None
         self.differs: dict[str, Any] | None = None
@@ -69,6 +127,7 @@ class Wire:
         self._asked_at = 0.0
         self._number = 0
         self._new = False
+        self._looking: _Look | None = None
 
     @property
     def here(self) -> bool:
@@ -129,38 +188,33 @@ class Wire:
         """Leave, once the desk has read what was told."""
         if self.here:
             self._ask("bye", {}, 0.5)
+        if self._looking is not None:
+            self._looking.given_up, self._looking = True, None
         self._leave("")
 
     # The connection ---------------------------------------------------------------------------------------------
 
     def _look(self) -> None:
-        if time.monotonic() < self._again:
-            return
-        self._again = time.monotonic() + AGAIN_AFTER
-        key = default_key() if self.key is None else self.key
-        try:
-            # As a block is entered: newer ones want it so, older ones allow it.
-            self._socket = connect(f"ws://{self.address}/", compression=None, open_timeout=WELCOME_WITHIN / 2,
-                                   close_timeout=0.2, max_size=1 << 20, proxy=None).__enter__()
-        except GONE as error:
-            self._leave(str(error))
-            return
-        said = {"protocol": PROTOCOL, "key": key, "game": self.game, "mode": self.mode, "code": self.code,
-                "made_of": self.made_of}
-        found = self._ask("hello", said, WELCOME_WITHIN)
-        if found is None or "error" in found:
-            self._leave(str(found["error"].get("message", "")) if found else "the desk did not answer")
-            return
-        self.welcome, self.tick, self.trouble = found["result"], 0, ""
-        self.differs, self._asked, self._new = None, 0, True
+        """Look whether the desk has been found, or begin to look for it."""
+        if self._looking is not None and not self._looking.thread.is_alive():
+            found, self._looking = self._looking, None
+            if found.socket is None:
+                self._leave(found.trouble)
+                return
+            self._socket = found.socket
+            self.welcome, self.tick, self.trouble = found.welcome, 0, ""
+            self.differs, self._asked, self._new = None, 0, True
+        elif self._looking is None and time.monotonic() >= self._again:
+            said = {"protocol": PROTOCOL, "key": default_key() if self.key is None else self.key, "game": self.game,
+                    "mode": self.mode, "code": self.code, "made_of": self.made_of}
+            self._looking = _Look(self.address or default_address(), said)
 
     def _leave(self, why: str) -> None:
         socket, self._socket, self.welcome, self.trouble = self._socket, None, None, why
         self._new = False
         self._again = time.monotonic() + AGAIN_AFTER
         if socket is not None:
-            with suppress(*GONE):
-                socket.close()
+            threading.Thread(target=_closed, args=(socket,), daemon=True).start()
 
     def _tell(self, message: dict[str, Any]) -> None:
         if self._socket is not None:
