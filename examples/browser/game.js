@@ -26,8 +26,7 @@ addEventListener("blur", () => down.clear());
 
 const world = {x: 0, y: 0, vx: 0, vy: 0, landed: [], stop: 0, struck: new Set(), straw: {x: 150, since: -999}, effects: []};
 const wire = mode === "alone" ? null
-  : new Wire({game: "browser", mode, code: "JavaScript", madeOf: pell.MADE_OF,
-    address: new URLSearchParams(location.hash.slice(1)).get("wire") || "127.0.0.1:47800"});
+  : new Wire({game: "browser", mode, code: "JavaScript", madeOf: pell.MADE_OF});
 const filled = pell.report();
 let puppet = pell.start(), seen = null, ticks = 0, driven = false;
 

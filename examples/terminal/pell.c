@@ -152,6 +152,11 @@ int main(int argc, char **argv) {
         printf("a d walk · space jumps · j swings · k guards · q leaves\n");
     }
     (void)signal(SIGINT, leave);
+    /* A script is played with the desk there from its first key on: it is waited for, until it is found or is not there. */
+    while (script && mode[0] && !yarn_wire_begins(&wire) && wire.stage != YARN_WIRE_AWAY) {
+        struct timespec wait = {0, 1000000};
+        (void)nanosleep(&wait, NULL);
+    }
     while (!leaves) {
         char key = 0;
         struct pollfd ready;

@@ -42,6 +42,7 @@ int main(int argc, char **argv) {
     (void)argc;
     yarn_wire_open(&wire, "in C", argv[2], "C", it_made_of, argv[1], NULL);
     it_start(&pell);
+    while (!yarn_wire_begins(&wire) && wire.stage != YARN_WIRE_AWAY) (void)poll(NULL, 0, 1);
     for (n = 0; n < 300; n++) {
         if (yarn_wire_begins(&wire)) it_start(&pell);
         it_nothing(&in);

@@ -48,10 +48,14 @@ export interface Welcome {
 /** The key: of a page, what stands after # in its address as key=…; of Node, YARN_PUPPET_KEY or the desk's own file. */
 export function defaultKey(): Promise<string>;
 
+/** Where the desk listens: for a page what stands after # as wire=…; for Node YARN_PUPPET_WIRE, or what the desk wrote beside
+ * its key; else where it listens at first. */
+export function defaultAddress(): Promise<string>;
+
 /** One puppet of a game. */
 export class Wire {
   constructor(about: {
-    game: string; mode: "drive" | "follow"; code?: string; madeOf?: string; address?: string; key?: string | null;
+    game: string; mode: "drive" | "follow"; code?: string; madeOf?: string; address?: string | null; key?: string | null;
     /** Milliseconds. */
     answerWithin?: number; welcomeWithin?: number; silentAfter?: number;
   });

@@ -10,7 +10,9 @@
        yarn_wire_follow(&wire, told, digests, x, y);
 
    or `const char *report = yarn_wire_drive(&wire, told, x, y);`, a report as JSON, which `yarn_wire_text` and
-   `yarn_wire_number` read; NULL while there is no desk. Nothing here waits for a desk that is not there. With
+   `yarn_wire_number` read; NULL while there is no desk. Nothing here waits for a desk that is not there, that stands
+   still or that is another program: looking for it goes a step further with each call. Only `yarn_wire_drive` waits, for
+   the answer it is about, and once: a desk that does not give it in time is left. With
    -std=c99 define _POSIX_C_SOURCE as 200809L before the first include. */
 #ifndef YARN_WIRE_H
 #define YARN_WIRE_H
@@ -38,7 +40,10 @@
 #define YARN_WIRE_FLAGS 0
 #endif
 
-enum { YARN_WIRE_ROOM = 131072, YARN_WIRE_MOST = 65536 };
+enum { YARN_WIRE_ROOM = 131072, YARN_WIRE_MOST = 65536, YARN_WIRE_UNSENT = 262144 };
+
+/* How far the desk has been found. */
+enum { YARN_WIRE_AWAY, YARN_WIRE_CONNECTING, YARN_WIRE_UPGRADING, YARN_WIRE_GREETING, YARN_WIRE_HERE };
 
 /* Milliseconds: an answer to a tick is waited for so long, what the desk says to a game that comes in so long, and a desk
    that is only told has so long to show that it hears. */
@@ -52,9 +57,13 @@ enum { YARN_WIRE_ROOM = 131072, YARN_WIRE_MOST = 65536 };
 #define YARN_WIRE_SILENT_AFTER 2000
 #endif
 
-/* One puppet of a game. Plain data of fixed size; about 400 kB, so not for the stack. */
+/* One puppet of a game. Plain data of fixed size; about 650 kB, so not for the stack. */
 typedef struct {
     char address[128], key[80], game[84], mode[8], code[84], made_of[84];
+    bool finds_address, finds_key; /* in the desk's own files, each time it is looked for */
+    int stage;
+    int64_t until;   /* when looking for it is given up */
+    char right[32];  /* what the desk answers to the handshake */
     bool here;       /* the desk is there */
     bool differs;    /* follow: some tick's report is another at the desk */
     int64_t differs_at;
@@ -65,8 +74,9 @@ typedef struct {
     int socket;
     bool is_new;
     int64_t again, asked_at, number, asked;
-    size_t in_count, text_count;
+    size_t in_count, text_count, unsent_count;
     char out[YARN_WIRE_MOST + 16], in[YARN_WIRE_ROOM], text[YARN_WIRE_ROOM];
+    char unsent[YARN_WIRE_UNSENT]; /* what the socket has not taken yet */
 } yarn_wire;
 
 /* Reading JSON ---------------------------------------------------------------------------------------------------- */
@@ -193,7 +203,8 @@ static inline void yarn_wire_leave(yarn_wire *wire, const char *why) {
     if (wire->socket >= 0) close(wire->socket);
     wire->socket = -1;
     wire->here = wire->is_new = false;
-    wire->in_count = wire->text_count = 0;
+    wire->in_count = wire->text_count = wire->unsent_count = 0;
+    wire->stage = YARN_WIRE_AWAY;
     wire->asked = 0;
     wire->again = yarn_wire_now() + 2000;
     (void)snprintf(wire->trouble, sizeof wire->trouble, "%s", why);
@@ -208,64 +219,93 @@ static inline void yarn_wire_copied(char *to, size_t room, const char *from) {
     to[count] = '\0';
 }
 
-/* The key: YARN_PUPPET_KEY, or the desk's own file. */
-static inline void yarn_wire_default_key(char *key, size_t room) {
-    const char *given = getenv("YARN_PUPPET_KEY"), *folder = getenv("XDG_CONFIG_HOME"), *home = getenv("HOME");
-    char path[512], read[80];
+/* What the desk keeps in one of its own files; empty where there is none. */
+static inline void yarn_wire_kept(const char *name, char *found, size_t room) {
+    const char *folder = getenv("XDG_CONFIG_HOME"), *home = getenv("HOME");
+    char path[512], read[128];
     FILE *file;
     size_t count;
-    key[0] = '\0';
-    if (given && *given) {
-        yarn_wire_copied(key, room, given);
-        return;
-    }
-    (void)snprintf(path, sizeof path, "%s%s/yarn-puppet/wire.key", folder && *folder ? folder : home ? home : "",
-                   folder && *folder ? "" : "/.config");
+    found[0] = '\0';
+    (void)snprintf(path, sizeof path, "%s%s/yarn-puppet/%s", folder && *folder ? folder : home ? home : "",
+                   folder && *folder ? "" : "/.config", name);
     file = fopen(path, "r");
     if (file) {
         count = fread(read, 1, sizeof read - 1, file);
         read[count] = '\0';
         read[strcspn(read, "\r\n")] = '\0';
-        yarn_wire_copied(key, room, read);
+        yarn_wire_copied(found, room, read);
         fclose(file);
     }
 }
 
-/* `mode` is "drive" or "follow". `address` and `key` are found where they are NULL. */
+/* YARN_PUPPET_KEY, or the desk's own file. */
+static inline void yarn_wire_default_key(char *key, size_t room) {
+    const char *given = getenv("YARN_PUPPET_KEY");
+    if (given && *given) yarn_wire_copied(key, room, given);
+    else yarn_wire_kept("wire.key", key, room);
+}
+
+/* YARN_PUPPET_WIRE, where the desk wrote that it listens, or where it listens at first. */
+static inline void yarn_wire_default_address(char *address, size_t room) {
+    const char *given = getenv("YARN_PUPPET_WIRE");
+    if (given && *given) yarn_wire_copied(address, room, given);
+    else yarn_wire_kept("wire.address", address, room);
+    if (!address[0]) yarn_wire_copied(address, room, "127.0.0.1:47800");
+}
+
+/* `mode` is "drive" or "follow". `address` and `key` are found where they are NULL. An address is one of numbers, as
+   127.0.0.1:47800 or [::1]:47800: names are not looked up, which could take long. */
 static inline void yarn_wire_open(yarn_wire *wire, const char *game, const char *mode, const char *code,
                                   const char *made_of, const char *address, const char *key) {
     memset(wire, 0, sizeof *wire);
     wire->socket = -1;
-    yarn_wire_copied(wire->address, sizeof wire->address, address ? address : "127.0.0.1:47800");
+    wire->finds_address = !address;
+    wire->finds_key = !key;
+    yarn_wire_copied(wire->address, sizeof wire->address, address ? address : "");
     yarn_wire_copied(wire->game, sizeof wire->game - 3, game);
     yarn_wire_copied(wire->mode, sizeof wire->mode, mode);
     yarn_wire_copied(wire->code, sizeof wire->code - 3, code);
     yarn_wire_copied(wire->made_of, sizeof wire->made_of - 3, made_of);
-    if (key) yarn_wire_copied(wire->key, sizeof wire->key, key);
-    else yarn_wire_default_key(wire->key, sizeof wire->key);
+    yarn_wire_copied(wire->key, sizeof wire->key, key ? key : "");
+}
+
+/* Send what the socket takes now; what it does not take is sent later, and a desk that takes no more is left. */
+static inline bool yarn_wire_flush(yarn_wire *wire) {
+    while (wire->unsent_count && wire->socket >= 0) {
+        ssize_t sent = send(wire->socket, wire->unsent, wire->unsent_count, YARN_WIRE_FLAGS);
+        if (sent > 0) {
+            wire->unsent_count -= (size_t)sent;
+            memmove(wire->unsent, wire->unsent + sent, wire->unsent_count);
+        } else if (sent < 0 && (errno == EAGAIN || errno == EWOULDBLOCK || errno == EINTR)) {
+            return true;
+        } else {
+            yarn_wire_leave(wire, "the desk is gone");
+        }
+    }
+    return wire->socket >= 0;
 }
 
 static inline bool yarn_wire_send_all(yarn_wire *wire, const char *from, size_t count) {
-    while (count && wire->socket >= 0) {
+    if (wire->socket < 0 || !yarn_wire_flush(wire)) return false;
+    while (!wire->unsent_count && count) {
         ssize_t sent = send(wire->socket, from, count, YARN_WIRE_FLAGS);
         if (sent > 0) {
             from += sent;
             count -= (size_t)sent;
-        } else if (sent < 0 && (errno == EAGAIN || errno == EWOULDBLOCK || errno == EINTR)) {
-            struct pollfd ready;
-            ready.fd = wire->socket;
-            ready.events = POLLOUT;
-            ready.revents = 0;
-            if (poll(&ready, 1, 250) <= 0) {
-                yarn_wire_leave(wire, "the desk stands still");
-                return false;
-            }
-        } else {
+        } else if (sent < 0 && (errno == EAGAIN || errno == EWOULDBLOCK)) {
+            break;
+        } else if (sent >= 0 || errno != EINTR) {
             yarn_wire_leave(wire, "the desk is gone");
             return false;
         }
     }
-    return wire->socket >= 0;
+    if (count > sizeof wire->unsent - wire->unsent_count) {
+        yarn_wire_leave(wire, "the desk stands still");
+        return false;
+    }
+    memcpy(wire->unsent + wire->unsent_count, from, count);
+    wire->unsent_count += count;
+    return true;
 }
 
 /* One frame of RFC 6455, masked as clients must. */
@@ -364,11 +404,16 @@ static inline bool yarn_wire_read(yarn_wire *wire, int64_t wanted, int within) {
             if (wanted && id == (double)wanted) return true;
         }
         if (wire->socket < 0) return false;
+        if (!yarn_wire_flush(wire)) return false;
         left = until - yarn_wire_now();
         ready.fd = wire->socket;
-        ready.events = POLLIN;
+        ready.events = (short)(wire->unsent_count ? POLLIN | POLLOUT : POLLIN);
         ready.revents = 0;
         if (poll(&ready, 1, left > 0 ? (int)left : 0) <= 0) return false;
+        if (!(ready.revents & ~POLLOUT)) {
+            if (left <= 0) return false;
+            continue;
+        }
         count = recv(wire->socket, wire->in + wire->in_count, sizeof wire->in - wire->in_count, 0);
         if (count > 0) wire->in_count += (size_t)count;
         else if (count == 0 || (errno != EAGAIN && errno != EWOULDBLOCK && errno != EINTR)) {
@@ -442,18 +487,19 @@ static inline void yarn_wire_base64(const unsigned char *from, size_t count, cha
     *text = '\0';
 }
 
-static inline bool yarn_wire_connect(yarn_wire *wire) {
-    char host[128];
+/* Begin to look for the desk. */
+static inline void yarn_wire_look(yarn_wire *wire) {
+    char host[128], *port;
     struct addrinfo hints, *found = NULL;
-    struct pollfd ready;
-    char *port;
-    int one = 1, failed = 0;
-    socklen_t size = sizeof failed;
+    int one = 1;
+    wire->again = yarn_wire_now() + 2000;
+    if (wire->finds_address) yarn_wire_default_address(wire->address, sizeof wire->address);
+    if (wire->finds_key) yarn_wire_default_key(wire->key, sizeof wire->key);
     (void)snprintf(host, sizeof host, "%s", wire->address);
     port = strrchr(host, ':');
     if (!port) {
         yarn_wire_leave(wire, "expected an address such as 127.0.0.1:47800");
-        return false;
+        return;
     }
     *port++ = '\0';
     /* An address of IPv6 stands in brackets. */
@@ -461,39 +507,34 @@ static inline bool yarn_wire_connect(yarn_wire *wire) {
         *strchr(host, ']') = '\0';
         memmove(host, host + 1, strlen(host));
     }
+    if (!strcmp(host, "localhost")) (void)snprintf(host, sizeof host, "127.0.0.1");
     memset(&hints, 0, sizeof hints);
     hints.ai_socktype = SOCK_STREAM;
-    if (getaddrinfo(host, port, &hints, &found) || !found) {
-        yarn_wire_leave(wire, "the address is not known");
-        return false;
+    hints.ai_flags = AI_NUMERICHOST | AI_NUMERICSERV;
+    if (getaddrinfo(host, port ? port : "", &hints, &found) || !found) {
+        yarn_wire_leave(wire, "expected an address of numbers, such as 127.0.0.1:47800");
+        return;
     }
     wire->socket = socket(found->ai_family, found->ai_socktype, found->ai_protocol);
     if (wire->socket >= 0) {
         (void)fcntl(wire->socket, F_SETFL, O_NONBLOCK);
         (void)setsockopt(wire->socket, IPPROTO_TCP, TCP_NODELAY, &one, sizeof one);
-        failed = connect(wire->socket, found->ai_addr, found->ai_addrlen);
-        if (failed && errno == EINPROGRESS) {
-            ready.fd = wire->socket;
-            ready.events = POLLOUT;
-            ready.revents = 0;
-            failed = poll(&ready, 1, 200) <= 0
-                || getsockopt(wire->socket, SOL_SOCKET, SO_ERROR, &failed, &size) || failed;
+        wire->stage = YARN_WIRE_CONNECTING;
+        wire->until = yarn_wire_now() + YARN_WIRE_WELCOME_WITHIN;
+        if (connect(wire->socket, found->ai_addr, found->ai_addrlen) && errno != EINPROGRESS) {
+            yarn_wire_leave(wire, "no desk listens");
         }
+    } else {
+        yarn_wire_leave(wire, "no socket is to be had");
     }
     freeaddrinfo(found);
-    if (wire->socket < 0 || failed) {
-        yarn_wire_leave(wire, "no desk listens");
-        return false;
-    }
-    return true;
 }
 
 /* The handshake of RFC 6455. */
-static inline bool yarn_wire_upgrade(yarn_wire *wire) {
+static inline void yarn_wire_upgrade(yarn_wire *wire) {
     unsigned char seed[16], digest[20];
-    char key[32], both[80], right[32];
+    char key[32], both[80];
     int each, count;
-    int64_t until = yarn_wire_now() + YARN_WIRE_WELCOME_WITHIN / 2;
     FILE *random = fopen("/dev/urandom", "rb");
     if (!random || fread(seed, 1, sizeof seed, random) != sizeof seed) {
         for (each = 0; each < 16; each++) seed[each] = (unsigned char)(yarn_wire_now() >> each & 0xFF);
@@ -502,61 +543,82 @@ static inline bool yarn_wire_upgrade(yarn_wire *wire) {
     yarn_wire_base64(seed, sizeof seed, key);
     (void)snprintf(both, sizeof both, "%s258EAFA5-E914-47DA-95CA-C5AB0DC85B11", key);
     yarn_wire_sha1(both, strlen(both), digest);
-    yarn_wire_base64(digest, sizeof digest, right);
+    yarn_wire_base64(digest, sizeof digest, wire->right);
     count = snprintf(wire->out, sizeof wire->out,
                      "GET / HTTP/1.1\r\nHost: %s\r\nUpgrade: websocket\r\nConnection: Upgrade\r\n"
                      "Sec-WebSocket-Key: %s\r\nSec-WebSocket-Version: 13\r\n\r\n", wire->address, key);
-    if (!yarn_wire_send_all(wire, wire->out, (size_t)count)) return false;
-    while (wire->socket >= 0) {
-        struct pollfd ready;
-        ssize_t came;
-        char *end;
-        wire->in[wire->in_count] = '\0';
-        end = strstr(wire->in, "\r\n\r\n");
-        if (end) {
-            bool fits;
-            *end = '\0';
-            fits = !strncmp(wire->in, "HTTP/1.1 101", 12) && strstr(wire->in, right);
-            wire->in_count -= (size_t)(end + 4 - wire->in);
-            memmove(wire->in, end + 4, wire->in_count);
-            if (!fits) yarn_wire_leave(wire, "what listens there is no desk");
-            return fits;
-        }
-        ready.fd = wire->socket;
-        ready.events = POLLIN;
-        ready.revents = 0;
-        if (wire->in_count > 8192 || yarn_wire_now() >= until || poll(&ready, 1, YARN_WIRE_WELCOME_WITHIN / 2) <= 0) break;
-        came = recv(wire->socket, wire->in + wire->in_count, sizeof wire->in - wire->in_count - 1, 0);
-        if (came <= 0) break;
-        wire->in_count += (size_t)came;
-    }
-    yarn_wire_leave(wire, "what listens there is no desk");
-    return false;
+    if (yarn_wire_send_all(wire, wire->out, (size_t)count)) wire->stage = YARN_WIRE_UPGRADING;
 }
 
-static inline void yarn_wire_look(yarn_wire *wire) {
-    char params[512];
-    wire->again = yarn_wire_now() + 2000;
-    if (!yarn_wire_connect(wire) || !yarn_wire_upgrade(wire)) return;
+/* What the desk said to the handshake, as far as it has come; then hello is said. */
+static inline void yarn_wire_upgraded(yarn_wire *wire) {
+    char params[512], *end;
+    ssize_t came = recv(wire->socket, wire->in + wire->in_count, sizeof wire->in - wire->in_count - 1, 0);
+    if (came < 0 && (errno == EAGAIN || errno == EWOULDBLOCK || errno == EINTR)) return;
+    if (came <= 0) {
+        yarn_wire_leave(wire, "what listens there is no desk");
+        return;
+    }
+    wire->in_count += (size_t)came;
+    wire->in[wire->in_count] = '\0';
+    end = strstr(wire->in, "\r\n\r\n");
+    if (!end) {
+        if (wire->in_count > 8192) yarn_wire_leave(wire, "what listens there is no desk");
+        return;
+    }
+    *end = '\0';
+    if (strncmp(wire->in, "HTTP/1.1 101", 12) || !strstr(wire->in, wire->right)) {
+        yarn_wire_leave(wire, "what listens there is no desk");
+        return;
+    }
+    wire->in_count -= (size_t)(end + 4 - wire->in);
+    memmove(wire->in, end + 4, wire->in_count);
     (void)snprintf(params, sizeof params,
                    "\"protocol\":1,\"key\":\"%s\",\"game\":\"%s\",\"mode\":\"%s\",\"code\":\"%s\",\"made_of\":\"%s\"", wire->key,
                    wire->game, wire->mode, wire->code, wire->made_of);
     wire->number++;
-    if (!yarn_wire_tell(wire, "hello", params, wire->number)) return;
-    if (!yarn_wire_read(wire, wire->number, YARN_WIRE_WELCOME_WITHIN)) {
-        if (wire->socket >= 0) yarn_wire_leave(wire, "the desk did not answer");
-        return;
-    }
+    if (yarn_wire_tell(wire, "hello", params, wire->number)) wire->stage = YARN_WIRE_GREETING;
+}
+
+/* What the desk said to hello, where that has come. */
+static inline void yarn_wire_greeted(yarn_wire *wire) {
+    if (!yarn_wire_read(wire, wire->number, 0)) return;
     if (!yarn_wire_at(wire->text, "result")) {
         char why[200];
         (void)yarn_wire_text(wire->text, "error.message", why, sizeof why);
         yarn_wire_leave(wire, why);
         return;
     }
+    wire->stage = YARN_WIRE_HERE;
     wire->here = wire->is_new = true;
     wire->differs = false;
     wire->tick = 0;
     wire->trouble[0] = '\0';
+}
+
+/* Look for the desk, a step further where there is one to be made. Never waits. */
+static inline void yarn_wire_step(yarn_wire *wire) {
+    if (wire->stage == YARN_WIRE_AWAY && yarn_wire_now() >= wire->again) yarn_wire_look(wire);
+    if (wire->stage == YARN_WIRE_CONNECTING) {
+        struct pollfd ready;
+        int failed = 0;
+        socklen_t size = sizeof failed;
+        ready.fd = wire->socket;
+        ready.events = POLLOUT;
+        ready.revents = 0;
+        if (poll(&ready, 1, 0) > 0) {
+            if (getsockopt(wire->socket, SOL_SOCKET, SO_ERROR, &failed, &size) || failed) {
+                yarn_wire_leave(wire, "no desk listens");
+            } else {
+                yarn_wire_upgrade(wire);
+            }
+        }
+    }
+    if (wire->stage == YARN_WIRE_UPGRADING) yarn_wire_upgraded(wire);
+    if (wire->stage == YARN_WIRE_GREETING) yarn_wire_greeted(wire);
+    if (wire->stage != YARN_WIRE_AWAY && wire->stage != YARN_WIRE_HERE && yarn_wire_now() >= wire->until) {
+        yarn_wire_leave(wire, "the desk did not answer");
+    }
 }
 
 /* What a game calls ----------------------------------------------------------------------------------------------- */
@@ -571,7 +633,7 @@ static inline void yarn_wire_begin(yarn_wire *wire) {
 /* Whether the desk has just come: true once. The puppet begins anew then, here as there. */
 static inline bool yarn_wire_begins(yarn_wire *wire) {
     bool is_new;
-    if (wire->socket < 0 && yarn_wire_now() >= wire->again) yarn_wire_look(wire);
+    if (wire->stage != YARN_WIRE_HERE) yarn_wire_step(wire);
     is_new = wire->is_new;
     wire->is_new = false;
     if (is_new && wire->tick) yarn_wire_begin(wire);

@@ -14,11 +14,23 @@ const PROTOCOL = 1, AGAIN_AFTER = 2000, ASK_EVERY = 30, OUT_OF_ORDER = -32004;
 /** The key: of a page, what stands after # in its address as key=…; of Node, YARN_PUPPET_KEY or the desk's own file. */
 export async function defaultKey() {
   if (typeof location !== "undefined") return new URLSearchParams(location.hash.slice(1)).get("key") || "";
-  if (process.env.YARN_PUPPET_KEY) return process.env.YARN_PUPPET_KEY;
+  return process.env.YARN_PUPPET_KEY || kept("wire.key");
+}
+
+/** Where the desk listens: for a page what stands after # as wire=…; for Node YARN_PUPPET_WIRE, or what the desk wrote beside
+ * its key; else where it listens at first. */
+export async function defaultAddress() {
+  const found = typeof location !== "undefined" ? new URLSearchParams(location.hash.slice(1)).get("wire")
+    : process.env.YARN_PUPPET_WIRE || await kept("wire.address");
+  return found || "127.0.0.1:47800";
+}
+
+/** What the desk keeps in one of its own files; empty where there is none. */
+async function kept(name) {
   const [{readFile}, {homedir}, {join}] = await Promise.all(
     [import("node:fs/promises"), import("node:os"), import("node:path")]);
   const folder = process.env.XDG_CONFIG_HOME || join(homedir(), ".config");
-  return readFile(join(folder, "yarn-puppet", "wire.key"), "ascii").then(text => text.trim(), () => "");
+  return readFile(join(folder, "yarn-puppet", name), "ascii").then(text => text.trim(), () => "");
 }
 
 /** One puppet of a game. `welcome` is what the desk said of its puppet, null while there is none; `differs` the first tick
@@ -26,7 +38,7 @@ export async function defaultKey() {
  * tick is waited for `answerWithin` milliseconds, what the desk says to a game that comes in `welcomeWithin`;
  * one that follows has `silentAfter` to show that it hears. */
 export class Wire {
-  constructor({game, mode, code = "", madeOf = "", address = "127.0.0.1:47800", key = null, answerWithin = 250,
+  constructor({game, mode, code = "", madeOf = "", address = null, key = null, answerWithin = 250,
     welcomeWithin = 2000, silentAfter = 2000}) {
     Object.assign(this, {game, mode, code, madeOf, address, key, answerWithin, welcomeWithin, silentAfter});
     this.welcome = this.differs = this.edited = null;
@@ -107,7 +119,7 @@ export class Wire {
     this.again = Infinity;
     try {
       const key = this.key ?? await defaultKey();
-      const socket = this.socket = await opened(this.address);
+      const socket = this.socket = await opened(this.address ?? await defaultAddress(), this.welcomeWithin);
       socket.onmessage = event => this.heard(event.data);
       socket.onclose = event => { if (this.socket === socket) this.leave(event.reason || "the desk is gone"); };
       const found = await this.ask("hello", {protocol: PROTOCOL, key, game: this.game, mode: this.mode, code: this.code,
@@ -156,23 +168,26 @@ export class Wire {
   }
 }
 
-/** A socket of RFC 6455 to the desk: the browser's own, or Node's where it has one. */
-function opened(address) {
-  if (typeof WebSocket === "undefined") return openedByNode(address);
+/** A socket of RFC 6455 to the desk: the browser's own, or Node's where it has one. One that is not open within so many
+ * milliseconds, as that of another program, is given up. */
+function opened(address, within) {
+  if (typeof WebSocket === "undefined") return openedByNode(address, within);
   return new Promise((resolve, reject) => {
     const socket = new WebSocket(`ws://${address}/`);
-    socket.onopen = () => resolve(socket);
-    socket.onerror = socket.onclose = () => reject(new Error("no desk listens"));
+    const late = setTimeout(() => { socket.close(); reject(new Error("the desk did not answer")); }, within);
+    socket.onopen = () => { clearTimeout(late); resolve(socket); };
+    socket.onerror = socket.onclose = () => { clearTimeout(late); reject(new Error("no desk listens")); };
   });
 }
 
 /** The least of a client of RFC 6455: text, ping and close, over Node's sockets. */
-async function openedByNode(address) {
+async function openedByNode(address, within) {
   const [{connect}, {randomBytes, createHash}] = await Promise.all([import("node:net"), import("node:crypto")]);
   const split = address.lastIndexOf(":");
   const stream = connect({host: address.slice(0, split).replace(/^\[|\]$/g, ""), port: Number(address.slice(split + 1))});
   const key = randomBytes(16).toString("base64");
   const right = createHash("sha1").update(`${key}258EAFA5-E914-47DA-95CA-C5AB0DC85B11`).digest("base64");
+  const late = setTimeout(() => stream.destroy(new Error("the desk did not answer")), within);
   stream.setNoDelay(true);
   stream.write(`GET / HTTP/1.1\r\nHost: ${address}\r\nUpgrade: websocket\r\nConnection: Upgrade\r\n`
     + `Sec-WebSocket-Key: ${key}\r\nSec-WebSocket-Version: 13\r\n\r\n`);
@@ -208,7 +223,7 @@ async function openedByNode(address) {
   }
 
   return new Promise((resolve, reject) => {
-    const gone = error => { reject(error instanceof Error ? error : new Error("the desk is gone")); socket.onclose({}); };
+    const gone = error => { clearTimeout(late); reject(error instanceof Error ? error : new Error("the desk is gone")); socket.onclose({}); };
     stream.on("error", gone);
     stream.on("close", gone);
     stream.on("data", data => {
@@ -223,6 +238,7 @@ async function openedByNode(address) {
           return;
         }
         upgraded = true;
+        clearTimeout(late);
         resolve(socket);
       }
       frames();
