@@ -186,13 +186,26 @@ class Doors(WithWire):
         with self.speaking() as game:
             self.assertIn("result", self.ask(game, "tick", tick=0, down=[], senses={}))
 
-    def test_there_are_no_more_connections_than_may_be(self) -> None:
+    def test_those_that_say_nothing_are_few_and_keep_no_game_out(self) -> None:
+        host, port = self.worker.address.split(":")
         with contextlib.ExitStack() as all_of_them:
+            first = all_of_them.enter_context(self.speaking(hello=False))
             for _ in range(64):
                 all_of_them.enter_context(self.speaking(hello=False))
-            with self.assertRaises(InvalidStatus) as caught, self.speaking():
-                pass
-            self.assertEqual(caught.exception.response.status_code, 503)
+                all_of_them.enter_context(socket.create_connection((host, int(port))))
+            with self.assertRaises(ConnectionClosed):
+                first.recv(timeout=10)
+            with self.speaking() as game:
+                for _ in range(64):
+                    all_of_them.enter_context(socket.create_connection((host, int(port))))
+                self.assertIn("result", self.ask(game, "tick", tick=0, down=[], senses={}))
+
+    def test_who_asks_before_the_key_gets_nothing(self) -> None:
+        with self.speaking(hello=False) as stranger:
+            stranger.send(json.dumps({"jsonrpc": "2.0", "id": 1, "method": "rpc.discover"}))
+            with self.assertRaises(ConnectionClosed) as caught:
+                stranger.recv(timeout=10)
+        self.assertEqual(caught.exception.rcvd and caught.exception.rcvd.code, 1008)
 
     @unittest.skipUnless(socket.has_ipv6 and Path("/proc/net/if_inet6").exists(), "there is no IPv6 here")
     def test_at_an_address_of_six_it_listens_too(self) -> None:

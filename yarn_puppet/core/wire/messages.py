@@ -18,10 +18,11 @@ MOST_SAID = 200
 """Characters of what is said to people of a message."""
 
 NO_JSON, NO_REQUEST, NO_METHOD, BAD_PARAMETERS = -32700, -32600, -32601, -32602
-WRONG_KEY, HELLO_FIRST, OTHER_PROTOCOL, OUT_OF_ORDER, TOO_MANY, HELLO_AGAIN = range(-32001, -32007, -1)
+WRONG_KEY = -32001
+OTHER_PROTOCOL, OUT_OF_ORDER, TOO_MANY, HELLO_AGAIN = range(-32003, -32007, -1)
 ERRORS = {
     NO_JSON: "no JSON", NO_REQUEST: "no request", NO_METHOD: "no such method", BAD_PARAMETERS: "bad parameters",
-    WRONG_KEY: "the wrong key", HELLO_FIRST: "hello comes first", OTHER_PROTOCOL: "another protocol",
+    WRONG_KEY: "the wrong key", OTHER_PROTOCOL: "another protocol",
     OUT_OF_ORDER: "a tick out of order", TOO_MANY: "too many games", HELLO_AGAIN: "hello was said already",
 }
 """What errors say, by code."""

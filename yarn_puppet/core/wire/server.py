@@ -15,11 +15,12 @@ from websockets.http11 import Request, Response
 
 from .hub import Hub
 from .messages import MOST_BYTES
-from .speaking import Speaker
+from .speaking import HELLO_WITHIN, Speaker
 
 PORTS = 10
 """Ports that are tried, from the one asked for on."""
-MOST_CONNECTIONS = 64
+MOST_SILENT = 32
+"""Connections that have not given the key: one more, and the oldest of them is cut off. None keeps a game out."""
 MOST_UNREAD = 256
 """Messages that a game has not read yet, beyond which it is let go."""
 LOOPBACK = ("localhost", "127.0.0.1", "::1")
@@ -33,7 +34,7 @@ class WireServer:
         self.hub, self.host = hub, host
         self._speakers: set[Speaker] = set()
         self._server: Server | None = None
-        self._connections = 0
+        self._silent: dict[ServerConnection, None] = {}
 
     async def listen(self, port: int) -> int:
         """Listen at a port, or the next one that is free; nought is any. Gives the port. Raises OSError."""
@@ -41,8 +42,8 @@ class WireServer:
             try:
                 self._server = await serve(
                     self._connected, self.host, tried, process_request=self._let_in, max_size=MOST_BYTES,
-                    compression=None, open_timeout=5, close_timeout=1, max_queue=64, server_header=None,
-                    logger=_quiet())
+                    compression=None, open_timeout=HELLO_WITHIN, close_timeout=1, max_queue=64, server_header=None,
+                    logger=_quiet(), create_connection=self._knocking())
             except OSError:
                 if tried == port + PORTS - 1 or not port:
                     raise
@@ -63,9 +64,28 @@ class WireServer:
             return connection.respond(HTTPStatus.FORBIDDEN, "Host: expected the address that is listened on\n")
         if origins and not (len(origins) == 1 and _is_of_this_machine(origins[0])):
             return connection.respond(HTTPStatus.FORBIDDEN, "Origin: expected a page of this machine\n")
-        if self._connections >= MOST_CONNECTIONS:
-            return connection.respond(HTTPStatus.SERVICE_UNAVAILABLE, "there are too many connections\n")
         return None
+
+    def _knocking(self) -> type[ServerConnection]:
+        """Connections that are counted from the first byte on, until the key was given."""
+        silent = self._silent
+
+        class Knocking(ServerConnection):
+            def connection_made(self, transport: asyncio.BaseTransport) -> None:
+                """One more, in the place of the oldest where there are too many."""
+                super().connection_made(transport)
+                if len(silent) >= MOST_SILENT:
+                    oldest = next(iter(silent))
+                    del silent[oldest]
+                    oldest.transport.abort()
+                silent[self] = None
+
+            def connection_lost(self, exc: Exception | None) -> None:
+                """It is gone."""
+                silent.pop(self, None)
+                super().connection_lost(exc)
+
+        return Knocking
 
     def _is_own(self, host: str) -> bool:
         name = _host_of(f"//{host}")
@@ -83,11 +103,12 @@ class WireServer:
         unread: list[bytes] = []
         speaker = Speaker(self.hub, unread.append, loop.time())
         self._speakers.add(speaker)
-        self._connections += 1
         looking = asyncio.create_task(self._look_after(connection, speaker, unread))
         try:
             async for message in connection:
                 answer = speaker.hear(message, loop.time())
+                if speaker.seat is not None:
+                    self._silent.pop(connection, None)
                 if speaker.wait:
                     await asyncio.sleep(speaker.wait)
                 if answer is not None:
@@ -104,7 +125,6 @@ class WireServer:
             looking.cancel()
             speaker.gone()
             self._speakers.discard(speaker)
-            self._connections -= 1
 
     async def _look_after(self, connection: ServerConnection, speaker: Speaker, unread: list[bytes]) -> None:
         """Send what was not asked for to a game that says nothing, and let go of one that never said hello, or that

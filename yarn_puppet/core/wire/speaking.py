@@ -12,7 +12,6 @@ from .hub import Hub, Seat
 from .messages import (
     BAD_PARAMETERS,
     HELLO_AGAIN,
-    HELLO_FIRST,
     METHODS,
     MOST_BATCHED,
     NO_JSON,
@@ -29,8 +28,9 @@ from .openrpc import DOCUMENT
 
 BURST, A_SECOND = 2000.0, 1000.0
 """Messages of a game at once, and how many more with every second."""
-HELLO_WITHIN = 5.0
-FLOODING, TOO_LATE = (1008, "too many messages"), (1008, "hello was not said within 5 seconds")
+HELLO_WITHIN = 2.0
+FLOODING, TOO_LATE = (1008, "too many messages"), (1008, "hello was not said within 2 seconds")
+UNASKED = (1008, "hello comes first, in a message of its own")
 
 
 class Call(msgspec.Struct, frozen=True):
@@ -63,8 +63,10 @@ class Speaker:
         """What is answered to one message of WebSocket; None for nothing."""
         raw = text.encode() if isinstance(text, str) else text
         self.wait = 0.0
-        if not self._spend(1, now):
+        if self.over is not None or not self._spend(1, now):
             return None
+        if self.seat is None:
+            return self._let_in(raw, now)
         if raw.lstrip(b" \t\r\n")[:1] != b"[":
             return self._answered(raw, now)
         try:
@@ -77,6 +79,17 @@ class Speaker:
             return None
         answers = [answer for each in calls if (answer := self._answered(bytes(each), now)) is not None]
         return b"[" + b",".join(answers) + b"]" if answers else None
+
+    def _let_in(self, raw: bytes, now: float) -> bytes | None:
+        """The answer to hello, and to nothing else: who has not given the key gets one sentence at the most."""
+        try:
+            is_hello = CALL.decode(raw).method == "hello"
+        except UNREADABLE:
+            is_hello = False
+        answer = self._answered(raw, now) if is_hello else None
+        if self.seat is None:
+            self.over = UNASKED if not is_hello else (1008, readable(self.hub.refused) or "hello was refused")
+        return answer
 
     def late(self, now: float) -> bool:
         """Whether hello should have been said by now."""
@@ -135,8 +148,7 @@ class Speaker:
             return DOCUMENT
         if isinstance(params, Hello):
             return self._hello(params, now)
-        if self.seat is None:
-            raise Refused(HELLO_FIRST, "hello comes first")
+        assert self.seat is not None, "who has no seat is not heard"
         self.seat.heard = now
         game = self.seat.game
         if call.method == "bye":
