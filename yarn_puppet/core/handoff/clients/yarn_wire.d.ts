@@ -68,6 +68,8 @@ export class Wire {
   /** Whether the desk has just come: true once. The puppet begins anew then, here as there. */
   begins(): boolean;
   begin(): void;
+  /** Go back by so many ticks, 120 at the most, and tell them once more. */
+  back(ticks: number): void;
   drive(inputs: Told, at?: Place): Promise<Report | null>;
   follow(inputs: Told, digests: readonly number[], at?: Place): void;
   close(): Promise<void>;

@@ -630,6 +630,13 @@ static inline void yarn_wire_begin(yarn_wire *wire) {
     if (wire->here) (void)yarn_wire_tell(wire, "begin", "", 0);
 }
 
+/* Go back by so many ticks, 120 at the most: a game that predicted wrong rolls back, and tells what it runs once more with
+   the calls that it always makes. */
+static inline void yarn_wire_back(yarn_wire *wire, int64_t ticks) {
+    wire->tick = wire->tick > ticks ? wire->tick - ticks : 0;
+    if (wire->differs && wire->differs_at >= wire->tick) wire->differs = false;
+}
+
 /* Whether the desk has just come: true once. The puppet begins anew then, here as there. */
 static inline bool yarn_wire_begins(yarn_wire *wire) {
     bool is_new;

@@ -70,6 +70,13 @@ export class Wire {
     if (this.here) this.tell({method: "begin"});
   }
 
+  /** Go back by so many ticks, 120 at the most: a game that predicted wrong rolls back, and tells what it runs once more with
+   * the calls that it always makes. */
+  back(ticks) {
+    this.tick = Math.max(0, this.tick - ticks);
+    if (this.differs && this.differs.tick >= this.tick) this.differs = null;
+  }
+
   /** One tick: what happened in it; null where there is no desk, or it did not answer in time. */
   async drive(inputs, at = [0, 0]) {
     this.begins();
