@@ -3,13 +3,17 @@
 from __future__ import annotations
 
 import base64
+import functools
+import http.server
 import json
 import re
 import subprocess
 import tempfile
+import threading
 import time
 from collections.abc import Iterator
 from contextlib import ExitStack, contextmanager, suppress
+from pathlib import Path
 from typing import Any
 
 from websockets.sync.client import ClientConnection, connect
@@ -99,3 +103,20 @@ def opened(url: str) -> Iterator[Page]:
             address = found[0].split("/devtools/")[0] + f"/devtools/page/{told['result']['targetId']}"
             with connect(address, max_size=None, proxy=None) as socket:
                 yield Page(socket)
+
+
+@contextmanager
+def served(folder: Path) -> Iterator[str]:
+    """A folder as this machine serves it, to nobody else: where it is."""
+
+    class Quiet(http.server.SimpleHTTPRequestHandler):
+        def log_message(self, format: str, *arguments: object) -> None:
+            """Say nothing."""
+
+    with http.server.ThreadingHTTPServer(
+            ("127.0.0.1", 0), functools.partial(Quiet, directory=str(folder))) as server:
+        threading.Thread(target=server.serve_forever, daemon=True).start()
+        try:
+            yield f"http://127.0.0.1:{server.server_port}"
+        finally:
+            server.shutdown()

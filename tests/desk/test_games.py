@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import functools
-import http.server
 import os
 import shutil
 import subprocess
@@ -19,7 +17,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 
 from tests.browser import browser
-from tests.browser_page import opened
+from tests.browser_page import opened, served
 from tests.desk.case import DeskCase
 from tests.helpers import demo_puppet, demo_world
 from tests.wire import PATIENT_C, ROOT, begun, patient
@@ -349,18 +347,11 @@ class Examples(WireCase):
             (folder / "made" / name).parent.mkdir(parents=True, exist_ok=True)
             (folder / "made" / name).write_bytes(content)
 
-        class Quiet(http.server.SimpleHTTPRequestHandler):
-            def log_message(self, format: str, *arguments: object) -> None:
-                """Say nothing."""
-
-        server = http.server.ThreadingHTTPServer(("127.0.0.1", 0), functools.partial(Quiet, directory=str(folder)))
-        Thread(target=server.serve_forever, daemon=True).start()
-        self.addCleanup(server.server_close)
-        self.addCleanup(server.shutdown)
+        served_at = self.enterContext(served(folder))
         edited = Event()
 
         def look(mode: str, says: str) -> None:
-            address = f"http://127.0.0.1:{server.server_port}/?mode={mode}#key={self.wire.key}&wire={self.wire.address}"
+            address = f"{served_at}/?mode={mode}#key={self.wire.key}&wire={self.wire.address}"
             with opened(address) as page:
                 page.until("globalThis.roof && roof.wire.here && roof.ticks() > 20")
                 page.key("ArrowRight", True)

@@ -8,18 +8,15 @@ where they dissolve, are tinted or half shown.
 from __future__ import annotations
 
 import base64
-import functools
-import http.server
 import json
 import shutil
 import unittest
-from threading import Thread
 from typing import Any
 
 import numpy as np
 
 from tests.browser import browser
-from tests.browser_page import opened
+from tests.browser_page import opened, served
 from tests.c_engine import Case
 from tests.core.test_generated_code import take_cases
 from tests.desk.case import DeskCase
@@ -102,15 +99,7 @@ class HandedPictures(DeskCase):
             (folder / "made" / name).parent.mkdir(parents=True, exist_ok=True)
             (folder / "made" / name).write_bytes(content)
 
-        class Quiet(http.server.SimpleHTTPRequestHandler):
-            def log_message(self, format: str, *arguments: object) -> None:
-                """Say nothing."""
-
-        server = http.server.ThreadingHTTPServer(("127.0.0.1", 0), functools.partial(Quiet, directory=str(folder)))
-        Thread(target=server.serve_forever, daemon=True).start()
-        self.addCleanup(server.server_close)
-        self.addCleanup(server.shutdown)
-        with opened(f"http://127.0.0.1:{server.server_port}/") as shown:
+        with served(folder) as address, opened(f"{address}/") as shown:
             shown.until("globalThis.drawn && true")
             for case in self.cases()[-2:]:
                 found: list[Any] = shown.ask(f"drawn({json.dumps(told_inputs(case))}, {EVERY})")
