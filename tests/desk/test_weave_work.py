@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import csv
+from unittest import mock
 
 from msgspec.structs import replace
 from PyQt6.QtCore import QMimeData, QPointF, QRectF, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
+from bench.large import large_puppet
 from tests.desk.case import DeskCase
 from yarn_puppet.core.model.edits import graph as edits
 from yarn_puppet.core.model.edits.entries import changed
@@ -199,6 +201,20 @@ class Tables(Work):
         program = self.window.player.recording.setup.program
         place = program.places["in_state", "light_swing_state"]
         self.assertEqual(order, [each.id for each in program.candidates(place)])
+
+    def test_of_many_crossings_those_in_sight_are_drawn(self) -> None:
+        self.show(large_puppet(400))
+        self.hand.click(self.page.strip.kinds["crossings"])
+        view = self.page.crossings
+        with mock.patch.object(view, "_draw_cell", wraps=view._draw_cell) as drawn:
+            view.update()
+            self.hand.wait()
+        least = view.size ** 2
+        seen = view.visibleRegion().boundingRect()
+        self.assertGreater(drawn.call_count, 0)
+        self.assertLess(drawn.call_count * least, (seen.width() + 60) * (seen.height() + 60))
+        areas = [call.args[1] for call in drawn.call_args_list]
+        self.assertTrue(all(area.intersects(QRectF(seen).adjusted(-1, -1, 1, 1)) for area in areas))
 
     def test_crossings_draw_every_state_that_a_way_may_end_in(self) -> None:
         self.show(grown_puppet())

@@ -8,10 +8,11 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
-from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtCore import QElapsedTimer, QPointF, Qt
 from PyQt6.QtTest import QTest
 
 from ...demo import DEMO_PUPPET
+from .hand import PATIENCE
 from .stops import Stops
 
 StandIn = Callable[[Path, str, str, str], Any]
@@ -52,6 +53,11 @@ class Handing(Stops):
             for game in games:
                 game._timer.stop()
                 game.show()
+                # It looks for the desk beside its own loop: here its ticks begin once that is found.
+                found = QElapsedTimer()
+                found.start()
+                while not game.runner.wire.begins() and not found.hasExpired(int(PATIENCE * 1000)):
+                    QTest.qWait(5)
             for tick in range(TICKS):
                 for game in games:
                     self._press(game, tick)

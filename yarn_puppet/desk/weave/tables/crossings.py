@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from math import ceil, floor
 from typing import NamedTuple
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
@@ -132,16 +133,17 @@ class CrossingsView(DrawnView):
             theme.draw_text(painter, 12, 26, "No state on this layer yet.", theme.font(13, italic=True), theme.QUIET)
             return
         size, chosen = self.size, self._chosen_state()
-        small = theme.font(min(12.5, max(9.0, size - 3)))
+        rows, columns = self._in_sight(size, len(states))
         theme.draw_text(painter, 8, HEAD - 8, "from ↓   to →", theme.font(12), theme.QUIET)
-        for number, state in enumerate(states):
-            self._draw_names(painter, number, state, state == chosen, small)
-        for row, source in enumerate(states):
-            for column in range(len(states)):
-                area = self.cell(row, column)
-                if area.intersects(self.seen):
-                    self._draw_cell(painter, area, cells.get((source, states[column]), []), states[column],
-                                    row == column, self._is_covered(row, column))
+        # Names over the columns lean to the right: those of a few before are in sight too.
+        leaning = range(max(0, columns.start - ceil(HEAD / size)), columns.stop)
+        for number in sorted({*rows, *leaning}):
+            self._draw_names(painter, number, states[number], states[number] == chosen, size)
+        for row in rows:
+            for column in columns:
+                area = QRectF(SIDE + column * size, HEAD + row * size, size, size)
+                self._draw_cell(painter, area, cells.get((states[row], states[column]), []), states[column],
+                                row == column, self._is_covered(row, column))
         pointed = self._at is not None and max(self._at) < len(states)
         through = cells.get((states[self._at[0]], states[self._at[1]]), []) if pointed and self._at else []
         y = HEAD + len(states) * size + 22
@@ -152,19 +154,26 @@ class CrossingsView(DrawnView):
                             " to several.", theme.font(12.5, italic=True), theme.QUIET)
         self.draw_focus(painter)
 
-    def _draw_names(self, painter: QPainter, number: int, state: str, chosen: bool, of: object) -> None:
+    def _in_sight(self, size: float, count: int) -> tuple[range, range]:
+        """The rows and the columns that are in sight: of a thousand states there are a million cells."""
+        def span(first: float, last: float, origin: float) -> range:
+            return range(max(0, floor((first - origin) / size)), min(count, ceil((last - origin) / size)))
+
+        return span(self.seen.top(), self.seen.bottom(), HEAD), span(self.seen.left(), self.seen.right(), SIDE)
+
+    def _draw_names(self, painter: QPainter, number: int, state: str, chosen: bool, size: float) -> None:
         color = self._color(state)
-        name, area = self._index.states[state].name, self.name_area(number)
-        font = theme.font(min(12.5, max(9.0, self.size - 3)), strong=chosen)
+        name, area = self._index.states[state].name, QRectF(4, HEAD + number * size, SIDE - 8, size)
+        font = theme.font(min(12.5, max(9.0, size - 3)), strong=chosen)
         shown = theme.elided(name, font, SIDE - 22)
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(color)
         painter.drawRect(QRectF(SIDE - 9, area.y() + 1, 4, area.height() - 2))
-        painter.drawRect(QRectF(SIDE + number * self.size + 1, HEAD - 6, self.size - 2, 4))
+        painter.drawRect(QRectF(SIDE + number * size + 1, HEAD - 6, size - 2, 4))
         theme.draw_text(painter, SIDE - 14 - theme.text_width(shown, font), area.center().y() + 4, shown, font,
                         theme.INK)
         painter.save()
-        painter.translate(SIDE + (number + 0.5) * self.size + 4, HEAD - 10)
+        painter.translate(SIDE + (number + 0.5) * size + 4, HEAD - 10)
         painter.rotate(-60)
         theme.draw_text(painter, 0, 0, name, font, theme.INK, HEAD)
         painter.restore()
