@@ -8,7 +8,7 @@ from pathlib import Path
 from ..model.puppet import COLLECTIONS, Puppet
 from ..model.words import is_reserved
 from .errors import FileProblem, decode, encode_schema, read_json
-from .writing import laid_out, plain, write_safely
+from .writing import laid_out, said_of, write_safely
 
 SUFFIX = ".puppet.json"
 ONE_A_LINE = frozenset((
@@ -56,7 +56,7 @@ def puppet_schema() -> bytes:
 
 
 def _with_format(puppet: Puppet) -> dict[str, object]:
-    return {"format": puppet.format, **plain(puppet)}
+    return {"format": puppet.format, **said_of(puppet)}
 
 
 def checked(puppet: Puppet, path: Path | str) -> Puppet:

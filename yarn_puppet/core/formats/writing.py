@@ -14,6 +14,8 @@ import msgspec
 from .errors import FileProblem
 
 WIDTH = 118
+AS_THEY_ARE = frozenset((str, int, float, bool, type(None)))
+"""What JSON writes as it is."""
 
 
 def laid_out(value: Any, one_a_line: frozenset[str]) -> bytes:
@@ -29,16 +31,25 @@ def plain(value: Any) -> Any:
 
     msgspec can leave out defaults too, but knows them by identity: what was loaded would be written otherwise.
     """
+    if value.__class__ in AS_THEY_ARE:
+        return value
     if isinstance(value, msgspec.Struct):
-        return {
-            name: plain(getattr(value, name)) for name, default in _defaults(type(value))
-            if default is msgspec.NODEFAULT or getattr(value, name) != default
-        }
+        return {name: plain(each) for name, each in said_of(value).items()}
     if isinstance(value, dict):
         return {key: plain(each) for key, each in value.items()}
     if isinstance(value, tuple | list):
-        return [plain(each) for each in value]
+        return [each if each.__class__ in AS_THEY_ARE else plain(each) for each in value]
     return value
+
+
+def said_of(value: msgspec.Struct) -> dict[str, Any]:
+    """The fields of a value of the model that do not equal their default, as they are."""
+    found = {}
+    for name, default in _defaults(type(value)):
+        said = getattr(value, name)
+        if default is msgspec.NODEFAULT or said != default:
+            found[name] = said
+    return found
 
 
 @cache
