@@ -286,16 +286,20 @@ class StandIn(WireCase):
 class Examples(WireCase):
     file = DEMO_PUPPET
 
+    def built(self, name: str) -> subprocess.CompletedProcess[str]:
+        """An example, built by its one command in a folder with a space."""
+        folder = self.folder / "a tree"
+        shutil.copytree(ROOT / "examples", folder / "examples", ignore=shutil.ignore_patterns("made", "pell", "roll"))
+        for each in ("yarn-puppet", "yarn_puppet"):
+            (folder / each).symlink_to(ROOT / each)
+        return self.in_thread(lambda: subprocess.run(
+            [folder / f"examples/{name}/build"], capture_output=True, text=True,
+            env={**os.environ, "CFLAGS": " ".join(PATIENT_C)}))
+
     @unittest.skipUnless(shutil.which("gcc"), "no compiler is installed")
     def test_the_terminal_program_is_built_by_one_command_and_compared_and_driven(self) -> None:
         folder = self.folder / "a tree"
-        shutil.copytree(ROOT / "examples", folder / "examples", ignore=shutil.ignore_patterns("made", "pell"))
-        (folder / "yarn-puppet").symlink_to(ROOT / "yarn-puppet")
-        (folder / "yarn_puppet").symlink_to(ROOT / "yarn_puppet")
-        built = self.in_thread(lambda: subprocess.run(
-            [folder / "examples/terminal/build"], capture_output=True, text=True,
-            env={**os.environ, "CFLAGS": " ".join(PATIENT_C)}))
-        self.assertEqual(built.returncode, 0, built.stderr)
+        self.assertEqual(self.built("terminal").returncode, 0)
         keys = "." * 20 + "d" * 30 + "." * 20 + "j" + "." * 60 + " " + "." * 80 + "k" * 20
         told = {}
         for mode in ((), ("--follow",), ("--drive",)):
@@ -309,6 +313,22 @@ class Examples(WireCase):
         for state in ("Walk", "Light 1", "Rise", "Guard"):
             self.assertIn(state, told[()])
         self.hand.until(lambda: any(row.mode == "drive" and row.ticks == len(keys) for row in self.wire.rows), "it")
+
+    @unittest.skipUnless(shutil.which("gcc"), "no compiler is installed")
+    def test_the_game_that_rolls_back_is_followed_and_right(self) -> None:
+        self.assertEqual(self.built("rollback").returncode, 0)
+        ticks = 300
+        done = self.in_thread(lambda: subprocess.run(
+            [self.folder / "a tree/examples/rollback/roll", "--follow", "--ticks", str(ticks), "--rate", "0"],
+            capture_output=True, text=True,
+            env={**os.environ, "YARN_PUPPET_KEY": self.wire.key, "YARN_PUPPET_WIRE": self.wire.address}))
+        self.assertEqual((done.returncode, done.stderr), (0, ""))
+        self.assertEqual(done.stdout, f"{ticks} ticks, and {sum(min(8, tick) for tick in range(ticks))} of them once "
+                                      "more; the desk: all equal\n")
+        self.hand.until(lambda: any(row.name == "rollback" and row.ticks == ticks and not row.here
+                                    for row in self.wire.rows), "it")
+        row = next(row for row in self.wire.rows if row.name == "rollback")
+        self.assertEqual((row.compared, row.differs), (ticks, -1))
 
     @unittest.skipUnless(browser(), "no browser is installed")
     def test_from_the_demo_to_pell_in_the_browser_and_an_edit_seen_there(self) -> None:
