@@ -5,7 +5,7 @@ from __future__ import annotations
 from tests.chains import chained
 from tests.helpers import Case
 
-CHAINS = 240
+CHAINS = 130
 
 
 class Chains(Case):

@@ -71,12 +71,12 @@ class InC(InFolder):
         self.assertEqual(differing([random_case(seed) for seed in range(RANDOM)], self.folder, "-O0", SANITIZED), [])
 
     def test_many_random_puppets_report_the_same_under_the_sanitizers(self) -> None:
-        cases = [random_case(seed) for seed in range(100, 140)]
+        cases = [random_case(seed) for seed in range(100, 122)]
         self.assertEqual(c_together.differing(cases, self.folder, ("-O0", *SANITIZED)), [])
 
     @unittest.skipUnless(shutil.which("clang"), "no second compiler is installed")
     def test_another_compiler_that_makes_it_fast_gives_the_same(self) -> None:
-        cases = [random_case(seed) for seed in range(220, 240)]
+        cases = [random_case(seed) for seed in range(220, 230)]
         self.assertEqual(c_together.differing(cases, self.folder, ("-O2", "-march=native"), "clang"), [])
 
     def test_every_compiler_takes_it_without_a_word_as_c_and_as_c_plus_plus(self) -> None:
@@ -182,7 +182,7 @@ int main(void) {
 @unittest.skipUnless(shutil.which("node"), "no JavaScript is installed")
 class InJavaScript(InFolder):
     def test_random_puppets_report_the_same(self) -> None:
-        self.assertEqual(js_engine.differing([random_case(seed) for seed in range(100, 140)], self.folder), [])
+        self.assertEqual(js_engine.differing([random_case(seed) for seed in range(100, 122)], self.folder), [])
 
     def test_a_puppet_of_many_states_or_exits_chooses_in_other_ways_and_the_same(self) -> None:
         for bound, seeds in (("MOST_STRAIGHT", range(50, 62)), ("MOST_TRIES", range(62, 74))):

@@ -48,7 +48,7 @@ from yarn_puppet.core.wire.openrpc import DOCUMENT, document_bytes
 from yarn_puppet.core.wire.speaking import UNASKED
 from yarn_puppet.demo import DEMO_PUPPET
 
-HOSTILE = 10_000
+HOSTILE = 6_000
 
 
 def shaken(seed: int, ticks: int) -> tuple[Puppet, list[dict[str, Any]], list[Inputs]]:

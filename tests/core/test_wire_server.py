@@ -355,7 +355,7 @@ class Clients(WithWire):
         module = imported(hand_off(demo_puppet(), ("python",), "it").files["it.py"])
         wire = Wire("rolls", "follow", "Python", module.MADE_OF, self.worker.address, KEY)
         self.assertTrue(begun(wire))
-        late, ticks = 8, 400
+        late, ticks = 8, 120
         truth = [["attack"] if tick % 23 < 4 else [] for tick in range(ticks)]
         states = [module.START]
 
