@@ -49,7 +49,7 @@ class RowColumn(QWidget):
         self._layout.setContentsMargins(0, 0, 0, 0)
         self._layout.setSpacing(1)
         self._shown: dict[str, _Shown] = {}
-        self._order: list[object] = []
+        self._order: list[QWidget | int] = []
 
     @property
     def sentences(self) -> dict[str, Sentence]:
@@ -74,7 +74,7 @@ class RowColumn(QWidget):
                     made[each.name] = _made(each)
             elif each.make is not None:
                 made[each.name] = kept.get(each.name) or _Shown((), each.make(), None, None)
-        order: list[object] = [made[each.name].widget if each.name else each.pixels for each in rows]
+        order: list[QWidget | int] = [made[each.name].widget if each.name else each.pixels for each in rows]
         self._shown = made
         if order != self._order:
             self._put_in(order)
@@ -85,14 +85,14 @@ class RowColumn(QWidget):
                 each.widget.hide()
                 each.widget.deleteLater()
 
-    def _put_in(self, order: list[object]) -> None:
+    def _put_in(self, order: list[QWidget | int]) -> None:
         while self._layout.takeAt(0) is not None:
             pass
         for each in order:
-            if isinstance(each, QWidget):
-                self._layout.addWidget(each)
+            if isinstance(each, int):
+                self._layout.addSpacing(each)
             else:
-                self._layout.addSpacing(int(str(each)))
+                self._layout.addWidget(each)
         self._layout.addStretch(1)
         self._order = order
 

@@ -57,7 +57,7 @@ enum { YARN_WIRE_AWAY, YARN_WIRE_CONNECTING, YARN_WIRE_UPGRADING, YARN_WIRE_GREE
 #define YARN_WIRE_SILENT_AFTER 2000
 #endif
 
-/* One puppet of a game. Plain data of fixed size; about 650 kB, so not for the stack. */
+/* One puppet of a game. Plain data of fixed size; about 600 kB, so not for the stack. */
 typedef struct {
     char address[128], key[80], game[84], mode[8], code[84], made_of[84];
     bool finds_address, finds_key; /* in the desk's own files, each time it is looked for */
