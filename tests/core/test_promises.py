@@ -5,6 +5,8 @@ from __future__ import annotations
 import tempfile
 from functools import cache
 from pathlib import Path
+from typing import Any
+from unittest.mock import patch
 from xml.etree import ElementTree
 
 from hypothesis import given, settings
@@ -14,19 +16,26 @@ from msgspec.structs import replace
 from tests.core.test_commands import typed
 from tests.core.test_comparing import slower
 from tests.core.test_demo_promises import presses
-from tests.helpers import Case, Press, clip, demo_puppet, demo_setup, demo_world, run, state_of
+from tests.helpers import Case, Press, clip, controls, demo_puppet, demo_setup, demo_world, puppet_of, run, state_of
 from yarn_puppet.core.formats.junit_file import Case as JunitCase
 from yarn_puppet.core.formats.junit_file import junit_bytes
 from yarn_puppet.core.formats.puppet_file import save_puppet
 from yarn_puppet.core.formats.take_file import load_take, save_take
+from yarn_puppet.core.model.clips import Anchor
 from yarn_puppet.core.model.events import Window
+from yarn_puppet.core.model.graph import State, Transition
 from yarn_puppet.core.model.promise import Happening, Promise
+from yarn_puppet.core.model.puppet import Puppet
+from yarn_puppet.core.model.take import Take
+from yarn_puppet.core.model.wiring import Action, Intent
+from yarn_puppet.core.model.world import World
 from yarn_puppet.core.takes.again.kept import KeptRuns
-from yarn_puppet.core.takes.promising.promises import Verdict, judged, promise_words, stretches
+from yarn_puppet.core.takes.promising.promises import Verdict, judged, promise_words
 from yarn_puppet.core.takes.promising.reaching import hands_tried
-from yarn_puppet.core.takes.recording import run_again
+from yarn_puppet.core.takes.promising.watching import watched_for
+from yarn_puppet.core.takes.recording import run_again, take_of
 from yarn_puppet.core.takes.records import Records
-from yarn_puppet.core.takes.run import Record, controls_of, set_up
+from yarn_puppet.core.takes.run import Record, advance, controls_of, set_up
 from yarn_puppet.demo import DEMO_FOLDER, DEMO_TAKE
 
 TAP, SWING = Happening("intent", "tap_attack"), Happening("state", "light_swing_state")
@@ -95,7 +104,7 @@ class Promises(Case):
     @given(presses(), some.sampled_from(["idle_state", "walk_state", "guard_state", "light_swing_state"]))
     def test_stretches_are_the_ticks_in_which_it_is_so(self, hands: list[Press], state: str) -> None:
         records = run(demo_setup(), hands, 150)
-        found = stretches(Happening("state", state), records)
+        found = watched_for(Happening("state", state), records)
         ticks = [number for each in found for number in range(each.first, each.last + 1)]
         self.assertEqual(ticks, [record.report.tick for record in records if state_of(record) == state])
         longest = max((each.last - each.first + 1 for each in found), default=0)
@@ -233,6 +242,60 @@ class SaidOfThem(Case):
         tried = len(hands_tried(records[0].setup))
         self.assertEqual(verdict.words, f"no way to never open was found in {tried} tries")
         self.assertTrue(all(mark.last < 60 for mark in verdict.marks))
+
+
+class AsItComes(Case):
+    """A take is gone through once, whatever is promised of it and whatever it is compared with."""
+
+    def test_a_long_take_with_promises_is_run_once(self) -> None:
+        take = replace(load_take(DEMO_TAKE), ticks=3000, promises=(
+            Promise("then", TAP, SWING, ticks=4), Promise("never", WALK, GUARD), Promise("lasts", SWING, ticks=99),
+            Promise("after", GUARD, value="move_speed", to=1, ticks=3)))
+        worlds, kept = {str(take.booth): demo_world()}, KeptRuns()
+        puppet = demo_puppet()
+        # What every tick may read, and none shows.
+        faster, fastest = (replace(puppet, anchors=(*puppet.anchors, Anchor(f"spare {number}", "spare")))
+                           for number in (1, 2))
+        for shown, most in (
+            # The run before is gone through beside the one after an edit that could touch every tick, and so is that
+            # which was accepted.
+            (puppet, take.ticks), (faster, 2 * take.ticks), (faster, 0), (fastest, 3 * take.ticks), (fastest, 0),
+        ):
+            run = self.counted(kept, shown, take, worlds)
+            self.assertLessEqual(run, most)
+        self.assertGreaterEqual(self.counted(KeptRuns(), puppet, take, worlds), take.ticks)
+
+    def counted(self, kept: KeptRuns, puppet: Puppet, take: Take, worlds: dict[str, World]) -> int:
+        """The ticks that were run, to judge them and besides."""
+        ran = 0
+
+        def counting(*given: Any) -> Record:
+            nonlocal ran
+            ran += 1
+            return advance(*given)
+
+        with (patch("yarn_puppet.core.takes.recording.advance", counting),
+              patch("yarn_puppet.core.takes.records.advance", counting)):
+            (outcome,) = [each for each in kept.run(puppet, {"it": take}, worlds) if each is not None]
+        self.assertEqual([each.kept for each in outcome.verdicts], [True] * 4)
+        return ran
+
+    def test_a_way_that_an_edit_closes_is_looked_for_again(self) -> None:
+        """Though the run itself never came by there."""
+        open_ = puppet_of(
+            (clip("stand"),), (State("stand", "stand", clip="stand"), State("low", "low", clip="stand"),
+                               State("up", "up", clip="stand")),
+            (Transition("t", "stand", "low", "tap"), Transition("u", "low", "up", "rise"),
+             Transition("v", "up", "stand", "done")),
+            intents=(Intent("tap", "tap", "attack"), Intent("rise", "rise", "jump")), actions=(
+                Action("attack", "attack"), Action("jump", "jump")))
+        take = replace(take_of(controls([(5, 8, "attack")], 60), None, open_.rate), promises=(
+            Promise("can", Happening("state", "low"), Happening("state", "stand"), ticks=90),))
+        closed = replace(open_, transitions=open_.transitions[:2])
+        kept = KeptRuns()
+        verdicts = [next(each for each in kept.run(puppet, {"it": take}, {}) if each is not None).verdicts[0].kept
+                    for puppet in (open_, closed, open_)]
+        self.assertEqual(verdicts, [True, False, True])
 
 
 @cache

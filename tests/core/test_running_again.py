@@ -15,6 +15,7 @@ from yarn_puppet.core.engine.program import Program
 from yarn_puppet.core.model.clips import Clip
 from yarn_puppet.core.model.events import Deed, Moment, Rule, Window
 from yarn_puppet.core.model.graph import Placed, State, Transition
+from yarn_puppet.core.model.promise import Happening, Promise
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.model.wiring import Intent, Memo, Sense
 from yarn_puppet.core.model.world import Zone
@@ -159,18 +160,35 @@ def edited_on_and_on(seed: int, edits: int = 4) -> str | None:
     return None
 
 
+def promises_of(shaker: Shaker, puppet: Puppet) -> tuple[Promise, ...]:
+    """Promises of every kind about what a puppet has and what it has not."""
+    happenings = [Happening("state", each.id) for each in puppet.nodes]
+    happenings += [Happening("intent", each.id) for each in puppet.intents]
+    happenings += [Happening("sense", each.id) for each in puppet.senses if each.type == "bool"]
+    happenings += [Happening("window", each.name or each.kind) for clip in puppet.clips for each in clip.windows]
+    happenings += [Happening("moment", each.name) for clip in puppet.clips for each in clip.moments]
+    values = [*(each.id for each in (*puppet.senses, *puppet.memos)), "move_speed", "gone"]
+    return tuple(Promise(
+        shaker.pick(("then", "never", "after", "lasts", "can")), shaker.pick(happenings),
+        shaker.pick([None, *happenings]), ticks=shaker.pick((0, 2, 9, 17)), value=shaker.pick(values),
+        to=shaker.pick((0, 1, True, False, 0.5))) for _ in range(shaker.pick((1, 5))))
+
+
 def kept_on_and_on(seed: int, edits: int = 5) -> str | None:
     """What differs, after edits of the puppet and other takes under the same name, between what comes of a take that is
     run again after each and of one that is run for the first time; or None."""
     shaker = Shaker(seed)
     puppet, kept = asked_of(shaker), KeptRuns()
-    take = take_of(hands_of(shaker, 40), None, 60)
+    take = replace(take_of(hands_of(shaker, 40), None, 60), promises=promises_of(shaker, puppet))
     for number in range(edits):
         (found,), (fresh,) = ([each for each in runs.run(puppet, {"it": take}, {}) if each is not None]
                               for runs in (kept, KeptRuns()))
         if (found.ticks, found.states, found.problem) != (fresh.ticks, fresh.states, fresh.problem):
             return f"seed {seed}, edit {number}: {found} is not {fresh}"
-        does = shaker.pick(["puppet", "stopped", "stopped", "senses", "first"])
+        for promise, one, other in zip(take.promises, found.verdicts, fresh.verdicts, strict=not fresh.problem):
+            if one != other:
+                return f"seed {seed}, edit {number}: {promise}: {one} is not {other}"
+        does = shaker.pick(["puppet", "puppet", "stopped", "senses", "first", "promises"])
         if does == "puppet":
             puppet = mutated(shaker, puppet, asked_of(Shaker(seed + 1_000_000 + number)))
         elif does == "stopped":
@@ -178,6 +196,8 @@ def kept_on_and_on(seed: int, edits: int = 5) -> str | None:
             take = replace(take, stopped=((from_tick, 1), (from_tick + 9, 0)))
         elif does == "senses":
             take = replace(take, senses=take_of(hands_of(shaker, 40), None, 60).senses)
+        elif does == "promises":
+            take = replace(take, promises=(*take.promises[1:], *promises_of(shaker, puppet)))
         else:
             take = replace(take, first=shaker.pick(range(30)))
     return None

@@ -13,7 +13,8 @@ from ...core.model.promise import Happening, HappeningKind, Promise, PromiseKind
 from ...core.model.puppet import Puppet
 from ...core.model.world import World
 from ...core.takes.explaining.explain import said
-from ...core.takes.promising.promises import RULES, happening_words
+from ...core.takes.promising.promises import happening_words
+from ...core.takes.promising.watching import RULES
 from ..widgets import theme
 from ..widgets.parts import Field, Part, Suggestion, Token, Word, choice_field, many_field, number_field
 

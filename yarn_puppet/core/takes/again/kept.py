@@ -10,13 +10,17 @@ from ...model.puppet import Puppet
 from ...model.take import Take
 from ...model.world import World
 from ..columns import Run
-from ..comparing.difference import Difference, difference
-from ..promising.promises import Verdict, judged
+from ..comparing.difference import Beside, Difference, difference
+from ..promising.promises import Verdict, judged_by
+from ..promising.watching import Watched
 from ..recording import run_again
 from ..records import Records
 from ..run import Setup, controls_of, in_world, set_up
 from .references import Reference, played
 from .touched import first_touched
+
+OFTEN = 256
+"""Ticks after which one may well stop."""
 
 
 class Outcome(NamedTuple):
@@ -53,7 +57,11 @@ class _Kept:
         self.take = take
         self.controls = list(controls_of(take))
         self.now: Records | None = None
+        self.seen: Watched | None = None
+        """What its promises ask about, of the run now."""
         self.before: Records | None = None
+        self.beside: list[Beside] = []
+        """The run now beside those it was compared with."""
         self.reference: Records | None = None
         self.reference_of: Reference | None = None
 
@@ -144,26 +152,39 @@ class KeptRuns:
         self, name: str, kept: _Kept, setup: Setup, wanted: Reference | None
     ) -> Iterator[Outcome | None]:
         begun = perf_counter()
-        now, again_from = kept.now, 0
-        for run in _from_known(kept, setup):
-            if run is None:
+        again_from, known = _known(kept, setup)
+        seen = Watched(kept.take.promises)
+        for part in _watched(kept, again_from, known):
+            if part is None:
                 yield None
             else:
-                again_from, now = run
-        assert now is not None
-        kept.now = now
+                seen = part
+        beside = _beside(kept, _compared_with(kept, wanted), setup, again_from)
+        for _ in _seen_known(beside, known):
+            yield None
+        now = Records()
+        for now in run_again(setup, kept.controls, known):
+            ticks = len(now)
+            if ticks > seen.count:
+                record = now[-1]
+                seen.see(record)
+                for each in beside:
+                    if ticks > each.tick:
+                        each.see(record)
+            if ticks % OFTEN == 0:
+                yield None
+        kept.now, kept.seen, kept.beside = now, seen, beside
         seconds = perf_counter() - begun
         yield from self._refer(kept, setup, wanted)
-        layer = setup.program.layers[0].id if setup.program.layers else ""
-        whole = list(now) if kept.take.promises else []
         verdicts = []
         for promise in kept.take.promises:
-            verdicts.append(judged(promise, whole, kept.take.first))
+            verdicts.append(judged_by(promise, seen, now, setup, kept.take.first))
             yield None
-        reference, before = kept.reference, kept.before
+        reference = kept.reference
         assert reference is not None
-        since_edit = _changed(before, now) if before is not None else None
-        since_reference = since_edit if reference is before else _changed(reference, now)
+        since_edit = _changed(kept, kept.before, setup) if kept.before is not None else None
+        since_reference = since_edit if reference is kept.before else _changed(kept, reference, setup)
+        layer = setup.program.layers[0].id if setup.program.layers else ""
         yield Outcome(
             name, len(now), kept.take.first, tuple(now.columns.states.get(layer, ())),
             tuple(reference.columns.states.get(layer, ())), tuple(verdicts), since_edit, since_reference, again_from,
@@ -175,7 +196,7 @@ class KeptRuns:
         if wanted is None:
             kept.reference = kept.reference or kept.now
             return
-        if kept.reference is not None and (wanted is kept.reference_of or wanted == kept.reference_of):
+        if _referred(kept, wanted):
             return
         world = setup.world
         if kept.take.booth is not None:
@@ -185,32 +206,88 @@ class KeptRuns:
             kept.reference, kept.reference_of = kept.now, wanted
             return
         accepted = in_world(self._accepted_setup(wanted), world)
-        for run in _from_known(kept, accepted):
+        for run in _again(kept, accepted):
             if run is None:
                 yield None
             else:
-                kept.reference = run[1]
+                kept.reference = run
         kept.reference_of = wanted
 
 
-def _from_known(kept: _Kept, setup: Setup) -> Iterator[tuple[int, Records] | None]:
-    """The take's run with a setup, made of its run now as far as that is the same, and the tick from which it was run
-    again; None in between."""
-    old, touched = kept.now, 0
-    known: Records | None = None
-    if old is not None and old.setup is not None:
-        touched = first_touched(old.setup, setup, old.firsts, len(old))
-        known = old.up_to(touched)
+def _known(kept: _Kept, setup: Setup) -> tuple[int, Records | None]:
+    """How much of the take's run now is the same with a setup, and that much of it."""
+    old = kept.now
+    if old is None or old.setup is None:
+        return 0, None
+    touched = first_touched(old.setup, setup, old.firsts, len(old))
+    return touched, old.up_to(touched)
+
+
+def _watched(kept: _Kept, tick: int, known: Records | None) -> Iterator[Watched | None]:
+    """What the promises ask about before a tick of the run that is known; None in between."""
+    seen = kept.seen
+    if seen is not None and seen.promises.issuperset(kept.take.promises):
+        yield seen.up_to(tick)
+        return
+    seen = Watched(kept.take.promises)
+    if seen.promises:
+        for record in known or ():
+            seen.see(record)
+            if seen.count % OFTEN == 0:
+                yield None
+    else:
+        seen.count = tick
+    yield seen
+
+
+def _referred(kept: _Kept, wanted: Reference | None) -> bool:
+    """Whether the run of what was accepted is there already."""
+    return kept.reference is not None and (wanted is None or wanted is kept.reference_of or wanted == kept.reference_of)
+
+
+def _compared_with(kept: _Kept, wanted: Reference | None) -> list[Records]:
+    """The runs that are there to compare with: that before the last edit, and that which was accepted."""
+    found = [kept.before] if kept.before is not None else []
+    if _referred(kept, wanted) and kept.reference is not None and kept.reference is not kept.before:
+        found.append(kept.reference)
+    return found
+
+
+def _beside(kept: _Kept, runs: list[Records], setup: Setup, again_from: int) -> list[Beside]:
+    """The run to come beside each of those; as it was compared already, where nothing is run again."""
+    known = {id(each.before): each for each in kept.beside} if again_from == len(kept.controls) else {}
+    return [known.get(id(run)) or Beside(run, _since(run, setup)) for run in runs]
+
+
+def _seen_known(beside: list[Beside], known: Records | None) -> Iterator[None]:
+    """Compare what is known of a run; stops now and then."""
+    for each in beside:
+        for record in known.between(each.tick, len(known)) if known is not None else ():
+            if not each.see(record):
+                break
+            if each.tick % OFTEN == 0:
+                yield
+
+
+def _again(kept: _Kept, setup: Setup) -> Iterator[Records | None]:
+    """The take's run with a setup, made of its run now as far as that is the same; None in between."""
     run = Records()
-    for run in run_again(setup, kept.controls, known):
-        if len(run) % 256 == 0:
+    for run in run_again(setup, kept.controls, _known(kept, setup)[1]):
+        if len(run) % OFTEN == 0:
             yield None
-    yield touched, run
+    yield run
 
 
-def _changed(before: Records, now: Records) -> Difference | None:
-    """How two runs of one take differ, from the first tick that can."""
+def _since(before: Records, setup: Setup) -> int:
+    """The first tick in which a run of before can differ from one with a setup."""
+    return first_touched(before.setup, setup, before.firsts, len(before)) if before.setup is not None else 0
+
+
+def _changed(kept: _Kept, before: Records, setup: Setup) -> Difference | None:
+    """How the take's run now differs from one of before."""
+    now = kept.now
+    assert now is not None
     if before is now:
         return None
-    since = first_touched(before.setup, now.setup, before.firsts, len(before)) if before.setup and now.setup else 0
-    return difference(before, now, since) if since < len(now) else None
+    beside = next((each for each in kept.beside if each.before is before), None)
+    return beside.difference(now) if beside is not None else difference(before, now, _since(before, setup))

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from itertools import zip_longest
 from typing import NamedTuple
 
 from ...booth.booth import BoothState
@@ -57,26 +56,54 @@ class Difference(NamedTuple):
 def difference(before: Sequence[Record], after: Sequence[Record], since: int = 0) -> Difference | None:
     """How the run `after` differs from the run `before`; None where every tick tells the same. The ticks before `since`
     are known to."""
-    parting = _parting(before, after, since)
-    if parting is None:
-        return None
-    matching = Matching(before[-1].setup, after[-1].setup) if before and after else None
-    happened = tuple(moved(occurrences(before, matching), occurrences(after)))
-    return Difference(parting, happened, _end(before, after))
+    beside = Beside(before, since)
+    for record in _from(after, since):
+        if not beside.see(record):
+            break
+    return beside.difference(after)
 
 
-def _parting(before: Sequence[Record], after: Sequence[Record], since: int) -> Parting | None:
-    parted: _Parted | None = None
-    for number, (one, other) in enumerate(zip_longest(_from(before, since), _from(after, since)), since):
-        if one is None or other is None:
-            return Parting(number, (Says("the take", "nothing" if one is None else "goes on",
-                                         "nothing" if other is None else "goes on"),))
-        if parted is None or not parted.of(one, other):
-            parted = _Parted(one, other)
-        found = parted.differing(one, other)
+class Beside:
+    """A run beside one of before, tick by tick as it comes, so that neither need be gone through once more.
+
+    The ticks before `since` are known to tell the same.
+    """
+
+    def __init__(self, before: Sequence[Record], since: int = 0) -> None:
+        self.before, self.tick = before, since
+        self._parting: Parting | None = None
+        self._parted: _Parted | None = None
+        self._left: Iterator[Record] | None = None
+
+    def see(self, record: Record) -> bool:
+        """Compare the next tick; whether there is more to compare."""
+        if self._parting is not None:
+            return False
+        if self._left is None:
+            self._left = _from(self.before, self.tick)
+        one = next(self._left, None)
+        if one is None:
+            self._parting = Parting(self.tick, (Says("the take", "nothing", "goes on"),))
+            return False
+        if self._parted is None or not self._parted.of(one, record):
+            self._parted = _Parted(one, record)
+        found = self._parted.differing(one, record)
         if found:
-            return Parting(number, found)
-    return None
+            self._parting = Parting(self.tick, found)
+            return False
+        self.tick += 1
+        return True
+
+    def difference(self, after: Sequence[Record]) -> Difference | None:
+        """How the run differs, all of whose ticks from `since` on were seen, or those to where they part."""
+        before, parting = self.before, self._parting
+        if parting is None and self.tick < len(before):
+            parting = Parting(self.tick, (Says("the take", "goes on", "nothing"),))
+        if parting is None:
+            return None
+        matching = Matching(before[-1].setup, after[-1].setup) if before and after else None
+        happened = tuple(moved(occurrences(before, matching), occurrences(after)))
+        return Difference(parting, happened, _end(before, after))
 
 
 class _Parted:

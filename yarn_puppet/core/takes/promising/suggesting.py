@@ -7,7 +7,8 @@ from collections.abc import Iterator, Sequence
 from ...model.promise import Happening, Promise
 from ..records import Records
 from ..run import Record
-from .promises import judged, stretches, took_itself
+from .promises import judged
+from .watching import watched_for
 
 LOOKED_BACK = 600
 """Ticks in which what happened last is looked for."""
@@ -40,7 +41,7 @@ def _offered(records: Sequence[Record], at: int, first: int) -> Iterator[Promise
         yield Promise("then", asked, now, ticks=_worst(records, asked, now, first))
         yield from (Promise("then", asked, group, ticks=_worst(records, asked, group, first)) for group in groups)
     yield from _hits(records, now, at)
-    longest = max((each.last - each.first + 1 for each in stretches(now, records)), default=1)
+    longest = max((each.last - each.first + 1 for each in watched_for(now, records)), default=1)
     yield Promise("lasts", now, ticks=longest)
     before = Happening("state", taken.source)
     for value, free in (("lock_movement", False), ("move_speed", 1.0), ("lock_facing", False), ("safe", False)):
@@ -56,8 +57,9 @@ def _offered(records: Sequence[Record], at: int, first: int) -> Iterator[Promise
     start = layer.start if layer is not None and layer.start else None
     if start is not None and puppet.node(start) is not None and start != state.id:
         # Only what the run itself shows: looking for other ways would take too long to be waited for.
-        begun = [each.first for each in stretches(now, records) if each.first >= first]
-        if all(took_itself(records, tick, Happening("state", start), PLAY) is not None for tick in begun):
+        begun = [each.first for each in watched_for(now, records) if each.first >= first]
+        back = watched_for(Happening("state", start), records)
+        if all((came := back.next(tick)) is not None and came - tick <= PLAY for tick in begun):
             yield Promise("can", now, Happening("state", start), ticks=PLAY)
 
 
