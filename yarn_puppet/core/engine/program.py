@@ -5,10 +5,13 @@ Times here are whole numbers of *units*, see `program_clips`. The rules of a tic
 
 from __future__ import annotations
 
-from typing import Any, NamedTuple
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 from ..rules.bind import Tree
 from .program_clips import ProgramClip, ProgramDeed, ProgramRule, ProgramSpeed
+
+if TYPE_CHECKING:
+    from ..rules.scope import Near
 
 
 class ProgramTerm(NamedTuple):
@@ -180,6 +183,13 @@ class Problem(NamedTuple):
     where: tuple[str, str]
     text: str
     mend: str = ""
+    near: Near | None = None
+    """A name that is not known, where that is what is wrong."""
+
+    @property
+    def words(self) -> str:
+        """What is wrong, with the name that may have been meant."""
+        return self.text + (self.near.hint if self.near is not None else "")
 
 
 class Program(NamedTuple):

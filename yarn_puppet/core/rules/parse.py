@@ -10,7 +10,7 @@ from collections.abc import Callable
 from typing import Any, Literal
 
 from ..model.words import LONGEST_CONDITION
-from .scope import FUNCTIONS, QUERIES, ConditionError, Scope, nearest
+from .scope import FUNCTIONS, QUERIES, ConditionError, Near, Scope
 from .tree import Literal_, Node, Operation, Query, Read, Span, Type, reads
 
 MAXIMUM_LENGTH = LONGEST_CONDITION
@@ -135,7 +135,7 @@ class _Walker:
         if name in QUERIES:
             return self.query(source, name)
         if name not in FUNCTIONS:
-            known = nearest(name, (*FUNCTIONS, *QUERIES))
+            known = Near(name, (*FUNCTIONS, *QUERIES))
             raise ConditionError(span[0], f"expected a known function, found {name}", known)
         least, most = FUNCTIONS[name]
         if not least <= len(source.args) <= most:
@@ -157,7 +157,7 @@ class _Walker:
             what = "window" if name == "window" else "state or group"
             raise ConditionError(
                 self.span(argument)[0], f"expected a known {what}, found {argument.value}",
-                nearest(argument.value, known),
+                Near(argument.value, known),
             )
         function: Literal["window", "in_state"] = "window" if name == "window" else "in_state"
         return Query(function, known.get(argument.value, argument.value), span, self.span(argument))
@@ -169,7 +169,7 @@ class _Walker:
         # Python reads names in their compatible form (NFKC), and so does the scope.
         symbol = self.scope.symbols.get(source.id)
         if symbol is None:
-            known = nearest(source.id, self.scope.symbols)
+            known = Near(source.id, self.scope.symbols)
             raise ConditionError(span[0], f"expected a known name, found {source.id}", known)
         return Read(symbol, span)
 
@@ -206,5 +206,5 @@ def _comparable(left: Node, operator: str, right: Node) -> None:
             if other.value not in choices:
                 listed = ", ".join(choices) or "no choices yet"
                 raise ConditionError(
-                    other.span[0], f"expected one of {listed}, found {other.value}", nearest(other.value, choices)
+                    other.span[0], f"expected one of {listed}, found {other.value}", Near(other.value, choices)
                 )

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import difflib
-from collections.abc import Iterable
+from collections.abc import Collection
 from dataclasses import dataclass, field
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 from ..model.words import LANGUAGE, word_of
 from .tree import Symbol
@@ -35,16 +35,48 @@ QUERIES = ("window", "in_state")
 assert {*BUILT_IN, *FUNCTIONS, *QUERIES} <= LANGUAGE, "the words that names may not be are listed in the model"
 
 
+class Near(NamedTuple):
+    """A name that is not known, and those that are. Which of them is most like it is looked for when it is told: among
+    a thousand names that takes as long as compiling all of a puppet."""
+
+    word: str
+    known: Collection[str]
+
+    @property
+    def nearest(self) -> str | None:
+        """The known name most like it, or None where none is (by `difflib`'s ratio of matching letters)."""
+        by_folded = {name.lower(): name for name in self.known}
+        close = difflib.get_close_matches(self.word.lower(), by_folded, n=1, cutoff=0.5)
+        return by_folded[close[0]] if close else None
+
+    @property
+    def hint(self) -> str:
+        """The same as the end of a sentence."""
+        nearest = self.nearest
+        return f"; did you mean {nearest}?" if nearest else ""
+
 
 class ConditionError(ValueError):
-    """A condition that cannot be used. `column` counts characters from 0; `nearest` is a known name, or None."""
+    """A condition that cannot be used. `column` counts characters from 0; `near` is a name in it that is not known."""
 
-    def __init__(self, column: int, expected: str, nearest: str | None = None) -> None:
+    def __init__(self, column: int, expected: str, near: Near | None = None) -> None:
         self.column = column
         self.expected = expected
-        self.nearest = nearest
-        hint = f"; did you mean {nearest}?" if nearest else ""
-        super().__init__(f"column {column + 1}: {expected}{hint}")
+        self.near = near
+        super().__init__(column, expected)
+
+    @property
+    def nearest(self) -> str | None:
+        """The known name that may have been meant."""
+        return self.near.nearest if self.near is not None else None
+
+    @property
+    def words(self) -> str:
+        """What is wrong, without the name that may have been meant."""
+        return f"column {self.column + 1}: {self.expected}"
+
+    def __str__(self) -> str:
+        return self.words + (self.near.hint if self.near is not None else "")
 
 
 @dataclass(frozen=True)
@@ -98,10 +130,3 @@ def symbols_of(puppet: Puppet) -> list[Symbol]:
     symbols += [Symbol("memo", each.id, each.name, each.type, each.choices) for each in puppet.memos]
     symbols += [Symbol("threshold", each.id, each.name, "bool") for each in puppet.thresholds]
     return symbols
-
-
-def nearest(word: str, known: Iterable[str]) -> str | None:
-    """The known name most like `word`, or None where none is like it (by `difflib`'s ratio of matching letters)."""
-    by_folded = {name.lower(): name for name in known}
-    close = difflib.get_close_matches(word.lower(), by_folded, n=1, cutoff=0.5)
-    return by_folded[close[0]] if close else None

@@ -22,7 +22,7 @@ def unresolved_references(puppet: Puppet, program: Program) -> list[Snag]:
     """What the compiler had to leave out, and whatever else names an entry that the puppet does not have."""
     named = Named(puppet)
     found = [
-        Snag("error", problem.where[0], problem.where[1], named.of(*problem.where), problem.text,
+        Snag("error", problem.where[0], problem.where[1], named.of(*problem.where), problem.words,
              problem.mend or MENDS[problem.where[0]])
         for problem in program.problems
     ]

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any, NamedTuple
 from ...rules.bind import NEVER, Key, Tree, bind, conjuncts_of, leaves
 from ...rules.parse import parse
 from ...rules.phrase import phrase
-from ...rules.scope import ConditionError, Scope, scope_by_id
+from ...rules.scope import ConditionError, Near, Scope, scope_by_id
 from ...rules.tree import Query, Type, conjuncts, reads
 from ..program import ProgramCondition, ProgramTerm
 
@@ -26,6 +26,8 @@ class Known(NamedTuple):
     error: str | None
     asks: frozenset[Asked]
     lost: tuple[str, ...] = ()
+    near: Near | None = None
+    """A name that is not known, where that is the error."""
 
     @property
     def trouble(self) -> str | None:
@@ -39,16 +41,18 @@ class Conditions:
     """Reads texts in the scope of one puppet.
 
     `places` gives the place of every intent, sense and memo by kind and id. What was `known` before is taken over
-    where nothing it asks for is among what `changed`; the conditions that were not are `dropped`, by identity.
+    where nothing it asks for is among what `changed`; the conditions that were not are `dropped`, by identity. With
+    `same_names` all that can be named is as it was.
     """
 
     def __init__(
-        self, puppet: Puppet, places: dict[Key, int], known: dict[tuple[str, Type], Known], changed: frozenset[Asked]
+        self, puppet: Puppet, places: dict[Key, int], known: dict[tuple[str, Type], Known], changed: frozenset[Asked],
+        same_names: bool = False,
     ) -> None:
         self.puppet = puppet
         self.places = places
-        # What could not be read before may be readable now.
-        self.known = {
+        # What could not be read before may be readable now, where there are other names.
+        self.known = dict(known) if same_names else {
             key: each for key, each in known.items() if each.error is None and each.asks.isdisjoint(changed)
         }
         self.dropped = frozenset([id(each.condition) for key, each in known.items() if key not in self.known])
@@ -70,7 +74,8 @@ class Conditions:
         try:
             node = parse(text, self._scope, expected)
         except ConditionError as error:
-            return Known(ProgramCondition(NEVER, (ProgramTerm(text, NEVER, ()),)), str(error), frozenset())
+            never = ProgramCondition(NEVER, (ProgramTerm(text, NEVER, ()),))
+            return Known(never, error.words, frozenset(), near=error.near)
         tree = bind(node, self.places)
         terms = tuple([
             ProgramTerm(phrase(part, self._node_names), bound, reads_of(bound))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any, NamedTuple
 
 from ...rules.bind import Key
-from ...rules.scope import WINDOW_KINDS
+from ...rules.scope import WINDOW_KINDS, Near
 from ...rules.tree import Type
 from ..program import (
     Exits,
@@ -82,7 +82,8 @@ class _Compiler:
             changed = frozenset(("in_state", id) for id in self.moved | renamed) | frozenset(
                 ("window", name) for name in self.windows ^ kept.windows
             )
-        self.conditions = Conditions(puppet, self.places, kept.conditions if kept else {}, changed)
+        self.conditions = Conditions(puppet, self.places, kept.conditions if kept else {}, changed,
+                                     kept is not None and same_nodes and kept.windows == self.windows)
         self.brought = RulesAndDeeds(puppet, self.conditions, self.places)
 
     def _still_kept(self, kept: Kept | None) -> Kept | None:
@@ -124,8 +125,8 @@ class _Compiler:
             Kept(puppet, self.nodes, self.windows, self.conditions.known, kept_clips, transitions.kept, states.kept),
         )
 
-    def problem(self, kind: str, id: str, text: str, mend: str) -> None:
-        self.problems.append(Problem((kind, id), text, mend))
+    def problem(self, kind: str, id: str, text: str, mend: str, near: Near | None = None) -> None:
+        self.problems.append(Problem((kind, id), text, mend, near))
 
     def compiled_clips(self) -> tuple[dict[str, ProgramClip], dict[int, tuple[Any, ProgramClip]]]:
         known = self.kept.clips if self.kept else {}
@@ -172,7 +173,7 @@ class _Compiler:
             condition = read.condition
             if read.error is not None:
                 self.problem("layer", layer.id, f"“{layer.shown_when}” cannot be used: {read.error}",
-                             "mend the condition of its weight")
+                             "mend the condition of its weight", read.near)
             elif read.trouble is not None:
                 self.problem("layer", layer.id, f"“{layer.shown_when}”: {read.trouble}",
                              "ask for another window, or give a clip this one")

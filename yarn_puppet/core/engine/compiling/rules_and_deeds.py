@@ -13,6 +13,7 @@ from ..program_clips import FULL, TICK, ProgramDeed, ProgramRule
 if TYPE_CHECKING:
     from ...model.events import Deed, Rule
     from ...model.puppet import Puppet
+    from ...rules.scope import Near
     from .conditions import Conditions
 
 Where = tuple[str, str]
@@ -56,8 +57,8 @@ class RulesAndDeeds:
         made = [self._setting(deed, where) if deed.kind == "set" else self._arming(deed, where) for deed in deeds]
         return tuple([deed for deed in made if deed is not None])
 
-    def _problem(self, where: Where, text: str, mend: str) -> None:
-        self.problems.append(Problem(where, text, mend))
+    def _problem(self, where: Where, text: str, mend: str, near: Near | None = None) -> None:
+        self.problems.append(Problem(where, text, mend, near))
 
     def _rule(self, rule: Rule, number: int, where: Where) -> ProgramRule | None:
         place, text, to = -1, "", None
@@ -116,7 +117,7 @@ class RulesAndDeeds:
         read = self.conditions.read(deed.value, memo.type)
         tree = read.condition.tree
         if read.error is not None:
-            self._problem(where, f"“{deed.value}” cannot be used: {read.error}", "mend the value")
+            self._problem(where, f"“{deed.value}” cannot be used: {read.error}", "mend the value", read.near)
         elif tree.operator == "constant" and tree.type == "choice" and tree.value not in memo.choices:
             self._problem(where, f"it sets {memo.name} to “{tree.value}”, which is none of its choices",
                           "choose one of them")

@@ -12,6 +12,7 @@ from ..program_clips import NOWHERE, TICK
 if TYPE_CHECKING:
     from ...model.graph import Transition
     from ...model.puppet import Puppet
+    from ...rules.scope import Near
     from .conditions import Conditions
     from .nodes import Nodes
 
@@ -65,9 +66,8 @@ class Transitions:
 
     def _go_on(self, entries: tuple[Transition, ...], known: tuple[ProgramTransition | None, ...]) -> None:
         """Some more transitions; `known` is what each was before, nothing where that is not known."""
-        if self.all_stand and known and None not in known:
-            self.made += known  # type: ignore[arg-type]
-            self.clean += known
+        if self.all_stand and known:
+            self._stand(entries, known)
             return
         refs, moved, dropped, windows = self.nodes.refs, self.moved, self.conditions.dropped, self.windows
         for each, made in zip_longest(entries, known):
@@ -81,11 +81,27 @@ class Transitions:
                 self.made.append(made)
                 self.clean.append(made)
                 continue
-            before = len(self.problems)
-            made = self._compiled(each)
+            self._compile(each)
+
+    def _stand(self, entries: tuple[Transition, ...], known: tuple[ProgramTransition | None, ...]) -> None:
+        """Transitions that are as they were, but for those that are not known or gave a problem."""
+        if None not in known:
+            self.made += known  # type: ignore[arg-type]
+            self.clean += known
+            return
+        for each, made in zip(entries, known, strict=True):
             if made is not None:
                 self.made.append(made)
-            self.clean.append(made if len(self.problems) == before else None)
+                self.clean.append(made)
+            else:
+                self._compile(each)
+
+    def _compile(self, each: Transition) -> None:
+        before = len(self.problems)
+        made = self._compiled(each)
+        if made is not None:
+            self.made.append(made)
+        self.clean.append(made if len(self.problems) == before else None)
 
     def _exits(self, known: KeptTransitions, first: int, last: int) -> dict[int, Exits]:
         """By node the exits it owns."""
@@ -96,8 +112,8 @@ class Transitions:
         exits = {node: each for node, each in known.exits.items() if node not in owners} if owners else known.exits
         return exits | _grouped([each for each in self.made if each.source in owners]) if owners else exits
 
-    def _problem(self, each: Transition, text: str, mend: str = "") -> None:
-        self.problems.append(Problem(("transition", each.id), text, mend))
+    def _problem(self, each: Transition, text: str, mend: str = "", near: Near | None = None) -> None:
+        self.problems.append(Problem(("transition", each.id), text, mend, near))
 
     def _compiled(self, each: Transition) -> ProgramTransition | None:
         refs = self.nodes.refs
@@ -113,7 +129,7 @@ class Transitions:
             read = self.conditions.read(each.when)
             condition = read.condition
             if read.error is not None:
-                self._problem(each, f"“{each.when}” cannot be used: {read.error}", "mend the condition")
+                self._problem(each, f"“{each.when}” cannot be used: {read.error}", "mend the condition", read.near)
             elif read.trouble is not None:
                 self._problem(each, f"“{each.when}”: {read.trouble}", "ask for another window, or give a clip this one")
         if each.leave.kind == "in a window" and each.leave.window not in self.windows:
