@@ -32,6 +32,8 @@ from yarn_puppet.desk.shell.pages import PAGES
 from yarn_puppet.desk.shell.window import Window
 
 TURNS = 5
+TABLES = {"Crossings": "crossings", "Frame data": "frame data"}
+"""What stands on the Weave's page in the place of its cards."""
 
 
 def kinds() -> dict[str, Callable[[Puppet, int], Puppet]]:
@@ -79,8 +81,9 @@ def measured(puppet: Path) -> Iterator[tuple[str, str, float, float]]:
         window.show_page(page)
         settled(window)
     turn = 0
-    for page in PAGES:
-        window.show_page(page)
+    for page in (*PAGES, *TABLES):
+        window.show_page("Weave" if page in TABLES else page)
+        window.page("Weave").showing.show_kind(TABLES.get(page, "cards"))
         settled(window)
         for name, edit in kinds().items():
             own, after = [], []

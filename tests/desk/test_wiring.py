@@ -43,7 +43,7 @@ class Wiring(DeskCase):
 
     def test_hidden_it_does_nothing_and_shown_it_is_right(self) -> None:
         self.go("Weave")
-        with mock.patch("yarn_puppet.desk.wiring.page.uses_of", side_effect=AssertionError):
+        with mock.patch("yarn_puppet.core.rules.uses.Uses.of", side_effect=AssertionError):
             self.window.document.edit("other", lambda now: changed(now, "intents", "tap_attack", name="tap_it"))
             self.hand.wait()
         self.go("Wiring")

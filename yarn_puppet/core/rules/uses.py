@@ -2,12 +2,18 @@
 
 from __future__ import annotations
 
-from typing import Literal, NamedTuple
+from collections.abc import Callable, Iterator
+from dataclasses import replace
+from typing import Any, Literal, NamedTuple
 
+from ..model.clips import Clip
 from ..model.events import Deed, Rule
+from ..model.graph import Group, Layer, Spread, State, Transition
+from ..model.mover import Mover
 from ..model.puppet import Puppet
+from ..model.wiring import Axis, Facing, Intent, Threshold
 from .parse import parse
-from .scope import ConditionError, scope_by_id
+from .scope import ConditionError, Scope, scope_by_id
 from .tree import Read, Type, reads
 
 
@@ -25,86 +31,154 @@ Space = Literal["action", "axis", "value"]
 threshold."""
 
 
+NAMED = ("intents", "senses", "memos", "thresholds")
+"""The fields of a puppet whose entries conditions can read."""
+Used = tuple[tuple[Space, str], Use]
+"""What is used, and by what."""
+Text = tuple[str, Type]
+
+
 def uses_of(puppet: Puppet) -> dict[tuple[Space, str], list[Use]]:
     """By space and id, every use, in the order of the puppet; what is used nowhere is not in it."""
-    return {key: list(uses) for key, uses in _Uses(puppet).found.items()}
+    return Uses().of(puppet)
 
 
-class _Uses:
-    def __init__(self, puppet: Puppet) -> None:
-        self.found: dict[tuple[Space, str], dict[Use, None]] = {}
-        """Each use once, in order: a dict looks one up at once."""
-        self.scope = scope_by_id(puppet)
-        self.types: dict[str, Type] = {memo.id: memo.type for memo in puppet.memos}
-        self.read: dict[tuple[str, Type], tuple[str, ...]] = {}
+class Uses:
+    """Tells uses again and again: an entry that stays, and is called the same, is looked through once."""
+
+    def __init__(self) -> None:
+        self._known: dict[tuple[str, str], tuple[object, str, list[Used]]] = {}
+        """By kind and id of an entry: it, how it was called, and what it uses."""
+        self._named: tuple[object, ...] = ()
+        self._scope = Scope({})
+        self._types: dict[str, Type] = {}
+        self._read: dict[Text, tuple[str, ...]] = {}
+
+    def of(self, puppet: Puppet) -> dict[tuple[Space, str], list[Use]]:
+        """The uses in a puppet."""
+        named = tuple([getattr(puppet, field) for field in NAMED])
+        if named != self._named:
+            self._named, self._known = named, {}
+            # What is read is read, also where another part of it names a state that is not there.
+            self._scope = replace(scope_by_id(puppet), any_node=True)
+            self._types = {memo.id: memo.type for memo in puppet.memos}
+        self._read = {}
+        # Each use once, in order: a dict looks one up at once.
+        found: dict[tuple[Space, str], dict[Use, None]] = {}
+        known, self._known = self._known, {}
+        for kind, id, said, entry, looks in self._entries(puppet):
+            before = known.get((kind, id))
+            if before is None or before[0] is not entry or before[1] != said:
+                before = (entry, said, list(looks(entry, Use(kind, id, said))))
+            self._known[kind, id] = before
+            for used, use in before[2]:
+                if used in found:
+                    found[used][use] = None
+                else:
+                    found[used] = {use: None}
+        return {key: list(each) for key, each in found.items()}
+
+    def _entries(self, puppet: Puppet) -> Iterator[tuple[str, str, str, Any, Callable[[Any, Use], Iterator[Used]]]]:
+        """Kind, id and name of every entry that can use something, the entry, and what looks through it."""
         names = {node.id: node.name for node in puppet.nodes}
         for each in puppet.transitions:
-            said = f"{names.get(each.source, each.source)} → {names.get(each.target, each.target)}"
-            self.text(each.when, Use("transition", each.id, said))
-        for state in puppet.states:
-            use = Use("state", state.id, state.name)
-            self.deeds((*state.on_enter, *state.on_leave), use)
-            self.rules(state.rules, use)
-            if state.speed_map is not None:
-                self.put(state.speed_map.source, use)
-        for group in puppet.groups:
-            self.rules(group.rules, Use("group", group.id, group.name))
-        for layer in puppet.layers:
-            self.text(layer.shown_when, Use("layer", layer.id, f"layer {layer.name}"))
-        for spread in puppet.spreads:
-            for name in spread.along:
-                self.put(name, Use("spread", spread.id, f"spread {spread.name}"))
-        for clip in puppet.clips:
-            use = Use("clip", clip.id, f"clip {clip.name}")
-            for moment in clip.moments:
-                self.deeds(moment.deeds, use)
-            for window in clip.windows:
-                self.rules(window.rules, use)
-        for intent in puppet.intents:
-            for action in (intent.action, *intent.others):
-                self.put(action, Use("intent", intent.id, f"intent {intent.name}"), "action")
-        for threshold in puppet.thresholds:
-            self.put(threshold.source, Use("threshold", threshold.id, f"threshold {threshold.name}"))
-        for name in ("follows", "follows_up") if puppet.facing.kind != "mirror" else ("follows",):
-            self.put(getattr(puppet.facing, name), Use("facing", "facing", "the facing"))
+            source, target = each.source, each.target
+            said = f"{names.get(source, source)} → {names.get(target, target)}"
+            yield "transition", each.id, said, each, self._transition
+        for field, kind, lead, looks in (
+            ("states", "state", "", self._state), ("groups", "group", "", self._group),
+            ("layers", "layer", "layer ", self._layer), ("spreads", "spread", "spread ", _spread),
+            ("clips", "clip", "clip ", self._clip), ("intents", "intent", "intent ", _intent),
+            ("thresholds", "threshold", "threshold ", _threshold),
+        ):
+            for each in getattr(puppet, field):
+                yield kind, each.id, lead + each.name, each, looks
+        yield "facing", "facing", "the facing", puppet.facing, _facing
         for axis in puppet.axes:
-            for end in (axis.less, axis.more):
-                if end is not None:
-                    self.put(end, Use("axis", axis.id, f"axis {axis.name}"), "action")
-        if puppet.mover.across is not None:
-            self.put(puppet.mover.across, Use("mover", "mover", "the walker"), "axis")
-        for action in (puppet.mover.left, puppet.mover.right) if puppet.mover.across is None else ():
-            self.put(action, Use("mover", "mover", "the walker"), "action")
+            yield "axis", axis.id, f"axis {axis.name}", axis, _axis
+        yield "mover", "mover", "the walker", puppet.mover, _mover
 
-    def put(self, id: str, use: Use, space: Space = "value") -> None:
-        """One use of an entry, told once."""
-        self.found.setdefault((space, id), {})[use] = None
-
-    def text(self, text: str, use: Use, expected: Type = "bool") -> None:
+    def _text(self, text: str, use: Use, expected: Type = "bool") -> Iterator[Used]:
         """What a condition reads."""
-        if not text.strip():
+        if not text or text.isspace():
             return
         key = (text, expected)
-        if key not in self.read:
+        if key not in self._read:
             try:
-                tree = parse(text, self.scope, expected)
-                self.read[key] = tuple(
+                tree = parse(text, self._scope, expected)
+                self._read[key] = tuple(
                     part.symbol.id for part in reads(tree) if isinstance(part, Read) and part.symbol.kind != "built-in")
             except ConditionError:
-                self.read[key] = ()
-        for id in self.read[key]:
-            self.put(id, use)
+                self._read[key] = ()
+        for id in self._read[key]:
+            yield ("value", id), use
 
-    def deeds(self, deeds: tuple[Deed, ...], use: Use) -> None:
+    def _deeds(self, deeds: tuple[Deed, ...], use: Use) -> Iterator[Used]:
         """What deeds set, arm, drop and read."""
         for each in deeds:
             for id in (each.memo, each.intent):
                 if id is not None:
-                    self.put(id, use._replace(sets=True))
-            self.text(each.value, use, self.types.get(each.memo or "", "bool"))
+                    yield ("value", id), use._replace(sets=True)
+            yield from self._text(each.value, use, self._types.get(each.memo or "", "bool"))
 
-    def rules(self, rules: tuple[Rule, ...], use: Use) -> None:
-        """The memos that while-rules hold."""
-        for each in rules:
-            if each.kind == "memo" and each.memo is not None:
-                self.put(each.memo, use._replace(sets=True))
+    def _transition(self, each: Transition, use: Use) -> Iterator[Used]:
+        return self._text(each.when, use)
+
+    def _state(self, each: State, use: Use) -> Iterator[Used]:
+        yield from self._deeds((*each.on_enter, *each.on_leave), use)
+        yield from _rules(each.rules, use)
+        if each.speed_map is not None:
+            yield ("value", each.speed_map.source), use
+
+    def _group(self, each: Group, use: Use) -> Iterator[Used]:
+        return _rules(each.rules, use)
+
+    def _layer(self, each: Layer, use: Use) -> Iterator[Used]:
+        return self._text(each.shown_when, use)
+
+    def _clip(self, each: Clip, use: Use) -> Iterator[Used]:
+        for moment in each.moments:
+            yield from self._deeds(moment.deeds, use)
+        for window in each.windows:
+            yield from _rules(window.rules, use)
+
+
+def _rules(rules: tuple[Rule, ...], use: Use) -> Iterator[Used]:
+    """The memos that while-rules hold."""
+    for each in rules:
+        if each.kind == "memo" and each.memo is not None:
+            yield ("value", each.memo), use._replace(sets=True)
+
+
+def _spread(each: Spread, use: Use) -> Iterator[Used]:
+    for name in each.along:
+        yield ("value", name), use
+
+
+def _intent(each: Intent, use: Use) -> Iterator[Used]:
+    for action in (each.action, *each.others):
+        yield ("action", action), use
+
+
+def _threshold(each: Threshold, use: Use) -> Iterator[Used]:
+    yield ("value", each.source), use
+
+
+def _facing(each: Facing, use: Use) -> Iterator[Used]:
+    yield ("value", each.follows), use
+    if each.kind != "mirror":
+        yield ("value", each.follows_up), use
+
+
+def _axis(each: Axis, use: Use) -> Iterator[Used]:
+    for end in (each.less, each.more):
+        if end is not None:
+            yield ("action", end), use
+
+
+def _mover(each: Mover, use: Use) -> Iterator[Used]:
+    if each.across is not None:
+        yield ("axis", each.across), use
+    else:
+        yield ("action", each.left), use
+        yield ("action", each.right), use

@@ -93,14 +93,14 @@ class HandOffPage(QWidget):
         if not self.isVisible():
             return
         self._tell()
-        self.same.tell(same_sentence(self.desk))
-        self.wire_line.tell(wire_sentence(self.wire))
-        self.deeds.tell(game_sentence(self.wire))
+        self.same.show_parts(same_sentence(self.desk))
+        self.wire_line.show_parts(wire_sentence(self.wire))
+        self.deeds.show_parts(game_sentence(self.wire))
         self._rows.setMinimumHeight(int(max(1, min(ROWS_SEEN, len(self.wire.rows))) * ROW) + 6)
         self._show_file(self.files.current)
 
     def _tell(self) -> None:
-        self.what.tell(hand_off_sentence(self.desk, self._ask_folder))
+        self.what.show_parts(hand_off_sentence(self.desk, self._ask_folder))
 
     def _show_file(self, name: str) -> None:
         made = self.desk.made

@@ -132,10 +132,10 @@ class TakesPage(QWidget):
         desk, kept, player = self.desk, self.kept, self.player
         file, take = desk.current, desk.take
         self._deeds_shown = (player.span, player.head, kept.differs, bool(player.records))
-        self.all.tell(kept_sentence(kept))
-        self.deeds.tell(deeds_sentence(self.desk))
+        self.all.show_parts(kept_sentence(kept))
+        self.deeds.show_parts(deeds_sentence(self.desk))
         self.deeds.setVisible(bool(self.deeds.parts))
-        self.chosen.tell(chosen_sentence(desk))
+        self.chosen.show_parts(chosen_sentence(desk))
         outcome = kept.outcomes.get(file)
         promises = take.promises if take is not None and desk.shows == SHOWS[0] else ()
         while len(self.lines) < len(promises):
@@ -146,7 +146,7 @@ class TakesPage(QWidget):
         for number, line in enumerate(self.lines):
             line.setVisible(number < len(promises))
             if number < len(promises):
-                line.sentence.tell(promise_parts(
+                line.sentence.show_parts(promise_parts(
                     promises[number], self.document.puppet, world, partial(desk.put, file, number),
                     partial(desk.take_back, file, number)))
                 done = outcome is not None and len(outcome.verdicts) == len(promises)
@@ -175,7 +175,7 @@ class TakesPage(QWidget):
         else:
             edit = self.desk.since == "the last edit"
             difference = (outcome.since_edit if edit else outcome.since_reference) if outcome is not None else None
-            self.findings_title.tell([
+            self.findings_title.show_parts([
                 Word("What", strong=True),
                 Token(self.desk.since, theme.INK, name="since", field=choice_field(
                     self.desk.since, [(each, each) for each in get_args(Since)],
@@ -189,7 +189,7 @@ class TakesPage(QWidget):
         now = (self.player.span, self.player.head, self.kept.differs, bool(self.player.records))
         if self.isVisible() and not self.player.playing and now != self._deeds_shown:
             self._deeds_shown = now
-            self.deeds.tell(deeds_sentence(self.desk))
+            self.deeds.show_parts(deeds_sentence(self.desk))
             self.deeds.setVisible(bool(self.deeds.parts))
 
     def showEvent(self, event: object) -> None:

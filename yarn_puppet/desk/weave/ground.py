@@ -53,8 +53,8 @@ class WeaveGround(DrawnView):
         """Where the mouse is."""
         self.linking: str | None = None
         """Where a transition that is being made by keyboard begins."""
-        document.puppet_changed.connect(self.relayout)
-        self.showing.changed.connect(self.relayout)
+        document.puppet_changed.connect(self._may_be_another)
+        self.showing.changed.connect(self._may_be_another)
 
     def hints(self, layout: Layout) -> Hints:
         """What the hands are doing, for the picture."""
@@ -72,6 +72,14 @@ class WeaveGround(DrawnView):
         self.setMinimumHeight(int(made.height) + 1)
         self.update()
         self.laid_out.emit()
+
+    def _may_be_another(self) -> None:
+        # A page that nobody sees is laid out when it is shown.
+        if self.isVisible():
+            self.relayout()
+
+    def showEvent(self, event: object) -> None:
+        self.relayout()
 
     def resizeEvent(self, event: object) -> None:
         self.relayout()

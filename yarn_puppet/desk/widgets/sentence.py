@@ -188,7 +188,19 @@ class Sentence(QWidget):
         return self._parts
 
     def show_parts(self, parts: Sequence[Part]) -> None:
-        """Show another sentence."""
+        """Show a sentence. Tokens stay, also one that is being pressed, where only words are others or nothing is."""
+        if not self._parts or [_kept(each) for each in self._parts] != [_kept(each) for each in parts]:
+            self._make(parts)
+            return
+        for place, (before, part) in enumerate(zip(self._parts, parts, strict=True)):
+            label = self._flow.itemAt(place).widget()
+            if isinstance(label, QLabel) and before.text != part.text:
+                label.setText(part.text)
+                self._flow.invalidate()
+                self.setMinimumHeight(self._flow.heightForWidth(max(120, self.width())))
+        self._renew(parts)
+
+    def _make(self, parts: Sequence[Part]) -> None:
         focused = next((each.objectName() for each in self.tokens() if each.hasFocus()), None)
         while (item := self._flow.takeAt(0)) is not None:
             widget = item.widget()
@@ -211,25 +223,14 @@ class Sentence(QWidget):
         self.updateGeometry()
         self.setMinimumHeight(self._flow.heightForWidth(max(120, self.width())))
 
-    def renew(self, parts: Sequence[Part]) -> None:
-        """Show a sentence that looks the same: its tokens stay, and what they do is renewed."""
+    def _renew(self, parts: Sequence[Part]) -> None:
+        """Nothing that is seen of the tokens is another: what they do is, and what they say when asked."""
         self._parts = list(parts)
         tokens = [part for part in parts if isinstance(part, Token)]
         for widget, token in zip(self.tokens(), tokens, strict=True):
+            if widget.token.tip != token.tip:
+                widget.setToolTip(token.tip)
             widget.token = token
-
-    def tell(self, parts: Sequence[Part]) -> None:
-        """Show a sentence where it is another: tokens that are being pressed stay, where only words are others."""
-        if not self._parts or [_kept(each) for each in self._parts] != [_kept(each) for each in parts]:
-            self.show_parts(parts)
-            return
-        for place, (before, part) in enumerate(zip(self._parts, parts, strict=True)):
-            label = self._flow.itemAt(place).widget()
-            if isinstance(label, QLabel) and before.text != part.text:
-                label.setText(part.text)
-                self._flow.invalidate()
-                self.setMinimumHeight(self._flow.heightForWidth(max(120, self.width())))
-        self.renew(parts)
 
     def resizeEvent(self, event: object) -> None:
         self.setMinimumHeight(self._flow.heightForWidth(max(120, self.width())))

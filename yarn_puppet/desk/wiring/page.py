@@ -14,13 +14,13 @@ from ...core.model.puppet import Puppet
 from ...core.model.wiring import Action, Axis, Intent
 from ...core.model.words import one_of
 from ...core.rules.uses import Space as IdSpace
-from ...core.rules.uses import uses_of
+from ...core.rules.uses import Uses
 from ..pads.pads import Pads
 from ..session.document import Document
 from ..session.player import Player
 from ..widgets import theme
 from ..widgets.keys import said_key
-from ..widgets.parts import Field, Part, Token, Word, choice_field
+from ..widgets.parts import Field, Part, Token, Word, choice_field, many_field
 from ..widgets.sentence import Sentence
 from .axes import axis_sentence
 from .capture import KeyCapture
@@ -53,6 +53,7 @@ class WiringPage(QWidget):
         super().__init__(parent)
         self.document, self.player, self.pads = document, player, pads
         self._shown: tuple[object, ...] = ()
+        self._uses_of = Uses()
         self.left, self.right = RowColumn(), RowColumn()
         body = QWidget()
         beside = QHBoxLayout(body)
@@ -94,7 +95,7 @@ class WiringPage(QWidget):
         if shown == self._shown:
             return
         self._shown = shown
-        self.uses = uses_of(puppet)
+        self.uses = self._uses_of.of(puppet)
         held = self.scroll.verticalScrollBar().value()
         focus = self._focused()
         self.left.show_rows(self._controls())
@@ -212,9 +213,9 @@ class WiringPage(QWidget):
         if not found:
             return Token("unused", theme.WELD, quiet=True, name="uses", tip="Nothing reads or sets it",
                          action=lambda: None)
-        options = [(f"set in {each.said}" if each.sets else each.said, f"{each.kind} {each.id}") for each in found]
         return Token(str(len(found)), theme.WOAD, quiet=True, name="uses", tip="Where it is used: pick one to go there",
-                     field=choice_field("", options, self._go))
+                     field=many_field(lambda: [(f"set in {each.said}" if each.sets else each.said,
+                                                f"{each.kind} {each.id}") for each in found], self._go))
 
     def _go(self, picked: str) -> None:
         kind, _, id = picked.partition(" ")

@@ -68,7 +68,7 @@ class RowColumn(QWidget):
             if isinstance(each, Row):
                 found = kept.get(each.name)
                 if found is not None and found.made_for == each.made_for and found.sentence is not None:
-                    found.sentence.tell(each.parts)
+                    found.sentence.show_parts(each.parts)
                     made[each.name] = found
                 else:
                     made[each.name] = _made(each)

@@ -118,7 +118,9 @@ def _heard(puppet: Puppet, gone: set[str]) -> Puppet:
         return replace(node, deaf_to=tuple(id for id in node.deaf_to if id not in gone))
 
     for field in ("states", "groups"):
-        puppet = with_entries(puppet, field, tuple(map(hearing, getattr(puppet, field))))
+        entries = getattr(puppet, field)
+        if not all(gone.isdisjoint(node.deaf_to) for node in entries):
+            puppet = with_entries(puppet, field, tuple(map(hearing, entries)))
     return puppet
 
 

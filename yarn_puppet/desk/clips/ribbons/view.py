@@ -11,6 +11,7 @@ from ...pictures.art import Art, draw_fitted
 from ...session.document import Document
 from ...session.snag_list import SnagList
 from ...widgets import theme
+from ...widgets.stills import Stills
 from ...widgets.view import DrawnView
 from ..clip_desk import ClipDesk
 
@@ -43,6 +44,7 @@ class Ribbons(DrawnView):
         self.drop: Drop | None = None
         self._listed: tuple[object, str] | None = None
         self._clips: list[Clip] = []
+        self._stills = Stills()
         desk.changed.connect(self._resize)
         desk.moved.connect(self._update_row)
         self._resize()
@@ -102,12 +104,24 @@ class Ribbons(DrawnView):
         last = min(len(clips), int(seen.bottom() // (ROW + GAP)) + 1)
         chosen = frozenset(self.desk.chosen_clips)
         for number in range(first, last):
-            self._draw_row(painter, number, clips[number], seen, clips[number].id in chosen)
+            self._draw_still(painter, number, clips[number], clips[number].id in chosen)
         if self.drop is not None:
             self._draw_drop(painter, *self.drop)
         if not clips and self.document.puppet.clips:
             theme.draw_text(painter, 13, 26, f"no clip is named like “{self.desk.search}”",
                             theme.font(13, italic=True), theme.QUIET)
+
+    def _draw_still(self, painter: QPainter, number: int, clip: Clip, chosen: bool) -> None:
+        """The part of a row that is in sight, drawn anew where it is another."""
+        art, on_desk = self.art, clip.id == self.desk.clip_id
+        seen, row = QRectF(self.visibleRegion().boundingRect()), self.row(number).adjusted(-1, -1, 1, 1)
+        box = QRectF(seen.left(), row.top(), seen.width(), row.height()).intersected(row)
+        several = tuple(self.desk.chosen_frames) if on_desk else ()
+        facts = (chosen, on_desk, self.desk.index if on_desk else 0, several, on_desk and self.hasFocus(), seen.left(),
+                 bool(self.snags.of("clip", clip.id)), art.edition, art.folder, art.lost)
+        self._stills.draw(
+            painter, clip.id, box, (clip, art.puppet.sheets), facts,
+            lambda still: self._draw_row(still, number, clip, seen, chosen))
 
     def _draw_row(self, painter: QPainter, number: int, clip: Clip, seen: QRectF, chosen: bool) -> None:
         on_desk = clip.id == self.desk.clip_id

@@ -15,6 +15,7 @@ from ...session.document import Document
 from ...session.player import Player
 from ...session.snag_list import SnagList
 from ...widgets import theme
+from ...widgets.stills import Stills
 from ..placing.ends import Ends, Tail
 from ..placing.layout import Band, Card, Layout
 from ..placing.routing import between, neighbours
@@ -36,6 +37,7 @@ class WeavePicture(StandingOut):
         """Holds on to what the key tells apart by identity, so that no other value can take its place."""
         self._labels: tuple[object, dict[str, str]] = (None, {})
         self._terms = Terms(document.puppet)
+        self._stills = Stills()
         self._colors: tuple[object, dict[str | None, QColor]] = (None, {})
 
     # Drawing ----------------------------------------------------------------------------------------------------
@@ -81,7 +83,7 @@ class WeavePicture(StandingOut):
         painter.drawPixmap(seen.topLeft(), self._resting)
 
     def _rest(
-        self, painter: QPainter, layout: Layout, hints: Hints, focus: Focus, active: frozenset[str], spare: bool = True
+        self, painter: QPainter, layout: Layout, hints: Hints, focus: Focus, active: frozenset[str], whole: bool = False
     ) -> None:
         ends, index, seen = self.ends(layout), self.index, hints.inside
         for band in sorted(layout.bands, key=lambda each: each.depth):
@@ -90,7 +92,7 @@ class WeavePicture(StandingOut):
                 chosen = self.document.selection == ("group", band.group)
                 inside = sum(1 for state in self._inside(band)) if band.folded else 0
                 cards.draw_band(painter, band, group, chosen, band is hints.over, self._color(band.group), inside)
-        if spare:
+        if not whole:
             cards.draw_spare(painter, QRectF(*layout.spare), not layout.bands, hints.over_spare)
         for thread in self.at_rest(layout, hints.grown, seen):
             threads.draw_thread(painter, thread, theme.tint(self._color(thread.target), 0.55), 1.1, True)
@@ -104,7 +106,7 @@ class WeavePicture(StandingOut):
                 dim = focus.near is not None and card.state not in focus.near
                 painter.setOpacity(0.38 if dim else 1.0)
                 if card.state not in active:
-                    self._draw_card(painter, layout, card, None, card.state in hints.targets)
+                    self._draw_card(painter, layout, card, None, card.state in hints.targets, not whole)
                 self._gather(dimmed if dim else tails, ends.tails(card.state))
         painter.setOpacity(0.38)
         threads.draw_tails(painter, dimmed)
@@ -117,7 +119,7 @@ class WeavePicture(StandingOut):
     def draw_whole(self, painter: QPainter, layout: Layout) -> None:
         """All of a layer at rest, every thread grown out: a picture to be kept."""
         hints = Hints(inside=QRectF(0, 0, layout.width, layout.height), grown="all")
-        self._rest(painter, layout, hints, Focus(frozenset(), (), (), None), frozenset(), spare=False)
+        self._rest(painter, layout, hints, Focus(frozenset(), (), (), None), frozenset(), whole=True)
         for each in self.document.puppet.layers:
             start = layout.cards.get(each.start or "")
             if start is not None:
@@ -172,8 +174,9 @@ class WeavePicture(StandingOut):
             threads.draw_label(painter, box, shown, color)
 
     def _draw_card(
-        self, painter: QPainter, layout: Layout, card: Card, layer: LayerReport | None, target: bool
+        self, painter: QPainter, layout: Layout, card: Card, layer: LayerReport | None, target: bool, kept: bool = True
     ) -> None:
+        """A card; one at rest as it is kept, where it need not be lines and letters."""
         index = self.index
         state = index.states.get(card.state)
         if state is None:
@@ -185,7 +188,14 @@ class WeavePicture(StandingOut):
         selected = self.document.selection == ("state", state.id) or state.id in self.document.also
         frame = layer.frame if playing and layer else telling_frame(clip)
         look = cards.Look(self._color(state.id), frame, selected, layer is not None, target)
-        cards.draw_card(painter, layout.size, card, state, clip, self.art, look)
+        if layer is None and kept:
+            art, size = self.art, layout.size
+            self._stills.draw(
+                painter, state.id, QRectF(*card.box).adjusted(-3, -3, 3, 3),
+                (state, clip, art.puppet.sheets), (look, size, art.edition, art.folder, art.lost),
+                lambda still: cards.draw_card(still, size, card, state, clip, art, look))
+        else:
+            cards.draw_card(painter, layout.size, card, state, clip, self.art, look)
         if playing and layer and clip and clip.length:
             cards.draw_progress(painter, layout.size, card, min(1.0, layer.clip_time * 1000 / clip.length))
         if self.snags.of("state", state.id):

@@ -36,6 +36,15 @@ class Way(NamedTuple):
     ends: tuple[str, ...]
 
 
+class _Ordered(NamedTuple):
+    """The states of a layer in their order, the puppet they are of, and what their order comes of."""
+
+    puppet: object
+    layer: str
+    order: object
+    states: list[str]
+
+
 class CrossingsView(DrawnView):
     """A click on a cell goes to its transition; a drag along a row leads that state to each; a name says what ends
     it."""
@@ -47,7 +56,11 @@ class CrossingsView(DrawnView):
         self.document, self.showing = document, showing
         self.setAccessibleName("Crossings")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self._made: tuple[object, str, list[str], dict[tuple[str, str], list[Way]]] | None = None
+        self._made: object = None
+        """The puppet that the rest is of."""
+        self._ordered: _Ordered | None = None
+        self._rows: dict[str, dict[str, list[Way]]] = {}
+        """The ways from a state, by the state that they end in: of the rows that were looked at."""
         self._index = Index(document.puppet)
         self._crossings: Crossings | None = None
         self._transitions: dict[str, Transition] = {}
@@ -60,40 +73,54 @@ class CrossingsView(DrawnView):
 
     # What is shown ----------------------------------------------------------------------------------------------
 
-    def _current(self) -> tuple[list[str], dict[tuple[str, str], list[Way]]]:
-        puppet, layer = self.document.puppet, self.showing.layer
-        if self._made is None or self._made[0] is not puppet:
+    def _go_on(self) -> Crossings:
+        """The crossings of the puppet as it is."""
+        puppet = self.document.puppet
+        if self._crossings is None or self._made is not puppet:
+            self._made = puppet
             self._index = Index(puppet)
             self._crossings = Crossings(compile_puppet(puppet, self._crossings.program if self._crossings else None))
             self._transitions = {each.id: each for each in puppet.transitions}
-        if self._made is None or self._made[0] is not puppet or self._made[1] != layer:
-            # In the order of the page: band by band, a group inside one together.
-            states = list(lay_out(puppet, 900, float("inf"), DOTS, layer).cards)
-            cells: dict[tuple[str, str], list[Way]] = {}
-            self._made = (puppet, layer, states, cells)
-            for state in states:
-                for way in self.ways_out(state):
-                    for end in way.ends:
-                        cells.setdefault((state, end), []).append(way)
-        return self._made[2], self._made[3]
+            self._rows = {}
+        return self._crossings
 
     @property
     def states(self) -> list[str]:
         """The states of the layer, band by band."""
-        return self._current()[0]
+        puppet, layer = self.document.puppet, self.showing.layer
+        before = self._ordered
+        if before is None or before.puppet is not puppet or before.layer != layer:
+            # All that says where they stand: most edits leave it as it was.
+            order = ([(each.id, each.layer, each.group, each.place) for each in puppet.states],
+                     [(each.id, each.layer, each.group) for each in puppet.groups])
+            # In the order of the page: band by band, a group inside one together.
+            states = before.states if before is not None and (before.layer, before.order) == (layer, order) else list(
+                lay_out(puppet, 900, float("inf"), DOTS, layer).cards)
+            self._ordered = before = _Ordered(puppet, layer, order, states)
+        return before.states
 
     @property
     def cells(self) -> dict[tuple[str, str], list[Way]]:
         """The ways from a state to a state, where there are any."""
-        return self._current()[1]
+        return {(state, end): ways for state in self.states for end, ways in self._row(state).items()}
+
+    def _row(self, state: str) -> dict[str, list[Way]]:
+        """The ways from a state, by the state that they end in."""
+        self._go_on()
+        found = self._rows.get(state)
+        if found is None:
+            found = self._rows[state] = {}
+            for way in self.ways_out(state):
+                for end in way.ends:
+                    found.setdefault(end, []).append(way)
+        return found
 
     def ways_out(self, state: str) -> list[Way]:
         """Every transition that a state can take, in the order of trying, with its owner."""
-        self._current()
-        assert self._crossings is not None
+        crossings = self._go_on()
         return [
             Way(number, self._transitions[way.transition], way.owner, way.ends)
-            for number, way in enumerate(self._crossings.ways(state), 1)
+            for number, way in enumerate(crossings.ways(state), 1)
         ]
 
     @property
@@ -128,7 +155,8 @@ class CrossingsView(DrawnView):
     # Drawing ----------------------------------------------------------------------------------------------------
 
     def draw(self, painter: QPainter) -> None:
-        states, cells = self._current()
+        states = self.states
+        self._go_on()
         if not states:
             theme.draw_text(painter, 12, 26, "No state on this layer yet.", theme.font(13, italic=True), theme.QUIET)
             return
@@ -140,12 +168,13 @@ class CrossingsView(DrawnView):
         for number in sorted({*rows, *leaning}):
             self._draw_names(painter, number, states[number], states[number] == chosen, size)
         for row in rows:
+            found = self._row(states[row])
             for column in columns:
                 area = QRectF(SIDE + column * size, HEAD + row * size, size, size)
-                self._draw_cell(painter, area, cells.get((states[row], states[column]), []), states[column],
-                                row == column, self._is_covered(row, column))
+                self._draw_cell(painter, area, found.get(states[column], []), states[column], row == column,
+                                self._is_covered(row, column))
         pointed = self._at is not None and max(self._at) < len(states)
-        through = cells.get((states[self._at[0]], states[self._at[1]]), []) if pointed and self._at else []
+        through = self._row(states[self._at[0]]).get(states[self._at[1]], []) if pointed and self._at else []
         y = HEAD + len(states) * size + 22
         if chosen:
             self._draw_ends(painter, chosen, y, through)
@@ -247,8 +276,8 @@ class CrossingsView(DrawnView):
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         place = self._place(event.position())
         self._at = place if place is not None and place[1] >= 0 else None
-        states, cells = self._current()
-        ways = cells.get((states[place[0]], states[place[1]]), ()) if self._at and place else ()
+        states = self.states
+        ways = self._row(states[place[0]]).get(states[place[1]], []) if self._at and place else ()
         self.setToolTip(self._told(states[place[0]], states[place[1]], list(ways)) if self._at and place else "")
         self.update()
 
@@ -266,13 +295,13 @@ class CrossingsView(DrawnView):
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         press, self._press = self._press, None
         place = self._place(event.position())
-        states, cells = self._current()
+        states = self.states
         if place is not None and (place[1] < 0 or press is None):
             self.chosen.emit("state", states[place[0]])
         elif press is not None and distance(event, press[0]) > 6 and self._at is not None:
             self._fill(press[1], press[2], self._at[1])
         elif press is not None:
-            ways = cells.get((states[press[1]], states[press[2]]), [])
+            ways = self._row(states[press[1]]).get(states[press[2]], [])
             if ways:
                 self.chosen.emit("transition", ways[0].transition.id)
             elif press[1] != press[2]:
@@ -281,10 +310,10 @@ class CrossingsView(DrawnView):
 
     def _fill(self, row: int, first: int, last: int) -> None:
         """Ways from one state to all that the drag covered, like the one it began at if there is one."""
-        states, cells = self._current()
+        states = self.states
         source = states[row]
-        covered = [state for state in states[min(first, last):max(first, last) + 1] if not cells.get((source, state))]
-        begun = cells.get((source, states[first]), [])
+        covered = [state for state in states[min(first, last):max(first, last) + 1] if not self._row(source).get(state)]
+        begun = self._row(source).get(states[first], [])
         like = begun[0].transition if begun else Transition("new", source, source)
         before = self.document.puppet
         self.document.edit("fill row", lambda now: edits.ways_copied(now, like, [source], covered))

@@ -123,7 +123,8 @@ class FrameDataView(DrawnView):
             theme.draw_text(painter, 10, HEAD + 20, "No state plays a clip with a hit window yet: drag one on the lanes"
                             " of the Clips page.", theme.font(13, italic=True), theme.QUIET)
         longest = max((each.total for each in rows), default=1)
-        for number, each in enumerate(rows):
+        first = max(0, int((self.seen.top() - HEAD) // ROW))
+        for number, each in enumerate(rows[first:int((self.seen.bottom() - HEAD) // ROW) + 1], first):
             self._draw_row(painter, number, each, longest)
         self.draw_focus(painter)
 
