@@ -102,7 +102,28 @@ def bench_compiling() -> None:
         print(f"{name} of 1,000 states: {middle[name, 1000] * 1e3:.0f} ms; of 10,000 {ratio:.1f} times")
     ratio = middle["compile", 1000] / median(reads)
     print(f"compiling 1,000 states takes {ratio:.1f} times as long as reading their file")
+    bench_checking()
     bench_edits(puppets[1000])
+
+
+def bench_checking() -> None:
+    """A whole check, compiling included, of puppets in which every condition is another."""
+    puppets = {count: _all_different(large_puppet(count)) for count in (300, 1000, 3000, 10_000)}
+    times: dict[int, list[float]] = {count: [] for count in puppets}
+    for _ in range(3):
+        for count, puppet in puppets.items():
+            times[count].append(timed(lambda puppet=puppet: check(puppet)) / count)
+    first = times[1000]
+    for count, each in times.items():
+        ratio = median([one / other for one, other in zip(each, first, strict=True)])
+        print(f"check of {count:>6} states, {4 * count:>6} different conditions: {median(each) * 1e6:.0f} µs a state, "
+              f"{ratio:.2f} times that with 1,000")
+
+
+def _all_different(puppet: Puppet) -> Puppet:
+    return replace(puppet, transitions=tuple(
+        replace(each, when=f"{each.when or 'grounded'} and elapsed > {number}.5")
+        for number, each in enumerate(puppet.transitions)))
 
 
 def bench_edits(puppet: Puppet) -> None:

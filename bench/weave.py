@@ -1,12 +1,13 @@
-"""The weave of 100 and of 1,000 states: painting while playing, an edit on show, layout, routing, opening.
+"""The weave of 100, 1,000 and 3,000 states: painting while playing, an edit on show, layout, routing, opening.
 
 `python -m bench.weave`, off screen. Each figure is the median and the 95th percentile of several turns; the ratio of
-the two sizes is what counts, since machines differ.
+the sizes is what counts, since machines differ. What grows by more than `BAR` says is marked, and the exit code is 1.
 """
 
 from __future__ import annotations
 
 import os
+import sys
 import tempfile
 import threading
 from collections.abc import Callable
@@ -28,7 +29,11 @@ from yarn_puppet.desk.weave.placing.ends import Ends
 from yarn_puppet.desk.weave.placing.layout import lay_out
 from yarn_puppet.desk.weave.placing.routing import route
 
-SIZES = (100, 1000)
+SIZES = (100, 1000, 3000)
+BAR = 1.5
+"""How many times as much as its share 3,000 states may take beside 1,000: what grows, grows linearly."""
+BARS = {"routing of all": 2.5}
+"""Where that is another: here each thread of the puppet crosses more rows too, as its transitions go anywhere."""
 
 
 class Work(NamedTuple):
@@ -99,16 +104,16 @@ def works(states: int, folder: Path) -> dict[str, Work]:
     }
 
 
-def measured(both: tuple[Work, Work]) -> tuple[list[float], list[float]]:
-    """How long each turn took, in milliseconds, sorted. The two sizes take turns, since machines change their speed."""
-    found: tuple[list[float], list[float]] = ([], [])
-    for _ in range(both[0].turns):
-        for work, times in zip(both, found, strict=True):
+def measured(sizes: list[Work]) -> list[list[float]]:
+    """How long each turn took, in milliseconds, sorted. The sizes take turns, since machines change their speed."""
+    found: list[list[float]] = [[] for _ in sizes]
+    for _ in range(sizes[0].turns):
+        for work, times in zip(sizes, found, strict=True):
             work.before()
             start = perf_counter()
             work.does()
             times.append((perf_counter() - start) * 1000)
-    return sorted(found[0]), sorted(found[1])
+    return [sorted(times) for times in found]
 
 
 def route_of(puppet, layout, nodes: list[str]) -> object:  # type: ignore[no-untyped-def]
@@ -123,18 +128,23 @@ def shown(does: Callable[[], object]) -> None:
     QApplication.processEvents()
 
 
-def main() -> None:
-    """Measure both sizes, and print them with their ratios."""
-    application = make_application()
+def main() -> int:
+    """Measure the sizes, and print them with the ratios of each to the one before."""
+    application, over = make_application(), 0
     with tempfile.TemporaryDirectory() as folder:
         os.environ["XDG_CONFIG_HOME"] = folder
-        few, many = (works(size, Path(folder)) for size in SIZES)
-        for name in few:
-            one, other = measured((few[name], many[name]))
-            print(f"{name:>27}: {SIZES[0]} states {said(one)}   {SIZES[1]} states {said(other)}"
-                  f"   {median(other) / max(1e-6, median(one)):5.1f} ×", flush=True)
+        all_works = [works(size, Path(folder)) for size in SIZES]
+        for name in all_works[0]:
+            times = measured([each[name] for each in all_works])
+            few, many, most = (max(1e-6, median(each)) for each in times)
+            high = most / many > SIZES[2] / SIZES[1] * BARS.get(name, BAR)
+            over += high
+            figures = "   ".join(f"{size} {said(each)}" for size, each in zip(SIZES, times, strict=True))
+            print(f"{name:>27}: {figures}   {many / few:5.1f} × {most / many:5.1f} ×{'   over the bar' * high}",
+                  flush=True)
     application.quit()
+    return 1 if over else 0
 
 
 if __name__ == "__main__":
-    main()
+    sys.exit(main())

@@ -109,6 +109,15 @@ class Shapes(Case):
         self.assertEqual(self.run_c(*library), (0, ""))
         self.assertEqual(self.run_c("./game"), (0, "0 0 1 1\n"))
 
+    def test_python_goes_on_with_no_state_of_another_shape(self) -> None:
+        old, new = (imported(hand_off(puppet, ["python"], "it").files["it.py"]) for puppet in (demo_puppet(), grown()))
+        state, _ = old.step(old.START)
+        again, report = old.step(old.State(*tuple(state)))
+        self.assertEqual((again.shape, report.tick), (old.SHAPE, 1))
+        for other in (state, tuple(state), state[:-1]):
+            with self.assertRaisesRegex(ValueError, f"expected a state of shape {new.SHAPE}, found "):
+                new.step(other)
+
     @unittest.skipUnless(shutil.which("node"), "no JavaScript is installed")
     def test_a_puppet_that_was_kept_by_older_code_is_told_of(self) -> None:
         (self.folder / "package.json").write_text('{"type": "module"}')

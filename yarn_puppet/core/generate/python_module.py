@@ -38,9 +38,10 @@ TAIL = '''
 
 SHAPE = @SHAPE@
 """The number of the puppet's shape: a state goes on only in code of the shape that began it."""
+State = namedtuple("State", (*MachineState._fields, "shape"), defaults=(SHAPE,))
 ACTIONS = PROGRAM.actions
 SENSES = {sense.name: place for place, sense in enumerate(PROGRAM.senses)}
-START = initial_state(PROGRAM)
+START = State(*initial_state(PROGRAM))
 
 
 def step(state, down=(), senses=None, landed=(), stopped=False, edges=None):
@@ -49,8 +50,10 @@ def step(state, down=(), senses=None, landed=(), stopped=False, edges=None):
     `down` are the ids of the actions that are down, `senses` values by name, the others being as they start; `landed`
     are the hits of the tick before; `stopped`: a hit stop holds everything but the controls. `edges` gives by id how
     often an action went down or up since the last tick, where that is more than its level tells. A KeyError names what
-    there is not.
+    there is not; a ValueError says that a state is of another shape, as one that older code saved: begin it anew.
     """
+    if getattr(state, "shape", None) != SHAPE:
+        raise ValueError(f"expected a state of shape {SHAPE}, found {getattr(state, 'shape', 'none')}")
     held = set(down)
     often = dict(edges or {})
     unknown = (held | set(often)) - set(ACTIONS)
@@ -63,7 +66,9 @@ def step(state, down=(), senses=None, landed=(), stopped=False, edges=None):
         values[place] = fitted(value, sense.type, sense.choices, sense.start)
     down_now = tuple([each in held for each in ACTIONS])
     edges_now = tuple([often.get(each, 0) for each in ACTIONS]) if often else ()
-    return tick(PROGRAM, state, Inputs(down_now, tuple(values), tuple(landed), stopped, edges_now))
+    inputs = Inputs(down_now, tuple(values), tuple(landed), stopped, edges_now)
+    machine, report = tick(PROGRAM, MachineState(*state[:-1]), inputs)
+    return State(*machine), report
 '''
 
 
@@ -123,6 +128,8 @@ def _engine() -> str:
                 drop |= set(range(node.lineno - 1, node.end_lineno or node.lineno))
                 if isinstance(node, ast.Import) or (not node.level and node.module != "__future__"):
                     imports[ast.unparse(node)] = None
+            elif isinstance(node, ast.If) and ast.unparse(node.test) == "TYPE_CHECKING":
+                drop |= set(range(node.lineno - 1, node.end_lineno or node.lineno))
             elif isinstance(node, ast.Expr) and node.lineno == 1:
                 drop |= set(range(node.end_lineno or 1))
         bodies.append("\n".join(line for number, line in enumerate(lines) if number not in drop).strip())

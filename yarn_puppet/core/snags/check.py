@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ..engine.compiling.collecting import collector_held
 from ..engine.compiling.puppets import compile_puppet
 from ..engine.program import Program
 from ..model.puppet import Puppet
@@ -27,6 +28,7 @@ CHECKS = (
 
 def check(puppet: Puppet, program: Program | None = None) -> tuple[Snag, ...]:
     """All snags of a puppet, errors first. `program` is the puppet's, where it has been compiled already."""
-    program = program or compile_puppet(puppet)
-    found = [snag for each in CHECKS for snag in each(puppet, program)]
+    with collector_held():
+        program = program or compile_puppet(puppet)
+        found = [snag for each in CHECKS for snag in each(puppet, program)]
     return tuple(sorted(found, key=lambda snag: snag.severity != "error"))

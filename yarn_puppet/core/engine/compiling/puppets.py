@@ -17,6 +17,7 @@ from ..program import (
 )
 from ..program_clips import NOWHERE, ProgramClip
 from .clip_tables import compile_clip
+from .collecting import collector_held
 from .conditions import Asked, Conditions, Known
 from .nodes import Nodes
 from .rules_and_deeds import RulesAndDeeds, share_step
@@ -50,7 +51,8 @@ def compile_puppet(puppet: Puppet, before: Program | None = None) -> Program:
     A transition whose condition cannot be read never holds; one that cannot be taken is not among the exits. With the
     program of an earlier puppet only what differs is compiled; the result is the same.
     """
-    return _Compiler(puppet, before).program()
+    with collector_held():
+        return _Compiler(puppet, before).program()
 
 
 class _Compiler:
