@@ -61,7 +61,9 @@ class Pell(Case):
                     around = cell_of(clip.id, index)[max(0, y - 2): y + 2, max(0, x - 2): x + 2]
                     bright = (around[..., 0] > 220) & (around[..., 1] > 180) & (around[..., 3] > 200)
                     inside = 0 <= x < 96 and 0 <= y < 62
-                    self.assertTrue(bright.any() or not inside, f"{clip.id} {index}")
+                    # Behind the umbrella the pole is put away: the lantern hangs at the belt.
+                    put_away = clip.id == "guard"
+                    self.assertTrue(bright.any() != put_away or not inside, f"{clip.id} {index}")
 
     def test_the_hit_boxes_of_the_swing_hold_the_pole_tip_when_it_is_forward(self) -> None:
         swing = demo_puppet().clip("light_swing")

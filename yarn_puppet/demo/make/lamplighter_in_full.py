@@ -80,17 +80,21 @@ Clips = Mapping[str, tuple[Callable[[], list[tuple[Pose, float]]], str]]
 
 
 def _with_shoulder(clip: Clip) -> Clip:
-    """The first clips, their frames with a shoulder; the light swing lets in the second."""
+    """The first clips, their frames with a shoulder; the light swing lets in the second.
+
+    Behind the umbrella the pole is put away, and what burns at its tip hangs at the belt.
+    """
     poses = CLIPS[clip.id][0]()
-    frames = tuple(
-        replace(frame, anchors=(*frame.anchors, AnchorPoint("shoulder", *shoulder_of(pose))))
-        for frame, (pose, _) in zip(clip.frames, poses, strict=True)
-    )
+    frames = []
+    for frame, (pose, _) in zip(clip.frames, poses, strict=True):
+        x, y = shoulder_of(pose)
+        put_away = () if frame.anchors else (AnchorPoint("pole_tip", x - 7.0, y + 15.0),)
+        frames.append(replace(frame, anchors=(*frame.anchors, *put_away, AnchorPoint("shoulder", x, y))))
     windows = tuple(
         replace(each, into=(*each.into, "light_swing_2_state")) if each.id == "swing_cancel" else each
         for each in clip.windows
     )
-    return replace(clip, frames=frames, windows=windows)
+    return replace(clip, frames=tuple(frames), windows=windows)
 
 
 def clip_of(name: str, of: Clips = CLIPS, sheet: str = "lamplighter") -> Clip:
