@@ -8,6 +8,7 @@ from typing import Any
 from msgspec.structs import replace
 
 from tests.helpers import Case, clip, demo_puppet, demo_setup, demo_world, puppet_of, run, state_of
+from tests.random_puppets import Shaker
 from yarn_puppet.core.engine.compiling.puppets import compile_puppet
 from yarn_puppet.core.model.events import Rule, Window
 from yarn_puppet.core.model.graph import Group, Leave, Placed, SpeedMap, Spread, State, Transition
@@ -53,6 +54,29 @@ class Counted(Case):
         puppet = demo_puppet()
         puppet = replace(puppet, states=tuple(replace(each, speed=0.0) for each in puppet.states))
         self.assertEqual(frame_data(puppet, compile_puppet(puppet)), ())
+
+
+class OfAnyPuppet(Case):
+    def test_it_is_measured_whatever_was_taken_away(self) -> None:
+        """Groups without states, layers without a start, states without clips."""
+        for seed in range(24):
+            shaker = Shaker(seed)
+            puppet = shaker.puppet()
+            for _ in range(4):
+                gone = shaker.pick([None, *puppet.states, *puppet.groups, *puppet.clips])
+                without = {field: tuple(each for each in getattr(puppet, field) if each is not gone)
+                           for field in ("states", "groups", "clips")}
+                puppet = replace(puppet, **without)
+            rows = frame_data(puppet, compile_puppet(puppet))
+            self.assertLessEqual({row.state for row in rows}, {state.id for state in puppet.states})
+
+    def test_a_group_that_lost_its_states_leads_nowhere(self) -> None:
+        puppet = demo_puppet()
+        left = [each.id for each in puppet.states if each.group != "ground"]
+        empty = replace(puppet, states=tuple(each for each in puppet.states if each.id in left))
+        ways = (Transition("on", "ground", left[0], "tap_attack"), *puppet.transitions)
+        puppet = replace(empty, transitions=ways)
+        self.assertEqual({row.from_control for row in frame_data(puppet, compile_puppet(puppet))} - {None}, set())
 
 
 class Measured(Case):

@@ -4,11 +4,15 @@ from __future__ import annotations
 
 import shutil
 import struct
+import sys
 import tempfile
 import zlib
 from pathlib import Path
+from unittest.mock import patch
 
+from PyQt6.QtCore import QObject
 from PyQt6.QtGui import QColor
+from PyQt6.QtTest import QTest
 
 from tests.desk.case import APPLICATION
 from tests.helpers import Case, demo_puppet, demo_world
@@ -19,6 +23,7 @@ from yarn_puppet.core.model.edits import graph as edits
 from yarn_puppet.demo import DEMO_BOOTH, DEMO_FOLDER, FIRST_STEPS
 from yarn_puppet.desk.pictures.art import Art, read_pictures
 from yarn_puppet.desk.session.document import Document
+from yarn_puppet.desk.session.job import Job
 from yarn_puppet.desk.session.player import Player
 from yarn_puppet.desk.session.settings import Settings, load_settings, save_settings, settings_path
 from yarn_puppet.desk.tour.hand import Hand
@@ -85,6 +90,18 @@ class Documents(FolderCase):
         self.document.deselect()
         self.document.deselect()
         self.assertEqual(self.heard, ["selected", "selected"])
+
+
+class Jobs(Case):
+    def test_a_fault_in_a_thread_is_told_where_faults_are(self) -> None:
+        owner = QObject()
+        job, told = Job(owner), list[BaseException]()
+        with patch.object(sys, "excepthook", lambda kind, fault, trace: told.append(fault)):
+            job.start([0], lambda each: 1 // each, told.append)
+            while not told:
+                QTest.qWait(1)
+        self.assertIsInstance(told[0], ZeroDivisionError)
+        self.assertEqual((job.done, job.total), (0, 0))
 
 
 class Players(FolderCase):

@@ -19,6 +19,7 @@ class Job(QObject):
     progressed = pyqtSignal()
     _step = pyqtSignal(int, int)
     _end = pyqtSignal(int, list)
+    _failed = pyqtSignal(int, object)
 
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
@@ -28,6 +29,7 @@ class Job(QObject):
         self._then: Callable[[list[Any]], None] = lambda results: None
         self._step.connect(self._on_step)
         self._end.connect(self._on_end)
+        self._failed.connect(self._on_failed)
 
     def start(
         self, items: Sequence[Item], each: Callable[[Item], Result], then: Callable[[list[Result]], None],
@@ -47,7 +49,11 @@ class Job(QObject):
                         return
                     if number % stride == 0:
                         self._step.emit(run, number)
-                    results.append(each(item))
+                    try:
+                        results.append(each(item))
+                    except Exception as fault:
+                        self._failed.emit(run, fault)
+                        return
                 self._end.emit(run, results)
 
         threading.Thread(target=work, daemon=True).start()
@@ -62,6 +68,13 @@ class Job(QObject):
         if run == self._run:
             self.done = done
             self.progressed.emit()
+
+    def _on_failed(self, run: int, fault: Exception) -> None:
+        """A fault of ours is told where faults are, and not lost in a thread."""
+        if run == self._run:
+            self.done = self.total = 0
+            self.progressed.emit()
+        raise fault
 
     def _on_end(self, run: int, results: list[Any]) -> None:
         if run == self._run:

@@ -120,8 +120,11 @@ def _sources(program: Program, way: ProgramTransition) -> list[int]:
     on."""
     if way.source >= 0:
         return [way.source]
-    first = destination(program, way.source, [-1] * len(program.remembering))
     inside = [place for place, state in enumerate(program.states) if ~way.source in state.groups]
+    if not inside:
+        # A group whose states were all taken away.
+        return []
+    first = destination(program, way.source, [-1] * len(program.remembering))
     inside.sort(key=lambda place: place != first)
     return [place for place in inside if way in program.candidates(place)][:MOST_SOURCES]
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from math import ceil, floor
 from typing import NamedTuple
 
-from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter
 from PyQt6.QtWidgets import QWidget
 
@@ -167,12 +167,14 @@ class CrossingsView(DrawnView):
         leaning = range(max(0, columns.start - ceil(HEAD / size)), columns.stop)
         for number in sorted({*rows, *leaning}):
             self._draw_names(painter, number, states[number], states[number] == chosen, size)
+        self._draw_grid(painter, rows, columns, size)
         for row in rows:
             found = self._row(states[row])
             for column in columns:
-                area = QRectF(SIDE + column * size, HEAD + row * size, size, size)
-                self._draw_cell(painter, area, found.get(states[column], []), states[column], row == column,
-                                self._is_covered(row, column))
+                ways = found.get(states[column])
+                if ways:
+                    area = QRectF(SIDE + column * size, HEAD + row * size, size, size)
+                    self._draw_cell(painter, area, ways, states[column])
         pointed = self._at is not None and max(self._at) < len(states)
         through = self._row(states[self._at[0]]).get(states[self._at[1]], []) if pointed and self._at else []
         y = HEAD + len(states) * size + 22
@@ -207,15 +209,24 @@ class CrossingsView(DrawnView):
         theme.draw_text(painter, 0, 0, name, font, theme.INK, HEAD)
         painter.restore()
 
-    def _draw_cell(
-        self, painter: QPainter, area: QRectF, found: list[Way], end: str, diagonal: bool, covered: bool
-    ) -> None:
+    def _draw_grid(self, painter: QPainter, rows: range, columns: range, size: float) -> None:
+        """The cells without what is in them."""
+        left, right = SIDE + columns.start * size, SIDE + columns.stop * size
+        top, bottom = HEAD + rows.start * size, HEAD + rows.stop * size
+        painter.fillRect(QRectF(left, top, right - left, bottom - top), theme.PAPER)
+        for row in rows:
+            for column in columns if self._press is not None and self._press[1] == row else (row,):
+                covered = self._is_covered(row, column)
+                if covered or (row == column and column in columns):
+                    painter.fillRect(QRectF(SIDE + column * size, HEAD + row * size, size, size),
+                                     theme.tint(theme.WOAD, 0.25) if covered else theme.tint(theme.SEAM, 0.5))
         painter.setPen(theme.pen(theme.with_alpha(theme.SEAM, 130), 0.8))
-        painter.setBrush(theme.tint(theme.WOAD, 0.25) if covered else theme.tint(theme.SEAM, 0.5) if diagonal
-                         else theme.PAPER)
-        painter.drawRect(area)
-        if not found:
-            return
+        painter.drawLines([QLineF(left, HEAD + row * size, right, HEAD + row * size)
+                           for row in range(rows.start, rows.stop + 1)])
+        painter.drawLines([QLineF(SIDE + column * size, top, SIDE + column * size, bottom)
+                           for column in range(columns.start, columns.stop + 1)])
+
+    def _draw_cell(self, painter: QPainter, area: QRectF, found: list[Way], end: str) -> None:
         first = found[0]
         inner = area.adjusted(2, 2, -2, -2)
         color = self._color(end)
