@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import tempfile
 from collections.abc import Mapping
+from contextlib import suppress
 from functools import cache
 from pathlib import Path
 from typing import Any
@@ -107,11 +108,24 @@ def write_together(files: Mapping[Path, bytes]) -> None:
             beside[path] = _written_beside(path, content)
         for path, temporary in beside.items():
             temporary.replace(path)
+        for folder in dict.fromkeys(path.parent for path in beside):
+            flush_folder(folder)
     except OSError as error:
         raise FileProblem(path, "", f"cannot be written ({error.strerror or error})") from None
     finally:
         for temporary in beside.values():
             temporary.unlink(missing_ok=True)
+
+
+def flush_folder(folder: Path) -> None:
+    """Flush to disk which files a folder has: a new name is lost in a power cut otherwise, however well what it names
+    was written. Where the file system knows of no such thing, nothing happens."""
+    with suppress(OSError):
+        descriptor = os.open(folder, os.O_RDONLY | os.O_DIRECTORY)
+        try:
+            os.fsync(descriptor)
+        finally:
+            os.close(descriptor)
 
 
 def _written_beside(path: Path, content: bytes) -> Path:

@@ -9,6 +9,8 @@ from typing import Any
 from msgspec.structs import replace
 from PyQt6.QtCore import QObject, pyqtSignal
 
+from ...core.formats.errors import FileProblem
+from ...core.formats.journal_file import Work
 from ...core.formats.puppet_file import load_puppet, save_puppet
 from ...core.model.clips import Clip
 from ...core.model.history import History
@@ -161,6 +163,20 @@ class Document(QObject):
         self.path = path
         self.history = History.starting_with(puppet)
         self.saved, self.saved_worlds, self.saved_takes = puppet, {}, {}
+        self.selection, self.also = None, frozenset()
+        self.replaced.emit()
+        self.puppet_changed.emit()
+        self.selection_changed.emit()
+
+    def recover(self, work: Work) -> None:
+        """Go on with work that was left behind: all its steps, and its file, which is not touched. Saved is what that
+        file has now."""
+        try:
+            saved = load_puppet(work.path) if work.path is not None else new_puppet()
+        except FileProblem:
+            saved = new_puppet()
+        self.path, self.history = work.path, work.history
+        self.saved, self.saved_worlds, self.saved_takes = saved, {}, {}
         self.selection, self.also = None, frozenset()
         self.replaced.emit()
         self.puppet_changed.emit()

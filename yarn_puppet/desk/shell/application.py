@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import signal
 import sys
 import traceback
 from pathlib import Path
@@ -37,18 +36,29 @@ def make_application() -> QApplication:
 def keep_going(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
     """A fault of ours in one view must not take the window, and what is unsaved in it, down."""
     traceback.print_exception(kind, error, trace)
-    if issubclass(kind, KeyboardInterrupt):
-        QApplication.exit(1)
 
 
 def run_desk(path: Path) -> int:
     """Open the desk on a puppet's file; returns the exit code when its window is closed."""
     application = make_application()
     sys.excepthook = keep_going
-    signal.signal(signal.SIGINT, signal.SIG_DFL)
+    from ..session.journal import journals_folder
+    from .ending import Ending
     from .window import Window
 
-    window = Window()
+    window = Window(journals_folder())
+
+    def end(number: int) -> None:
+        window.keep_and_end()
+        application.exit(128 + number)
+
+    Ending(window).asked.connect(end)
+    # The session ends: who does not keep now is not asked again.
+    application.commitDataRequest.connect(lambda _: window.keeper.flush_now())
     window.start_on(path)
     window.show()
-    return application.exec()
+    code = application.exec()
+    if code > 128:
+        # What was still done before the last event.
+        window.keeper.flush_now()
+    return code

@@ -25,6 +25,7 @@ from ..session.booths import Booths
 from ..session.collector import Collector
 from ..session.document import Document
 from ..session.hands import PadHands
+from ..session.journal import JournalKeeper
 from ..session.kept_takes import KeptTakes
 from ..session.player import Player
 from ..session.settings import load_settings, save_settings
@@ -38,7 +39,9 @@ from .appearance import Appearance
 from .exporting import Exporting
 from .files import Files
 from .header import Header
+from .notices import Notices
 from .pages import PAGES
+from .recovery import Recovery
 
 if TYPE_CHECKING:
     from ..handoff.desk import HandOffDesk
@@ -50,7 +53,8 @@ LEAST_SIZE = (1100, 700)
 class Window(QMainWindow):
     """Holds the document, the player and the pages; pages are made when they are first shown."""
 
-    def __init__(self) -> None:
+    def __init__(self, journals: Path | None = None) -> None:
+        """`journals` is where what is worked on is written down as it is done; nowhere where there is none."""
         super().__init__()
         self.settings = load_settings()
         self.appearance = Appearance(self.settings)
@@ -72,6 +76,9 @@ class Window(QMainWindow):
         self.ways_out = WaysOut(self.document, self.player)
         self.trace = TraceView(self.document, self.player)
         self.trace.verdicts = self._verdicts
+        self.notices = Notices()
+        self.keeper = JournalKeeper(self.document, journals) if journals is not None else None
+        self.recovery = Recovery(self.keeper, self.notices) if self.keeper is not None else None
         self.pages: dict[str, QWidget] = {}
         self.frames: dict[str, QWidget] = {}
         """What a page that may be higher than the window scrolls in."""
@@ -125,6 +132,7 @@ class Window(QMainWindow):
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(0)
         layout.addWidget(self.header)
+        layout.addWidget(self.notices)
         layout.addWidget(self.wide, 1)
         self.setCentralWidget(whole)
         self.splitters = {"left": self.left, "beside": self.beside, "above": self.above}
@@ -299,6 +307,18 @@ class Window(QMainWindow):
         if not self.files.may_close():
             event.ignore()
             return
+        if self.keeper is not None:
+            self.keeper.let_go()
+        self._put_down()
+        event.accept()
+
+    def keep_and_end(self) -> None:
+        """Write down what there is, and put everything down: the program is told to end, and nobody can be asked."""
+        if self.keeper is not None:
+            self.keeper.flush_now()
+        self._put_down()
+
+    def _put_down(self) -> None:
         self.player.pause()
         self.pads.close()
         self.kept.process.close()
@@ -311,8 +331,7 @@ class Window(QMainWindow):
             if any(splitter.sizes()):
                 self.settings.splits[name] = splitter.sizes()
         save_settings(self.settings)
-        event.accept()
 
     def start_on(self, path: Path) -> None:
         """Open a file as the window opens; what is wrong with it is shown once the window is."""
-        QTimer.singleShot(0, lambda: self.files.load(path))
+        QTimer.singleShot(0, lambda: (self.files.load(path), self.recovery.offer() if self.recovery else None))

@@ -24,6 +24,8 @@ from ..showing import Index, Showing
 HEAD, SIDE = 92.0, 116.0
 LEAST, MOST = 11.0, 26.0
 LINE = 19.0
+LEAN = 40.0
+"""How far the name over the last column leans out beside it."""
 
 
 class Way(NamedTuple):
@@ -126,7 +128,7 @@ class CrossingsView(DrawnView):
     @property
     def size(self) -> float:
         """The side of a cell."""
-        room = (self.width() - SIDE - 8) / max(1, len(self.states))
+        room = (self.width() - SIDE - LEAN) / max(1, len(self.states))
         return max(LEAST, min(MOST, room))
 
     def cell(self, row: int, column: int) -> QRectF:
@@ -143,7 +145,7 @@ class CrossingsView(DrawnView):
             return
         count = len(self.states)
         listed = len(self.ways_out(self._chosen_state())) + 2 if self._chosen_state() else 1
-        self.setMinimumSize(int(SIDE + count * LEAST + 12), int(HEAD + count * self.size + 20 + listed * LINE))
+        self.setMinimumSize(int(SIDE + count * LEAST + LEAN), int(HEAD + count * self.size + 20 + listed * LINE))
         self.update()
 
     def _chosen_state(self) -> str:
