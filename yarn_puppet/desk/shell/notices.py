@@ -4,8 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from PyQt6.QtCore import QRectF
+from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
+from ..widgets import theme
 from ..widgets.parts import Part
 from ..widgets.sentence import Sentence
 
@@ -19,7 +22,7 @@ class Notices(QWidget):
         self.setAccessibleName("notices")
         self._layout = QVBoxLayout(self)
         self._layout.setContentsMargins(11, 8, 11, 0)
-        self._layout.setSpacing(4)
+        self._layout.setSpacing(5)
         self._shown: dict[str, Sentence] = {}
         self.hide()
 
@@ -27,11 +30,12 @@ class Notices(QWidget):
         """Say something, in the place of what was said under this name."""
         sentence = self._shown.get(name)
         if sentence is None:
-            sentence = self._shown[name] = Sentence()
+            sentence = self._shown[name] = Sentence(background=False, around=5)
             sentence.setObjectName(f"notice {name}")
             self._layout.addWidget(sentence)
         sentence.show_parts(parts)
         self.show()
+        self._fit()
 
     def drop(self, name: str) -> None:
         """It is answered, or is so no more."""
@@ -41,6 +45,23 @@ class Notices(QWidget):
             self._layout.removeWidget(sentence)
             sentence.deleteLater()
         self.setVisible(bool(self._shown))
+        self._fit()
+
+    def _fit(self) -> None:
+        """As high as the sentences are at this width, and no higher: all below is work."""
+        margins = self._layout.contentsMargins()
+        wide = self.width() - margins.left() - margins.right()
+        high = sum(each.height_for(wide) + self._layout.spacing() for each in self._shown.values())
+        self.setFixedHeight(high + margins.top() + margins.bottom())
+
+    def resizeEvent(self, event: object) -> None:
+        self._fit()
+
+    def paintEvent(self, event: object) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        for each in self._shown.values():
+            theme.draw_card(painter, QRectF(each.geometry()).adjusted(1, 1, -1, -1), 8, theme.PAPER, theme.WELD, 1.4)
 
     def sentence(self, name: str) -> Sentence | None:
         """What is said under a name."""

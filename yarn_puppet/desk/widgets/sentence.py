@@ -169,10 +169,10 @@ class _Flow(QLayout):
 class Sentence(QWidget):
     """Shows parts, and keeps the keyboard focus on the token of the same name when they change."""
 
-    def __init__(self, parent: QWidget | None = None, background: bool = True) -> None:
+    def __init__(self, parent: QWidget | None = None, background: bool = True, around: int = 2) -> None:
         super().__init__(parent)
         self._flow = _Flow(self)
-        around = AROUND if background else 2
+        around = AROUND if background else around
         self._flow.setContentsMargins(10, around, 10, around)
         self._parts: list[Part] = []
         self._background = background
@@ -231,6 +231,10 @@ class Sentence(QWidget):
             if widget.token.tip != token.tip:
                 widget.setToolTip(token.tip)
             widget.token = token
+
+    def height_for(self, width: int) -> int:
+        """How high it is at a width."""
+        return self._flow.heightForWidth(max(120, width))
 
     def resizeEvent(self, event: object) -> None:
         self.setMinimumHeight(self._flow.heightForWidth(max(120, self.width())))
