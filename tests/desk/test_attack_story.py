@@ -47,7 +47,7 @@ class Story(TakesCase):
         hand.drag(trace, QPointF(trace.x_of(5) + 2, 60), QPointF(trace.x_of(72) + 2, 60), modifier=SHIFT)
         hand.token(self.page.deeds, "keep")
         hand.type("early press")
-        self.choose("early_press.take.json")
+        self.choose("early_press.lamplighter.take.json")
         self.player.seek(60)
         hand.token(self.page.chosen, "make promise")
         offered = [each.label for each in hand.popup().offered]

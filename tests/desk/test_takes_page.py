@@ -10,9 +10,10 @@ from pathlib import Path
 from PIL import Image
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QPushButton
 
 from tests.desk.case import DeskCase
-from yarn_puppet.core.formats.take_file import load_take
+from yarn_puppet.core.formats.take_file import load_take, takes_of
 from yarn_puppet.core.model.edits.graph import state_changed
 from yarn_puppet.core.model.promise import Happening, Promise
 from yarn_puppet.core.takes.recording import run_again
@@ -160,7 +161,7 @@ class Pieces(TakesCase):
         self.assertEqual(self.player.span, (50, 90))
         self.hand.token(self.page.deeds, "keep")
         self.hand.type("over the edge")
-        file = "over_the_edge.take.json"
+        file = "over_the_edge.lamplighter.take.json"
         self.assertIn(file, self.view.rows())
         self.assertEqual((self.kept.takes[file].first, self.kept.takes[file].ticks), (50, 91))
         states = [record.after for record in self.records[:91]]
@@ -189,7 +190,7 @@ class Pieces(TakesCase):
         self.choose(THREE)
         self.hand.token(self.page.chosen, "take name")
         self.hand.type("combo")
-        self.assertEqual(self.view.rows(), ["combo.take.json", FALL, CLIMB])
+        self.assertEqual(self.view.rows(), ["combo.lamplighter.take.json", FALL, CLIMB])
         self.assertEqual(self.player.take_name, "combo")
         self.hand.key(self.view, Qt.Key.Key_Delete)
         self.assertEqual(self.view.rows(), [FALL, CLIMB])
@@ -216,9 +217,48 @@ class Pieces(TakesCase):
         (other / FALL).write_text('{"booth": null, "rate": 60, "ticks": 5}')
         self.window.files.save_as()
         self.answer_file(other / "hero.puppet.json")
-        self.assertIn("another take of this name", self.dialog("complaint").informativeText())
         self.assertEqual(load_take(other / FALL).ticks, 5)
-        self.assertFalse((other / "hero.puppet.json").exists())
+        own = FALL.replace(".take", ".hero.take")
+        self.assertEqual((load_take(other / own).puppet, self.kept.takes[own].ticks),
+                         ("hero.puppet.json", load_take(self.home / FALL).ticks))
+
+    def test_a_copy_beside_it_leaves_the_first_puppet_its_takes(self) -> None:
+        before = {path.name: path.read_bytes() for path in self.home.glob("*.take.json")}
+        self.choose(FALL)
+        self.window.files.save_as()
+        self.answer_file(self.home / "hero.puppet.json")
+        self.assertEqual({name: (self.home / name).read_bytes() for name in before}, before)
+        both = [[path.name for path in takes_of(self.home / f"{name}.puppet.json")] for name in ("lamplighter", "hero")]
+        self.assertEqual([len(each) for each in both], [3, 3])
+        self.assertEqual(set(both[0]) & set(both[1]), set())
+        own = FALL.replace(".take", ".hero.take")
+        self.assertEqual((self.page.desk.current, self.player.take_file), (own, own))
+        # An undo, a change and a save go to the copy, and none of it to the first.
+        self.hand.token(self.page.chosen, "remove take")
+        self.window.document.undo()
+        self.kept.set_promises(own, ())
+        self.window.files.save()
+        self.assertEqual({name: (self.home / name).read_bytes() for name in before}, before)
+        self.assertEqual((load_take(self.home / own).promises, load_take(self.home / own).puppet),
+                         ((), "hero.puppet.json"))
+        # And back to where its own takes lie.
+        self.window.files.save_as()
+        self.answer_file(self.home / "lamplighter.puppet.json")
+        self.hand.click(next(each for each in self.dialog("replace").findChildren(QPushButton)
+                             if each.text() != "Cancel"))
+        self.assertEqual([path.name for path in takes_of(self.home / "hero.puppet.json")], both[1])
+
+    def test_keeping_a_take_leaves_another_puppets_of_that_name(self) -> None:
+        others = '{"booth": null, "rate": 60, "ticks": 5, "puppet": "g.puppet.json"}'
+        (self.home / "left_at_7.take.json").write_text(others)
+        take = self.kept.takes[FALL]
+        file = self.kept.keep(take, "left at 7")
+        self.assertEqual(file, "left_at_7.lamplighter.take.json")
+        (self.home / file).write_text("someone else's")
+        self.window.files.save()
+        self.assertEqual([(self.home / each).read_text() for each in ("left_at_7.take.json", file)],
+                         [others, "someone else's"])
+        self.assertEqual(load_take(self.home / "left_at_7_2.lamplighter.take.json").ticks, take.ticks)
 
 
 class Playing(TakesCase):
@@ -232,9 +272,9 @@ class Playing(TakesCase):
         self.assertGreaterEqual(len(self.records), 121)
         self.assertEqual([record.after for record in self.records[:101]], before[:101])
         self.assertNotEqual(self.records[120].after, before[120])
-        left = self.kept.takes["left_at_100.take.json"]
+        left = self.kept.takes["left_at_100.lamplighter.take.json"]
         self.assertEqual((left.first, left.ticks), (100, 480))
-        self.choose("left_at_100.take.json")
+        self.choose("left_at_100.lamplighter.take.json")
         self.assertEqual([record.after for record in self.records], before)
 
     def test_what_is_recorded_plays_backwards_and_round_and_round(self) -> None:

@@ -8,7 +8,8 @@ from pathlib import Path, PurePosixPath
 
 from ..model.world import MOST_ROWS, TILE, World
 from .errors import FileProblem, decode, read_json
-from .writing import laid_out, write_safely
+from .replacing import write_safely
+from .writing import laid_out
 
 SUFFIX = ".booth.json"
 
@@ -35,7 +36,12 @@ def _checked(world: World, path: Path | str) -> World:
 
 def save_booth(world: World, path: Path) -> None:
     """Write a booth's file safely. Raises FileProblem."""
-    write_safely(path, laid_out(world, frozenset(("rows", "wet", "dummies", "zones", "props", "barred"))))
+    write_safely(path, booth_bytes(world))
+
+
+def booth_bytes(world: World) -> bytes:
+    """A booth as the text of its file."""
+    return laid_out(world, frozenset(("rows", "wet", "dummies", "zones", "props", "barred")))
 
 
 def booths_in(folders: Iterable[Path]) -> dict[str, Path]:

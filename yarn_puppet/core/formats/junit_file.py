@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import NamedTuple
 from xml.etree import ElementTree
 
-from .writing import write_safely
+from .replacing import write_safely
 
 NO_XML = re.compile("[^\t\n\u0020-\ud7ff\ue000-\ufffd\U00010000-\U0010ffff]")
 """What is no character of XML 1.0: controls, halves of pairs (as a file's name may hold), and two more."""

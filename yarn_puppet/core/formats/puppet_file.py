@@ -8,7 +8,8 @@ from pathlib import Path
 from ..model.puppet import COLLECTIONS, Puppet
 from ..model.words import is_reserved
 from .errors import FileProblem, decode, encode_schema, read_json
-from .writing import laid_out, said_of, write_safely
+from .replacing import write_safely
+from .writing import laid_out, said_of
 
 SUFFIX = ".puppet.json"
 ONE_A_LINE = frozenset((
@@ -33,10 +34,13 @@ def puppet_bytes(puppet: Puppet) -> bytes:
 
 
 def save_puppet(puppet: Puppet, path: Path) -> None:
-    """Write a puppet's file safely. Raises FileProblem, and then the old file stands.
+    """Write a puppet's file safely. Raises FileProblem, and then the old file stands."""
+    write_safely(path, checked_bytes(puppet, path))
 
-    What is about to be written is read back first: nothing is saved that could not be opened again.
-    """
+
+def checked_bytes(puppet: Puppet, path: Path) -> bytes:
+    """A puppet as the text of its file, which was read back: nothing is written that could not be opened again. Raises
+    FileProblem."""
     content = puppet_bytes(puppet)
     try:
         again = puppet_from(content, path)
@@ -47,7 +51,7 @@ def save_puppet(puppet: Puppet, path: Path) -> None:
     if again != puppet:
         place = next(name for name in puppet.__struct_fields__ if getattr(again, name) != getattr(puppet, name))
         raise FileProblem(path, place, "not saved, since it would be read as something else")
-    write_safely(path, content)
+    return content
 
 
 def puppet_schema() -> bytes:

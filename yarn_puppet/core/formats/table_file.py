@@ -7,7 +7,7 @@ import io
 from collections.abc import Iterable, Sequence
 from pathlib import Path
 
-from .writing import write_safely
+from .replacing import write_safely
 
 DANGEROUS = ("=", "+", "-", "@", "\t", "\r")
 """What a spreadsheet takes for the beginning of a formula."""

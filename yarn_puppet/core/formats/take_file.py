@@ -10,7 +10,8 @@ from ..model.puppet import Puppet
 from ..model.take import Take
 from ..model.values import WORDING, is_fit
 from .errors import FileProblem, read_json
-from .writing import laid_out, write_safely
+from .replacing import write_safely
+from .writing import laid_out
 
 SUFFIX = ".take.json"
 CHANGES = ("controls", "senses", "axes", "landed", "stopped", "places")

@@ -1,18 +1,11 @@
-"""Writes JSON that diffs well, and writes files so that a crash loses nothing."""
+"""JSON that diffs well."""
 
 from __future__ import annotations
 
-import os
-import tempfile
-from collections.abc import Mapping
-from contextlib import suppress
 from functools import cache
-from pathlib import Path
 from typing import Any
 
 import msgspec
-
-from .errors import FileProblem
 
 WIDTH = 118
 AS_THEY_ARE = frozenset((str, int, float, bool, type(None)))
@@ -91,60 +84,3 @@ def _holds_lines(value: Any, one_a_line: frozenset[str]) -> bool:
     return isinstance(value, dict) and any(
         (name in one_a_line and bool(each)) or _holds_lines(each, one_a_line) for name, each in value.items()
     )
-
-
-def write_safely(path: Path, content: bytes) -> None:
-    """Replace a file in one step: a temporary file beside it, flushed to disk, renamed. Raises FileProblem."""
-    write_together({path: content})
-
-
-def write_together(files: Mapping[Path, bytes]) -> None:
-    """Replace several files: all are written beside where they go and flushed to disk, and only then renamed, in the
-    order given. Raises FileProblem; one that cannot be written leaves all as they were."""
-    beside: dict[Path, Path] = {}
-    path = Path()
-    try:
-        for path, content in files.items():
-            beside[path] = _written_beside(path, content)
-        for path, temporary in beside.items():
-            temporary.replace(path)
-        for folder in dict.fromkeys(path.parent for path in beside):
-            flush_folder(folder)
-    except OSError as error:
-        raise FileProblem(path, "", f"cannot be written ({error.strerror or error})") from None
-    finally:
-        for temporary in beside.values():
-            temporary.unlink(missing_ok=True)
-
-
-def flush_folder(folder: Path) -> None:
-    """Flush to disk which files a folder has: a new name is lost in a power cut otherwise, however well what it names
-    was written. Where the file system knows of no such thing, nothing happens."""
-    with suppress(OSError):
-        descriptor = os.open(folder, os.O_RDONLY | os.O_DIRECTORY)
-        try:
-            os.fsync(descriptor)
-        finally:
-            os.close(descriptor)
-
-
-def _written_beside(path: Path, content: bytes) -> Path:
-    handle, name = tempfile.mkstemp(prefix=f".{path.name[:60]}.", dir=path.parent)
-    temporary = Path(name)
-    try:
-        with os.fdopen(handle, "wb") as file:
-            file.write(content)
-            file.flush()
-            os.fsync(file.fileno())
-        # mkstemp keeps the file to its owner; a puppet is shared like any other file.
-        temporary.chmod(path.stat().st_mode & 0o777 if path.exists() else 0o666 & ~_umask())
-    except OSError:
-        temporary.unlink(missing_ok=True)
-        raise
-    return temporary
-
-
-def _umask() -> int:
-    current = os.umask(0)
-    os.umask(current)
-    return current

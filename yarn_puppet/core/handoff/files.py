@@ -15,7 +15,7 @@ from ..engine.state import Inputs, Report
 from ..engine.tick import initial_state, tick
 from ..formats.errors import FileProblem, read_whole
 from ..formats.puppet_file import puppet_bytes
-from ..formats.writing import write_together
+from ..formats.replacing import write_together
 from ..generate.c.source import c_source
 from ..generate.flat import flat
 from ..generate.geometry import Geometry

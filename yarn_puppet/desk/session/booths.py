@@ -9,7 +9,7 @@ from re import sub
 from msgspec.structs import replace
 from PyQt6.QtCore import QObject
 
-from ...core.formats.booth_file import SUFFIX, booths_in, load_booth, save_booth
+from ...core.formats.booth_file import SUFFIX, booth_bytes, booths_in, load_booth
 from ...core.formats.errors import FileProblem
 from ...core.model.edits.worlds import new_world
 from ...core.model.world import World
@@ -117,18 +117,24 @@ class Booths(QObject):
             file, number = f"{stem}_{number}{SUFFIX}", number + 1
         return file
 
-    def save(self, folder: Path) -> None:
-        """Write every booth that was painted, and the one shown, into a folder. Raises FileProblem, before anything is
-        written, where another folder has another booth of that name."""
+    def to_write(self, folder: Path) -> dict[Path, bytes]:
+        """What is to be written into a folder: every booth that was painted, and the one shown.
+
+        Raises FileProblem where another folder has another booth of that name.
+        """
         own = self.document.path is not None and self.document.path.parent == folder
         for file, world in self.document.history.worlds.items() if not own else ():
             if (folder / file).exists() and load_booth(folder / file) != world:
                 raise FileProblem(folder / file, "", "is another booth of this name; expected a folder without it, or"
                                                      " a copy of this booth to be painted on instead")
-        for file, world in self.document.history.worlds.items():
-            save_booth(world, folder / file)
+        found = {folder / file: booth_bytes(world) for file, world in self.document.history.worlds.items()
+                 if not own or self.document.saved_worlds.get(file) != world}
         file = self.document.puppet.booth
         source = self.files().get(file)
         if file and source is not None and source.parent not in (folder, DEMO_FOLDER) and not (folder / file).exists():
-            save_booth(self.get(file), folder / file)
+            found[folder / file] = booth_bytes(self.get(file))
+        return found
+
+    def written(self) -> None:
+        """What was to be written is."""
         self.document.saved_worlds = self.document.history.worlds

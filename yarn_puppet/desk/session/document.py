@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from pathlib import Path
 from typing import Any
 
@@ -11,9 +11,10 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from ...core.formats.errors import FileProblem
 from ...core.formats.journal_file import Work
-from ...core.formats.puppet_file import load_puppet, save_puppet
+from ...core.formats.puppet_file import checked_bytes, load_puppet
+from ...core.formats.replacing import write_together
 from ...core.model.clips import Clip
-from ...core.model.history import History
+from ...core.model.history import History, Step
 from ...core.model.ids import fitting
 from ...core.model.puppet import Puppet
 from ...core.model.starter import new_puppet
@@ -182,14 +183,18 @@ class Document(QObject):
         self.puppet_changed.emit()
         self.selection_changed.emit()
 
-    def save(self, path: Path) -> None:
-        """Write the puppet to a file, art paths relative to it, and stay with that file. Raises FileProblem."""
+    def save(self, path: Path, beside: Mapping[Path, bytes] | None = None, gone: Iterable[Path] = (),
+             protected: bool = False) -> None:
+        """Write the puppet to a file, art paths relative to it, and what goes beside it, and stay with that file.
+
+        Raises FileProblem: then all files are as they were. `protected` files may be replaced too.
+        """
         path = path.absolute()
         rebasing = Rebasing(self.folder, path.parent)
         moved = rebasing.puppet(self.puppet)
         if self.path is None and moved.name == new_puppet().name:
             moved = replace(moved, name=fitting(path.name.removesuffix(".puppet.json")))
-        save_puppet(moved, path)
+        write_together({**(beside or {}), path: checked_bytes(moved, path)}, gone, protected)
         elsewhere = self.path is None or self.path.parent != path.parent
         self.path = path
         if elsewhere or moved is not self.puppet:
@@ -202,6 +207,16 @@ class Document(QObject):
             )
         self.saved = moved
         self.puppet_changed.emit()
+
+
+    def rename_takes(self, called: Callable[[str, Take | None], tuple[str, Take | None]]) -> None:
+        """Have takes under other file names, and of another puppet, in every step that can be gone back or forward
+        to."""
+        def step(each: Step) -> Step:
+            return replace(each, takes=tuple(called(*take) for take in each.takes)) if each.takes else each
+
+        self.history = replace(self.history, past=tuple(map(step, self.history.past)),
+                               future=tuple(map(step, self.history.future)))
 
 
 class Rebasing:

@@ -21,7 +21,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from ...core.formats.errors import FileProblem
 from ...core.formats.journal_file import SUFFIX, Journal, Work, line_of, read_journal
-from ...core.formats.writing import flush_folder
+from ...core.formats.replacing import flush_folder
 from .document import Document
 
 AFTER_MS = 1000

@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from contextlib import suppress
 from pathlib import Path
 from re import sub
-from typing import Literal
+from typing import Literal, NamedTuple
 
 from msgspec.structs import replace
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from ...core.formats.errors import FileProblem
-from ...core.formats.take_file import SUFFIX, load_take, save_take, takes_of
+from ...core.formats.puppet_file import SUFFIX as PUPPET_SUFFIX
+from ...core.formats.take_file import SUFFIX, load_take, take_bytes, takes_of
 from ...core.model.promise import Promise
 from ...core.model.take import Take
 from ...core.model.world import World
@@ -31,11 +33,27 @@ Since = Literal["the last edit", "all since the reference"]
 """Since when it is told what changed."""
 
 
+class TakesToWrite(NamedTuple):
+    """What saving writes of the takes, and takes away.
+
+    `names` are the files that go under another name, `takes` all takes by file name as they are written. `puppet` is
+    the file name of the puppet whose they become, empty where they are its already.
+    """
+
+    files: dict[Path, bytes]
+    gone: tuple[Path, ...]
+    names: dict[str, str]
+    takes: dict[str, Take]
+    puppet: str
+
+
 class KeptTakes(QObject):
     """What is kept is part of the puppet's history, and saved with it. `outcomes` are what came of the last runs, by
     file name; `problems` say why a file cannot be read."""
 
     changed = pyqtSignal()
+    renamed = pyqtSignal(dict)
+    """Files that are written under other names now: the old ones, and what each is called."""
 
     def __init__(self, document: Document, booths: Booths) -> None:
         super().__init__(document)
@@ -64,6 +82,8 @@ class KeptTakes(QObject):
         """The takes as they were when the puppet was opened: what was done to them since is in its history."""
         self._written: dict[str, Take] = {}
         """The takes that lie beside the puppet's file."""
+        self._known: dict[Path, Take] = {}
+        """Every take's file that this desk has read or written, as it was then."""
         self._ran_with: tuple[object, object] = (None, None)
         self._number = 0
         self._fresh = True
@@ -95,6 +115,8 @@ class KeptTakes(QObject):
             except FileProblem as problem:
                 self.problems[file.name] = str(problem)
         self._written = dict(self._files)
+        if path is not None:
+            self._known |= {path.parent / name: take for name, take in self._files.items()}
 
     def world_of(self, take: Take) -> World | None:
         """The booth of a take, None for none. Raises FileProblem."""
@@ -130,31 +152,74 @@ class KeptTakes(QObject):
     def _edit(self, name: str, changes: dict[str, Take | None]) -> None:
         self.document.edit_takes(name, {**self.document.history.takes, **changes})
 
-    def _new_file(self, name: str) -> str:
-        stem = sub(r"[^\w-]+", "_", name.lower()).strip("_")[:80] or "take"
-        taken, file, number = set(self.takes) | set(self.problems), f"{stem}{SUFFIX}", 2
-        while file in taken:
-            file, number = f"{stem}_{number}{SUFFIX}", number + 1
+    def _new_file(self, name: str, puppet: str | None = None, folder: Path | None = None, taken: Iterable[str] = ()
+                  ) -> str:
+        """A file name for a take of the puppet of this file name, by default this one's: one that no file of the folder
+        has, whosever it is."""
+        path = self.document.path
+        folder = folder or (path.parent if path is not None else None)
+        puppet = puppet if puppet is not None else path.name if path is not None else ""
+        whose = f".{_stem(puppet.removesuffix(PUPPET_SUFFIX))}" if puppet else ""
+        there = {each.name for each in folder.glob(f"*{SUFFIX}")} if folder is not None else set[str]()
+        there |= {*self.takes, *self.problems, *taken}
+        stem = _stem(name) or "take"
+        file, number = f"{stem}{whose}{SUFFIX}", 2
+        while file in there:
+            file, number = f"{stem}_{number}{whose}{SUFFIX}", number + 1
         return file
 
-    def save(self, puppet_file: Path) -> None:
-        """Write the takes beside a puppet's file. Raises FileProblem, before anything is written, where another folder
-        has another take of that name."""
-        folder, own = puppet_file.parent, self.document.path
-        elsewhere = own is None or own != puppet_file
-        wanted = {name: self._of(take, name, puppet_file.name) if elsewhere else take
-                  for name, take in self.takes.items()}
-        beside = own is not None and own.parent == folder
-        for name, take in wanted.items():
-            if not beside and (folder / name).exists() and load_take(folder / name) != take:
-                raise FileProblem(folder / name, "", "is another take of this name; expected a folder without it")
-        for name, take in wanted.items():
-            if not beside or self._written.get(name) != take:
-                save_take(take, folder / name)
-        for name in set(self._written) - set(wanted) if not elsewhere else ():
-            (folder / name).unlink(missing_ok=True)
-        self._written = wanted
+    def to_write(self, puppet_file: Path) -> TakesToWrite:
+        """What is to be written beside a puppet's file: its takes, those under another name that would replace a file
+        which this desk did not read or write as that puppet's."""
+        folder = puppet_file.parent
+        elsewhere = self.document.path != puppet_file
+        names: dict[str, str] = {}
+        files: dict[Path, bytes] = {}
+        written: dict[str, Take] = {}
+        for name, take in self.takes.items():
+            kept = self._of(take, name, puppet_file.name) if elsewhere else take
+            new = name
+            if not self._may_write(folder / name, kept):
+                new = names[name] = self._new_file(title_of(name), puppet_file.name, folder, names.values())
+            written[new] = kept
+            if self._known.get(folder / new) != kept or not (folder / new).exists():
+                files[folder / new] = take_bytes(kept)
+        gone = [] if elsewhere else [folder / name for name in self._written if name not in written]
+        return TakesToWrite(files, tuple(gone), names, written, puppet_file.name if elsewhere else "")
+
+    def _may_write(self, path: Path, take: Take) -> bool:
+        """Whether a take's file may be written: it is new, or what this desk knows of that puppet's."""
+        if not path.exists():
+            return True
+        known = self._known.get(path)
+        return known is not None and known.puppet in ("", take.puppet)
+
+    def written(self, folder: Path, plan: TakesToWrite) -> None:
+        """What was to be written is. Takes that went under another name are known by it from now on."""
+        self._written = plan.takes
+        self._known |= {folder / name: take for name, take in plan.takes.items()}
+        for path in plan.gone:
+            self._known.pop(path, None)
+        if plan.puppet:
+            self._become(plan)
         self.document.saved_takes = self.document.history.takes
+
+    def _become(self, plan: TakesToWrite) -> None:
+        """The takes are those of the puppet's new file, in every step that can be gone back to."""
+        def called(name: str, take: Take | None) -> tuple[str, Take | None]:
+            return plan.names.get(name, name), self._of(take, name, plan.puppet) if take is not None else None
+
+        self.document.rename_takes(called)
+        self._files = {plan.names.get(name, name): self._of(take, name, plan.puppet)
+                       for name, take in self._files.items()}
+        if plan.names:
+            self.outcomes = {new: each._replace(take=new) for name, each in self.outcomes.items()
+                             for new in [plan.names.get(name, name)]}
+            self.rates = {plan.names.get(name, name): each for name, each in self.rates.items()}
+            self.rates_for = plan.names.get(self.rates_for, self.rates_for)
+            self._fresh = True
+            self.renamed.emit(plan.names)
+            self.changed.emit()
 
     def _of(self, take: Take, name: str, puppet: str) -> Take:
         """A take as one of the puppet with this file name; what a file keeps for all of its folder stays so."""
@@ -277,5 +342,9 @@ class KeptTakes(QObject):
 
 
 def title_of(file: str) -> str:
-    """A take's name for people."""
-    return file.removesuffix(SUFFIX).replace("_", " ")
+    """A take's name for people: without the puppet's, which follows it."""
+    return file.removesuffix(SUFFIX).split(".", 1)[0].replace("_", " ")
+
+
+def _stem(name: str) -> str:
+    return sub(r"[^\w-]+", "_", name.lower()).strip("_")[:80]

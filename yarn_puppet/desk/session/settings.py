@@ -9,7 +9,7 @@ import msgspec
 from platformdirs import user_config_path
 
 from ...core.formats.errors import FileProblem
-from ...core.formats.writing import write_safely
+from ...core.formats.replacing import write_safely
 
 
 class HandOffChoice(msgspec.Struct, frozen=True, omit_defaults=True):

@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QMessageBox, QWidget
 from ...core.formats import puppet_file, take_file
 from ...core.formats.booth_file import find_booth
 from ...core.formats.errors import FileProblem
+from ...core.formats.replacing import WriteProtected
 from ...demo import DEMO_FOLDER, DEMO_PUPPET
 from ..session.booths import Booths
 from ..session.document import Document
@@ -82,14 +83,23 @@ class Files(QObject):
         self._choose("Save the puppet as", f"Puppets (*{puppet_file.SUFFIX})",
                      lambda path: self._write(path, then), puppet_file.SUFFIX, self.document.puppet.name)
 
-    def _write(self, path: Path, then: Callable[[], object] | None = None) -> None:
+    def _write(self, path: Path, then: Callable[[], object] | None = None, protected: bool = False) -> None:
+        """Write the puppet with its takes and booths: all of them, or none."""
+        path = path.absolute()
         try:
-            self.booths.save(path.absolute().parent)
-            self.kept.save(path.absolute())
-            self.document.save(path)
+            takes = self.kept.to_write(path)
+            self.document.save(path, {**self.booths.to_write(path.parent), **takes.files}, takes.gone, protected)
+        except WriteProtected as problem:
+            self._ask("Write-protected", f"{problem.path} is write-protected.",
+                      "Replace it all the same? It stays write-protected.", "Replace it",
+                      lambda: self._write(path, then, protected=True))
+            return
         except FileProblem as problem:
             self.complain("This puppet cannot be saved", problem)
             return
+        self.booths.written()
+        self.kept.written(path.parent, takes)
+        self.document.puppet_changed.emit()
         self.settings.folder = str(path.parent)
         self.saved.emit()
         if then is not None:
@@ -137,6 +147,18 @@ class Files(QObject):
     def complain(self, title: str, problem: Exception) -> None:
         """Say what is wrong, where, and what was expected."""
         complain(self.window, title, str(problem))
+
+    def _ask(self, title: str, what: str, more: str, yes: str, then: Callable[[], object]) -> None:
+        """Do something once it is agreed to."""
+        box = QMessageBox(QMessageBox.Icon.NoIcon, title, what, parent=self.window)
+        box.setObjectName("question")
+        box.setTextFormat(Qt.TextFormat.PlainText)
+        box.setInformativeText(more)
+        agreed = box.addButton(yes, QMessageBox.ButtonRole.AcceptRole)
+        box.addButton("Cancel", QMessageBox.ButtonRole.RejectRole)
+        box.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        box.finished.connect(lambda: then() if box.clickedButton() is agreed else None)
+        box.open()
 
     def _unless_unsaved(self, then: Callable[[], object]) -> None:
         """Do it at once, or after asking what is to become of unsaved edits."""

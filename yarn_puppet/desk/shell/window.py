@@ -100,6 +100,7 @@ class Window(QMainWindow):
         self.document.replaced.connect(self._puppet_replaced)
         self.document.takes_changed.connect(self._takes_changed)
         self.kept.changed.connect(self._show_broken)
+        self.kept.renamed.connect(self._takes_renamed)
         self.files.saved.connect(self._saved)
         self.player.left.connect(self._future_left)
         self.snags.changed.connect(self._show_snags)
@@ -246,6 +247,9 @@ class Window(QMainWindow):
         self._title()
         self.commands.refresh()
         self.header.refresh()
+
+    def _takes_renamed(self, names: dict[str, str]) -> None:
+        self.player.take_file = names.get(self.player.take_file, self.player.take_file)
 
     def _future_left(self, take: Take, tick: int) -> None:
         """What was played after a tick from which it was played on is kept."""

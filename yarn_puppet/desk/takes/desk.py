@@ -39,6 +39,10 @@ class TakesDesk(QObject):
         self.measuring.changed.connect(self.changed)
         self._offered: tuple[Promise, ...] = ()
         document.replaced.connect(self._another)
+        kept.renamed.connect(self._renamed)
+
+    def _renamed(self, names: dict[str, str]) -> None:
+        self.current = names.get(self.current, self.current)
 
     def _another(self) -> None:
         self.current = ""

@@ -9,7 +9,7 @@ from PyQt6.QtGui import QImage, QPainter
 from PyQt6.QtSvg import QSvgGenerator
 
 from ...core.formats.errors import FileProblem
-from ...core.formats.writing import write_safely
+from ...core.formats.replacing import write_safely
 from ...core.model.graph import Layer
 from ..pictures.art import Art
 from ..session.document import Document

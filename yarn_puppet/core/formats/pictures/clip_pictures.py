@@ -13,7 +13,7 @@ from PIL import Image
 from ...model.clips import Point
 from ...model.sharing import shared_out
 from ..errors import FileProblem
-from ..writing import write_safely
+from ..replacing import write_safely
 from .apng import apng_bytes
 from .gif import gif_bytes
 

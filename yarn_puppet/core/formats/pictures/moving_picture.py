@@ -9,7 +9,7 @@ from pathlib import Path
 from PIL import Image
 
 from ..errors import FileProblem
-from ..writing import write_safely
+from ..replacing import write_safely
 
 SUFFIXES = (".gif", ".png", ".apng")
 STEPS = {".gif": 10.0, ".png": 1.0, ".apng": 1.0}

@@ -13,7 +13,8 @@ from PIL import Image
 
 from ...model.clips import Clip
 from ..errors import FileProblem
-from ..writing import laid_out, write_safely
+from ..replacing import write_safely
+from ..writing import laid_out
 
 WIDEST = 4096
 """Pixels across at the most, unless a single frame is wider."""
