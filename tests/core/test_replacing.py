@@ -52,7 +52,7 @@ class Replacing(Case):
                 self.assertEqual([each for each in self.there() if each.startswith(BESIDE)], [], f"{name} {turn}")
                 old = {self.folder / each: before[each] for each in ("one", "linked")}
                 write_together(old, [self.folder / "fresh"])
-        self.assertGreater(failed, 15)
+        self.assertGreater(failed, 10)
 
     def test_links_are_followed_and_other_names_kept(self) -> None:
         target = self.folder / "deep" / "it"
