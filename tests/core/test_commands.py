@@ -73,6 +73,37 @@ class Commands(Case):
         self.assertEqual((code, err.count("\n")), (2, 1))
         self.assertIn("tour", err)
 
+    def test_no_command_writes_over_what_it_reads_or_over_another_kind_of_file(self) -> None:
+        with tempfile.TemporaryDirectory() as name:
+            folder = Path(name)
+            file, take, note = folder / "it.puppet.json", folder / "it.take.json", folder / "note"
+            for path, content in ((file, FIRST_STEPS.read_bytes()), (take, DEMO_TAKE.read_bytes()), (note, b"mine")):
+                path.write_bytes(content)
+            (folder / "it.svg").symlink_to(file)
+            os.link(file, folder / "it.csv")
+            (folder / "pipe.vcd").unlink(missing_ok=True)
+            os.mkfifo(folder / "pipe.vcd")
+            before = {path: path.read_bytes() for path in (file, take, note)}
+            for out, words in (
+                ("it.puppet.json", ("check", str(file), "--junit")), ("it.take.json", ("check", str(file), "--junit")),
+                ("note", ("check", str(file), "--junit")), ("it.svg", ("picture", str(file), "--out")),
+                ("it.csv", ("play", str(file), "--take", str(take), "--trace")),
+                ("pipe.vcd", ("play", str(file), "--take", str(take), "--trace")),
+            ):
+                code, said, wrong = typed(*words, str(folder / out))
+                self.assertEqual((code, said, wrong.count("\n")), (2, "", 1), (words, wrong))
+                self.assertIn(out, wrong)
+            self.assertEqual({path: path.read_bytes() for path in before}, before)
+            for out, words in (("it.xml", ("check", str(file), "--junit")),
+                               ("it.vcd", ("play", str(file), "--take", str(take), "--trace")),
+                               ("other.csv", ("play", str(file), "--take", str(take), "--trace")),
+                               ("it.jsonl", ("play", str(file), "--take", str(take), "--trace")),
+                               ("it.png", ("picture", str(file), "--out")),
+                               ("other.svg", ("picture", str(file), "--out"))):
+                # What it wrote itself it writes again.
+                for _ in range(2):
+                    self.assertEqual(typed(*words, str(folder / out))[0], 0, out)
+
     def test_a_reader_that_stops_early_is_no_error(self) -> None:
         run = shlex.join([sys.executable, "-m", "yarn_puppet", "play", str(FIRST_STEPS), "--take", str(DEMO_TAKE)])
         command = f"{run} | head -n 1"

@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from .exit_codes import BAD_INPUT, FOUND_ERRORS, OK
+from .outputs import may_write
 from .worlds import world_for
 
 if TYPE_CHECKING:
@@ -27,8 +28,11 @@ def run(options: argparse.Namespace) -> int:
     """Do it; gives the exit code."""
     from ..core.formats.junit_file import Case, save_junit
     from ..core.formats.puppet_file import load_puppet
+    from ..core.formats.take_file import takes_of
     from ..core.snags.check import check
 
+    if options.junit is not None:
+        may_write(options.junit, "junit", options.file, *takes_of(options.file))
     puppet = load_puppet(options.file)
     snags = check(puppet)
     for snag in snags:

@@ -7,6 +7,7 @@ import os
 from pathlib import Path
 
 from .exit_codes import OK
+from .outputs import KINDS, may_write
 
 
 def add(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
@@ -19,6 +20,8 @@ def add(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
 
 def run(options: argparse.Namespace) -> int:
     """Do it; gives the exit code."""
+    if options.out.suffix.lower() in KINDS:
+        may_write(options.out, options.out.suffix.lower(), options.file)
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     from ..desk.shell.application import make_application
 

@@ -8,6 +8,7 @@ from pathlib import Path
 
 from ..core.formats.errors import FileProblem
 from .exit_codes import OK
+from .outputs import may_write
 from .worlds import world_for
 
 
@@ -32,6 +33,8 @@ def run(options: argparse.Namespace) -> int:
     out = str(options.trace)
     if out != "-" and Path(out).suffix not in TRACES:
         raise FileProblem(out, "", f"expected a name that ends in {', '.join(TRACES)}, or - for standard output")
+    if out != "-":
+        may_write(Path(out), Path(out).suffix, options.file, options.take)
     puppet = load_puppet(options.file)
     take = load_take(options.take, puppet)
     world = world_for(take.booth, options.take.parent, options.file.parent)
