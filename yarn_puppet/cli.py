@@ -8,12 +8,12 @@ import sys
 from collections.abc import Callable, Sequence
 from io import TextIOWrapper
 
-from .commands import check, compare, game, hand_off, open, picture, play, read_chart, schema, tour
+from .commands import check, compare, game, hand_off, open, picture, play, read_chart, schema, tour, versions
 from .commands.exit_codes import BAD_INPUT, OK
 from .core.formats.errors import FileProblem
 from .demo import DEMO_PUPPET
 
-COMMANDS = (open, play, check, compare, hand_off, read_chart, picture, game, schema, tour)
+COMMANDS = (open, play, check, compare, versions, hand_off, read_chart, picture, game, schema, tour)
 """In the order in which they are listed."""
 
 

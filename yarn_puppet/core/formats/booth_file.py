@@ -6,12 +6,15 @@ from collections.abc import Iterable
 from contextlib import suppress
 from pathlib import Path, PurePosixPath
 
+import msgspec
+
 from ..model.world import MOST_ROWS, TILE, World
 from .errors import FileProblem, decode, read_json
 from .replacing import write_safely
 from .writing import laid_out
 
 SUFFIX = ".booth.json"
+ONE_A_LINE = frozenset(("rows", "wet", "dummies", "zones", "props", "barred"))
 
 
 def load_booth(path: Path) -> World:
@@ -40,8 +43,8 @@ def save_booth(world: World, path: Path) -> None:
 
 
 def booth_bytes(world: World) -> bytes:
-    """A booth as the text of its file."""
-    return laid_out(world, frozenset(("rows", "wet", "dummies", "zones", "props", "barred")))
+    """A booth as the text of its file: as one that was read is written, numbers of their types."""
+    return laid_out(msgspec.json.decode(msgspec.json.encode(world), type=World), ONE_A_LINE)
 
 
 def booths_in(folders: Iterable[Path]) -> dict[str, Path]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from contextlib import suppress
 from pathlib import Path
 from stat import S_ISDIR, S_ISREG
 from typing import Any, TypeVar
@@ -13,6 +14,8 @@ from .file_names import said
 
 Value = TypeVar("Value")
 
+FORMAT = 1
+"""The format of the files of this program."""
 LARGEST_FILE = 64 * 1024 * 1024
 """Bytes beyond which a puppet, take or booth is not read."""
 
@@ -53,12 +56,37 @@ def decode(raw: bytes, path: Path | str, kind: type[Value]) -> Value:
     try:
         return msgspec.json.decode(raw, type=kind)
     except msgspec.ValidationError as error:
+        _tell_newer(raw, path)
         message, _, place = str(error).partition(" - at ")
         raise FileProblem(path, _place(place), _lowered(message)) from None
     except msgspec.DecodeError as error:
+        _tell_unsettled(raw, path)
         raise FileProblem(path, _line_of(raw, str(error)), f"expected JSON ({_lowered(str(error))})") from None
     except (UnicodeDecodeError, RecursionError) as error:
         raise FileProblem(path, "", f"expected JSON in UTF-8 ({_lowered(str(error))})") from None
+
+
+def _tell_newer(raw: bytes, path: Path | str) -> None:
+    """Raise FileProblem for a file of a format that is not known yet: nothing else of it need fit."""
+    with suppress(msgspec.MsgspecError):
+        found = msgspec.json.decode(raw, type=_Format).format
+        if found > FORMAT:
+            raise FileProblem(path, "format", f"is {found}; this program reads up to {FORMAT}, a newer one wrote it")
+
+
+def _tell_unsettled(raw: bytes, path: Path | str) -> None:
+    """Raise FileProblem for what no JSON has, and files now and then do: a mark of the byte order, and the marks of a
+    merge that was not settled."""
+    if raw.startswith((b"\xef\xbb\xbf", b"\xff\xfe", b"\xfe\xff")):
+        raise FileProblem(path, "", "begins with a byte order mark; expected UTF-8 without one")
+    marks = re.search(rb"^(<{7}|={7}|>{7})( |\r?$)", raw, re.MULTILINE)
+    if marks is not None:
+        line = raw.count(b"\n", 0, marks.start()) + 1
+        raise FileProblem(path, f"line {line}", "holds the conflict marks of a merge; settle them first")
+
+
+class _Format(msgspec.Struct):
+    format: int = 0
 
 
 def encode_schema(kind: Any) -> bytes:

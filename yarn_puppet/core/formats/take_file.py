@@ -54,6 +54,8 @@ def _check_for(take: Take, puppet: Puppet, path: Path) -> None:
 
 def take_bytes(take: Take) -> bytes:
     """A take as the text of its file: every field is written, each change on its line."""
+    # As one that was read is written: numbers are of their types.
+    take = msgspec.json.decode(msgspec.json.encode(take), type=Take)
     fields: dict[str, object] = {
         "format": take.format, "booth": take.booth, "rate": take.rate, "ticks": take.ticks,
         "controls": take.controls, "senses": take.senses,
