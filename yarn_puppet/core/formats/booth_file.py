@@ -6,12 +6,10 @@ from collections.abc import Iterable
 from contextlib import suppress
 from pathlib import Path, PurePosixPath
 
-import msgspec
-
 from ..model.world import MOST_ROWS, TILE, World
 from .errors import FileProblem, decode, read_json
 from .replacing import write_safely
-from .writing import laid_out
+from .writing import as_read, laid_out
 
 SUFFIX = ".booth.json"
 ONE_A_LINE = frozenset(("rows", "wet", "dummies", "zones", "props", "barred"))
@@ -44,7 +42,7 @@ def save_booth(world: World, path: Path) -> None:
 
 def booth_bytes(world: World) -> bytes:
     """A booth as the text of its file: as one that was read is written, numbers of their types."""
-    return laid_out(msgspec.json.decode(msgspec.json.encode(world), type=World), ONE_A_LINE)
+    return laid_out(as_read(world), ONE_A_LINE)
 
 
 def booths_in(folders: Iterable[Path]) -> dict[str, Path]:

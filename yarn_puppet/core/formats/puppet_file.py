@@ -5,13 +5,11 @@ from __future__ import annotations
 from collections import Counter
 from pathlib import Path
 
-import msgspec
-
 from ..model.puppet import COLLECTIONS, Puppet
 from ..model.words import is_reserved
 from .errors import FileProblem, decode, encode_schema, read_json
 from .replacing import write_safely
-from .writing import laid_out, said_of
+from .writing import as_read, laid_out, said_of
 
 SUFFIX = ".puppet.json"
 ONE_A_LINE = frozenset((
@@ -33,8 +31,7 @@ def puppet_from(raw: bytes, path: Path | str = "puppet") -> Puppet:
 def puppet_bytes(puppet: Puppet) -> bytes:
     """A puppet as the text of its file: as one that was read is written, numbers of their types, so that saving again
     changes no byte."""
-    again = msgspec.json.decode(msgspec.json.encode(puppet), type=Puppet)
-    return laid_out(_with_format(again), ONE_A_LINE)
+    return laid_out(_with_format(as_read(puppet)), ONE_A_LINE)
 
 
 def save_puppet(puppet: Puppet, path: Path) -> None:

@@ -11,7 +11,7 @@ from ..model.take import Take
 from ..model.values import WORDING, is_fit
 from .errors import FileProblem, read_json
 from .replacing import write_safely
-from .writing import laid_out
+from .writing import as_read, laid_out
 
 SUFFIX = ".take.json"
 CHANGES = ("controls", "senses", "axes", "landed", "stopped", "places")
@@ -55,7 +55,7 @@ def _check_for(take: Take, puppet: Puppet, path: Path) -> None:
 def take_bytes(take: Take) -> bytes:
     """A take as the text of its file: every field is written, each change on its line."""
     # As one that was read is written: numbers are of their types.
-    take = msgspec.json.decode(msgspec.json.encode(take), type=Take)
+    take = as_read(take)
     fields: dict[str, object] = {
         "format": take.format, "booth": take.booth, "rate": take.rate, "ticks": take.ticks,
         "controls": take.controls, "senses": take.senses,

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from functools import cache
-from typing import Any
+from typing import Any, TypeVar
 
 import msgspec
 
+Value = TypeVar("Value", bound=msgspec.Struct)
 WIDTH = 118
 AS_THEY_ARE = frozenset((str, int, float, bool, type(None)))
 """What JSON writes as it is."""
@@ -18,6 +20,14 @@ def laid_out(value: Any, one_a_line: frozenset[str]) -> bytes:
     Anything else is put on one line where it is short, and broken up where it is not. Ends with a newline.
     """
     return (_text(plain(value), "", 0, one_a_line) + "\n").encode()
+
+
+def as_read(value: Value) -> Value:
+    """A value of the model as one that was read from a file: numbers of their types. One that could not be read stays
+    as it is, and is told of by whoever reads it."""
+    with suppress(msgspec.MsgspecError):
+        return msgspec.json.decode(msgspec.json.encode(value), type=type(value))
+    return value
 
 
 def plain(value: Any) -> Any:

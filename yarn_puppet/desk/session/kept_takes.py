@@ -149,6 +149,23 @@ class KeptTakes(QObject):
         if file in self.takes:
             self._edit(name, {file: replace(self.takes[file], promises=promises)})
 
+    def known(self, path: Path) -> Take | None:
+        """A take's file as this desk read or wrote it last; None for one that it never did."""
+        return self._known.get(path)
+
+    def take_theirs(self, path: Path, take: Take) -> None:
+        """A take as another program wrote it."""
+        name = path.name
+        self._known[path] = self._written[name] = take
+        self.problems.pop(name, None)
+        if name in self.document.history.takes:
+            self._edit("take what the file has", {name: take})
+            self.document.saved_takes = {**self.document.saved_takes, name: take}
+        else:
+            self._files[name] = take
+            self._edited()
+        self.changed.emit()
+
     def _edit(self, name: str, changes: dict[str, Take | None]) -> None:
         self.document.edit_takes(name, {**self.document.history.takes, **changes})
 

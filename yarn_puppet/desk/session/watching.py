@@ -21,6 +21,8 @@ class FileWatch(QObject):
     """Tells of a path once what is there is not what it was, or nothing is there any more."""
 
     changed = pyqtSignal(Path)
+    stirred = pyqtSignal()
+    """Something came into a folder around them, or went."""
     settled = pyqtSignal()
     """All that changed together has been told."""
 
@@ -34,6 +36,7 @@ class FileWatch(QObject):
         self._watcher = QFileSystemWatcher(self)
         self._watcher.fileChanged.connect(self._look)
         self._watcher.directoryChanged.connect(self._look)
+        self._watcher.directoryChanged.connect(lambda _: self.stirred.emit())
         self._settle = QTimer(self, interval=SETTLE_MS, singleShot=True)
         self._settle.timeout.connect(self._settled)
         self._missing = QTimer(self, interval=LOOK_MS)

@@ -16,6 +16,7 @@ from ...demo import DEMO_FOLDER, DEMO_PUPPET
 from ..session.booths import Booths
 from ..session.document import Document
 from ..session.kept_takes import KeptTakes
+from ..session.own_files import OwnFiles, Theirs
 from ..session.player import Player
 from ..session.settings import Settings
 from ..widgets.dialogs import choose_file, complain
@@ -43,6 +44,10 @@ class Files(QObject):
         self.player = player
         self.settings = settings
         self._sure = False
+        self.own: OwnFiles | None = None
+        """The files as they lie on the disk, where they are watched."""
+        self.ask_about: Callable[[Theirs, Callable[[], object]], object] = lambda theirs, then: None
+        """Says that a file is another than this desk knows, and does the rest once ours is to be kept."""
 
     # Puppets ----------------------------------------------------------------------------------------------------
 
@@ -88,7 +93,12 @@ class Files(QObject):
         path = path.absolute()
         try:
             takes = self.kept.to_write(path)
-            self.document.save(path, {**self.booths.to_write(path.parent), **takes.files}, takes.gone, protected)
+            beside = {**self.booths.to_write(path.parent), **takes.files}
+            for theirs in self.own.others([*beside, *takes.gone, path]) if self.own is not None else ():
+                # Another program, or another window, has written it since: nothing is lost unasked.
+                self.ask_about(theirs, lambda: self._write(path, then, protected))
+                return
+            self.document.save(path, beside, takes.gone, protected)
         except WriteProtected as problem:
             self._ask("Write-protected", f"{problem.path} is write-protected.",
                       "Replace it all the same? It stays write-protected.", "Replace it",
@@ -99,6 +109,8 @@ class Files(QObject):
             return
         self.booths.written()
         self.kept.written(path.parent, takes)
+        if self.own is not None:
+            self.own.saved([*beside, path])
         self.document.puppet_changed.emit()
         self.settings.folder = str(path.parent)
         self.saved.emit()

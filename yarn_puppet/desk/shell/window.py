@@ -27,6 +27,7 @@ from ..session.document import Document
 from ..session.hands import PadHands
 from ..session.journal import JournalKeeper
 from ..session.kept_takes import KeptTakes
+from ..session.own_files import OwnFiles
 from ..session.player import Player
 from ..session.settings import load_settings, save_settings
 from ..session.snag_list import SnagList
@@ -40,6 +41,7 @@ from .exporting import Exporting
 from .files import Files
 from .header import Header
 from .notices import Notices
+from .others import Others
 from .pages import PAGES
 from .recovery import Recovery
 
@@ -78,6 +80,10 @@ class Window(QMainWindow):
         self.trace.verdicts = self._verdicts
         self.notices = Notices()
         self.keeper = JournalKeeper(self.document, journals) if journals is not None else None
+        self.own_files = OwnFiles(self.document, self.booths, self.kept, journals.parent / "open" if journals else None)
+        self.others = Others(self, self.own_files, self.notices)
+        self.others.write = self.files.save
+        self.files.own, self.files.ask_about = self.own_files, self.others.say
         self.recovery = Recovery(self.keeper, self.notices) if self.keeper is not None else None
         self.pages: dict[str, QWidget] = {}
         self.frames: dict[str, QWidget] = {}

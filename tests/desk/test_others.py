@@ -1,0 +1,137 @@
+"""Another program, or another window, writes the same files: it is said, and nothing is lost unasked."""
+
+from __future__ import annotations
+
+import shutil
+
+from msgspec.structs import replace
+
+from tests.desk.case import DeskCase
+from yarn_puppet.core.formats.booth_file import load_booth, save_booth
+from yarn_puppet.core.formats.puppet_file import load_puppet, save_puppet
+from yarn_puppet.core.formats.take_file import load_take, save_take
+from yarn_puppet.core.model.edits.graph import state_changed
+from yarn_puppet.demo import DEMO_FOLDER
+from yarn_puppet.desk.session.own_files import OwnFiles
+
+
+class Others(DeskCase):
+    file = None
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.home = self.folder / "home"
+        self.home.mkdir()
+        for path in (*DEMO_FOLDER.glob("lamplighter*"), *DEMO_FOLDER.glob("*.booth.json"),
+                     DEMO_FOLDER / "guarded_fall.take.json"):
+            shutil.copy(path, self.home)
+        self.own = self.home / "lamplighter.puppet.json"
+        self.take = self.home / "guarded_fall.take.json"
+        self.window.files.load(self.own)
+        self.window.player.pause()
+
+    def theirs(self, name: str) -> None:
+        """Another program's edit."""
+        save_puppet(state_changed(load_puppet(self.own), "walk_state", name=name), self.own)
+
+    def ours(self, name: str) -> None:
+        self.window.document.edit("rename state", lambda now: state_changed(now, "idle_state", name=name))
+
+    def notice(self, path=None):  # type: ignore[no-untyped-def]
+        """What is said of a file, once it is."""
+        name = f"file {path or self.own}"
+        self.hand.until(lambda: self.window.notices.sentence(name) is not None, "the notice")
+        return self.window.notices.sentence(name)
+
+    def said(self, path=None) -> str:  # type: ignore[no-untyped-def]
+        return " ".join(part.text for part in self.notice(path).parts)
+
+    def test_with_nothing_unsaved_it_is_shown_as_it_is_now(self) -> None:
+        self.theirs("Stroll")
+        self.assertIn("changed by another program, and is shown as it is now: state Walk renamed: to Stroll",
+                      self.said())
+        self.assertEqual(self.puppet.state("walk_state").name, "Stroll")
+        self.assertFalse(self.window.document.unsaved)
+        self.window.document.undo()
+        self.assertEqual(self.puppet.state("walk_state").name, "Walk")
+        self.assertTrue(self.window.document.unsaved)
+
+    def test_with_unsaved_edits_one_is_asked(self) -> None:
+        self.ours("Rest")
+        self.theirs("Stroll")
+        said = self.notice()
+        self.hand.token(said, "see what differs")
+        told = self.complaint()
+        self.assertIn("state Idle renamed: to Rest", told)
+        self.assertIn("state Stroll renamed: to Walk", told)
+        self.hand.token(said, "take theirs")
+        self.assertEqual([self.puppet.state(id).name for id in ("idle_state", "walk_state")], ["Idle", "Stroll"])
+        self.assertEqual((self.window.notices.names, self.window.document.unsaved), ([], False))
+        self.window.document.undo()
+        self.assertEqual(self.puppet.state("idle_state").name, "Rest")
+
+    def test_saving_asks_before_it_writes_over_theirs(self) -> None:
+        self.ours("Rest")
+        self.theirs("Stroll")
+        # At once, before anybody was told.
+        self.window.files.save()
+        self.assertEqual(load_puppet(self.own).state("walk_state").name, "Stroll")
+        self.hand.token(self.notice(), "keep ours")
+        found = load_puppet(self.own)
+        self.assertEqual([found.state(id).name for id in ("idle_state", "walk_state")], ["Rest", "Walk"])
+        self.assertEqual((self.window.notices.names, self.window.document.unsaved), ([], False))
+        self.ours("Ease")
+        self.theirs("March")
+        self.notice()
+        # Told of, and not decided: it is asked again.
+        self.window.files.save()
+        self.assertEqual(load_puppet(self.own).state("walk_state").name, "March")
+
+    def test_what_is_only_written_again_is_nothing(self) -> None:
+        self.ours("Rest")
+        self.own.write_bytes(self.own.read_bytes())
+        self.hand.until(lambda: not self.window.own_files._watch.busy, "the watch")
+        self.window.files.save()
+        self.assertEqual((load_puppet(self.own).state("idle_state").name, self.window.notices.names), ("Rest", []))
+
+    def test_a_file_that_is_gone_or_broken_is_said_and_ours_can_be_written(self) -> None:
+        for what, said in ((self.own.unlink, "is not there any more"),
+                           (lambda: self.own.write_text("{"), "cannot be read: line 1: expected JSON")):
+            what()
+            self.hand.until(lambda said=said: self.window.notices.sentence(f"file {self.own}") is not None
+                            and said in self.said(), "the notice")
+            self.hand.token(self.notice(), "keep ours")
+            self.assertEqual(load_puppet(self.own), self.puppet)
+            self.hand.until(lambda: self.window.notices.names == [], "no notice")
+
+    def test_takes_and_booths_too(self) -> None:
+        save_take(replace(load_take(self.take), promises=()), self.take)
+        self.assertIn("is shown as it is now", self.said(self.take))
+        self.assertEqual(self.window.kept.takes[self.take.name].promises, ())
+        # One that is pulled, and one that both changed.
+        pulled = self.home / "new_one.take.json"
+        save_take(load_take(self.take), pulled)
+        self.assertIn("it is new", self.said(pulled))
+        self.assertIn(pulled.name, self.window.kept.takes)
+        self.window.kept.set_promises(pulled.name, load_take(DEMO_FOLDER / self.take.name).promises)
+        save_take(replace(load_take(pulled), first=3), pulled)
+        self.hand.until(lambda: "you have changed it too" in self.said(pulled), "the notice")
+        self.window.files.save()
+        self.assertEqual(load_take(pulled).first, 3)
+        self.hand.token(self.notice(pulled), "take theirs")
+        self.assertEqual(self.window.kept.takes[pulled.name].first, 3)
+        booth = self.home / "rooftop.booth.json"
+        self.window.booths.edit("paint", lambda world: replace(world, start_x=99.0))
+        save_booth(replace(load_booth(booth), start_x=50.0), booth)
+        self.hand.token(self.notice(booth), "take theirs")
+        self.assertEqual(self.window.booths.world.start_x, 50.0)
+
+    def test_two_windows_on_one_puppet_know_of_each_other(self) -> None:
+        documents = []
+        for _ in range(2):
+            window = self.open_window()
+            files = OwnFiles(window.document, window.booths, window.kept, self.folder / "claims")
+            files.shared.connect(documents.append)
+            window.files.load(self.own)
+            window.player.pause()
+        self.assertEqual(documents, [self.own])
