@@ -45,7 +45,7 @@ from yarn_puppet.core.wire.messages import (
     WRONG_KEY,
 )
 from yarn_puppet.core.wire.openrpc import DOCUMENT, document_bytes
-from yarn_puppet.core.wire.speaking import UNASKED
+from yarn_puppet.core.wire.speaking import UNASKED, Speaker
 from yarn_puppet.demo import DEMO_PUPPET
 
 HOSTILE = 6_000
@@ -403,6 +403,19 @@ class Refusing(Case):
                 kept = dict(next(seat.game.history.controls()).forced)[sense]
                 self.assertEqual(abs(kept), 2**53)
                 self.game.ask("begin")
+
+
+class Budgets(Case):
+    def test_a_thousand_ticks_a_second_told_nine_times_are_within_the_budget_for_hours(self) -> None:
+        """Three hours by a clock of our own, in frames that come late now and then."""
+        speaker, now, dice = Speaker(hub_of(demo_puppet()), lambda text: None, 0.0), 0.0, random.Random(1)
+        told = 0
+        while now < 3 * 3600:
+            now += 1 / 60 if dice.random() > 0.001 else dice.uniform(0.1, 1.5)
+            due = int(now * 1000) * 9
+            self.assertTrue(speaker._spend(due - told, now), now)
+            told = due
+        self.assertFalse(speaker._spend(20_000, now))
 
 
 class Keeping(Case):

@@ -134,7 +134,7 @@ class Watching(WireCase):
         self.hand.token(self.page.deeds, "keep last minute")
         self.hand.until(lambda: bool(self.window.kept.takes), "the take")
         file, take = next(iter(self.window.kept.takes.items()))
-        self.assertEqual((file, take.ticks), ("skyline_last_minute.lamplighter.take.json", 200))
+        self.assertEqual((file, take.ticks), ("skyline_last_minute.first_steps.take.json", 200))
         self.assertEqual([record.report for record in replay(set_up(self.puppet, None), take)], reports)
         self.hand.until(lambda: file in self.window.kept.outcomes, "it run")
         self.window.document.edit("slower", lambda now: state_changed(now, "light_swing_state", speed=0.5))

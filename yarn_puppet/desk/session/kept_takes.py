@@ -2,18 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
 from contextlib import suppress
 from pathlib import Path
-from re import sub
-from typing import Literal, NamedTuple
+from typing import Literal
 
 from msgspec.structs import replace
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from ...core.formats.errors import FileProblem
-from ...core.formats.puppet_file import SUFFIX as PUPPET_SUFFIX
-from ...core.formats.take_file import SUFFIX, load_take, take_bytes, takes_of
+from ...core.formats.take_file import load_take, takes_of
 from ...core.model.promise import Promise
 from ...core.model.take import Take
 from ...core.model.world import World
@@ -24,6 +21,7 @@ from ...core.takes.again.worker import Answer, Ask
 from .booths import Booths
 from .document import Document
 from .takes_process import TakesProcess
+from .takes_to_write import TakesToWrite, new_file, takes_to_write, title_of
 
 SETTLE_MS = 120
 """How long edits must pause before takes are run again."""
@@ -31,20 +29,6 @@ TELL_MS = 150
 """How often it is told how far running them has come."""
 Since = Literal["the last edit", "all since the reference"]
 """Since when it is told what changed."""
-
-
-class TakesToWrite(NamedTuple):
-    """What saving writes of the takes, and takes away.
-
-    `names` are the files that go under another name, `takes` all takes by file name as they are written. `puppet` is
-    the file name of the puppet whose they become, empty where they are its already.
-    """
-
-    files: dict[Path, bytes]
-    gone: tuple[Path, ...]
-    names: dict[str, str]
-    takes: dict[str, Take]
-    puppet: str
 
 
 class KeptTakes(QObject):
@@ -169,47 +153,17 @@ class KeptTakes(QObject):
     def _edit(self, name: str, changes: dict[str, Take | None]) -> None:
         self.document.edit_takes(name, {**self.document.history.takes, **changes})
 
-    def _new_file(self, name: str, puppet: str | None = None, folder: Path | None = None, taken: Iterable[str] = ()
-                  ) -> str:
-        """A file name for a take of the puppet of this file name, by default this one's: one that no file of the folder
-        has, whosever it is."""
+    def _new_file(self, name: str) -> str:
         path = self.document.path
-        folder = folder or (path.parent if path is not None else None)
-        puppet = puppet if puppet is not None else path.name if path is not None else ""
-        whose = f".{_stem(puppet.removesuffix(PUPPET_SUFFIX))}" if puppet else ""
-        there = {each.name for each in folder.glob(f"*{SUFFIX}")} if folder is not None else set[str]()
-        there |= {*self.takes, *self.problems, *taken}
-        stem = _stem(name) or "take"
-        file, number = f"{stem}{whose}{SUFFIX}", 2
-        while file in there:
-            file, number = f"{stem}_{number}{whose}{SUFFIX}", number + 1
-        return file
+        names = {*self.takes, *self.problems}
+        return new_file(name, path.name if path is not None else "", path.parent if path is not None else None, names)
 
     def to_write(self, puppet_file: Path) -> TakesToWrite:
-        """What is to be written beside a puppet's file: its takes, those under another name that would replace a file
-        which this desk did not read or write as that puppet's."""
-        folder = puppet_file.parent
+        """What is to be written beside a puppet's file."""
         elsewhere = self.document.path != puppet_file
-        names: dict[str, str] = {}
-        files: dict[Path, bytes] = {}
-        written: dict[str, Take] = {}
-        for name, take in self.takes.items():
-            kept = self._of(take, name, puppet_file.name) if elsewhere else take
-            new = name
-            if not self._may_write(folder / name, kept):
-                new = names[name] = self._new_file(title_of(name), puppet_file.name, folder, names.values())
-            written[new] = kept
-            if self._known.get(folder / new) != kept or not (folder / new).exists():
-                files[folder / new] = take_bytes(kept)
-        gone = [] if elsewhere else [folder / name for name in self._written if name not in written]
-        return TakesToWrite(files, tuple(gone), names, written, puppet_file.name if elsewhere else "")
-
-    def _may_write(self, path: Path, take: Take) -> bool:
-        """Whether a take's file may be written: it is new, or what this desk knows of that puppet's."""
-        if not path.exists():
-            return True
-        known = self._known.get(path)
-        return known is not None and known.puppet in ("", take.puppet)
+        takes = {name: self._of(take, name, puppet_file.name) if elsewhere else take
+                 for name, take in self.takes.items()}
+        return takes_to_write(takes, puppet_file, self._known, () if elsewhere else tuple(self._written), elsewhere)
 
     def written(self, folder: Path, plan: TakesToWrite) -> None:
         """What was to be written is. Takes that went under another name are known by it from now on."""
@@ -356,12 +310,3 @@ class KeptTakes(QObject):
     def _process_ended(self, why: str) -> None:
         self.busy, self._fresh, self.trouble = False, True, why
         self.changed.emit()
-
-
-def title_of(file: str) -> str:
-    """A take's name for people: without the puppet's, which follows it."""
-    return file.removesuffix(SUFFIX).split(".", 1)[0].replace("_", " ")
-
-
-def _stem(name: str) -> str:
-    return sub(r"[^\w-]+", "_", name.lower()).strip("_")[:80]
