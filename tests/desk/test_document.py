@@ -25,7 +25,13 @@ from yarn_puppet.desk.pictures.art import Art, read_pictures
 from yarn_puppet.desk.session.document import Document
 from yarn_puppet.desk.session.job import Job
 from yarn_puppet.desk.session.player import Player
-from yarn_puppet.desk.session.settings import Settings, load_settings, save_settings, settings_path
+from yarn_puppet.desk.session.settings import (
+    Settings,
+    load_settings,
+    save_settings,
+    settings_and_problem,
+    settings_path,
+)
 from yarn_puppet.desk.tour.hand import Hand
 from yarn_puppet.desk.widgets.keys import key_name, said_key
 
@@ -208,5 +214,14 @@ class Remembered(FolderCase):
             self.assertEqual(load_settings(), Settings())
             save_settings(Settings(width=1500, splits={"left": [1, 2]}))
             self.assertEqual(load_settings().width, 1500)
-            settings_path().write_text('{"width": "wide"}')
-            self.assertEqual(load_settings(), Settings())
+            for damaged in (b'{"width": "wide"}', b"{", b"\xff\xfe", b'{"width": 2147483648}', b'{"zoom": -1}',
+                            b"[" * 99999,
+                            b'{"splits": {"left": [-5, 99999999999]}}', b'{"x": "' + b"x" * (1 << 21) + b'"}'):
+                settings_path().write_bytes(damaged)
+                found, problem = settings_and_problem()
+                self.assertEqual(found, Settings())
+                self.assertIn("begin anew; they lie in", problem)
+                self.assertEqual(settings_path().with_name("desk.json.damaged").read_bytes(), damaged)
+                self.assertEqual(settings_and_problem(), (Settings(), ""))
+            os.mkfifo(settings_path())
+            self.assertIn("expected a file", settings_and_problem()[1])

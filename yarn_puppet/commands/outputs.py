@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from pathlib import Path
 
-from ..core.formats.errors import FileProblem
+from ..core.formats.errors import FileProblem, open_regular
 
 HEAD = 4096
 """Bytes from which a file's kind is told."""
@@ -31,7 +31,7 @@ def may_write(out: Path, kind: str, *inputs: Path) -> None:
             raise FileProblem(out, "", "is read by this very command; expected another name to write to")
         if not out.is_file():
             raise FileProblem(out, "", "is there already, and is no file")
-        with out.open("rb") as file:
+        with open_regular(out) as file:
             head = file.read(HEAD)
     except OSError as error:
         raise FileProblem(out, "", f"cannot be read ({error.strerror or error})") from None

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import os
 import re
 from contextlib import suppress
+from errno import EINVAL, EISDIR
 from pathlib import Path
 from stat import S_ISDIR, S_ISREG
-from typing import Any, TypeVar
+from typing import Any, BinaryIO, TypeVar
 
 import msgspec
 
@@ -30,16 +32,31 @@ class FileProblem(Exception):
         super().__init__(f"{self.path}: {place}: {expected}" if place else f"{self.path}: {expected}")
 
 
-def read_whole(path: Path) -> bytes:
+def open_regular(path: Path) -> BinaryIO:
+    """A file, opened to be read: the one door for whatever comes from outside.
+
+    Raises OSError as `open` does, and where it is no file: a pipe or a device has no end that could be known, and might
+    hold up whoever opens it for ever.
+    """
+    descriptor = os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_CLOEXEC)
+    if not S_ISREG(os.fstat(descriptor).st_mode):
+        is_folder = S_ISDIR(os.fstat(descriptor).st_mode)
+        os.close(descriptor)
+        if is_folder:
+            raise IsADirectoryError(EISDIR, os.strerror(EISDIR), str(path))
+        raise OSError(EINVAL, "expected a file", str(path))
+    return os.fdopen(descriptor, "rb")
+
+
+def read_whole(path: Path, largest: int = LARGEST_FILE) -> bytes:
     """The bytes of a file that is not too large. Raises FileProblem."""
     try:
-        found = path.stat()
-        # A device or a pipe has no end that could be known.
-        if not (S_ISREG(found.st_mode) or S_ISDIR(found.st_mode)):
-            raise FileProblem(path, "", "expected a file")
-        if found.st_size > LARGEST_FILE:
-            raise FileProblem(path, "", f"expected at most {LARGEST_FILE // 2**20} MiB")
-        return path.read_bytes()
+        with open_regular(path) as file:
+            # One that grows meanwhile is not read on and on.
+            content = file.read(largest + 1)
+        if len(content) > largest:
+            raise FileProblem(path, "", f"expected at most {largest // 2**20} MiB")
+        return content
     except OSError as error:
         raise FileProblem(path, "", f"cannot be read ({error.strerror or error})") from None
     except ValueError as error:

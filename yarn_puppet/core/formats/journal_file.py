@@ -16,7 +16,7 @@ from ..model.history import History, Step
 from ..model.puppet import COLLECTIONS, Puppet
 from ..model.take import Take
 from ..model.world import World
-from .errors import FileProblem
+from .errors import FileProblem, read_whole
 from .puppet_file import checked
 
 SUFFIX = ".journal"
@@ -127,11 +127,9 @@ def read_journal(path: Path) -> Journal | None:
     """What a journal holds; None where it holds nothing that is not in a file. What a line cannot be read of, and what
     follows, is left: it is what was being written. Raises FileProblem for what is no journal."""
     try:
-        if path.stat().st_size > LARGEST or not path.is_file():
-            raise FileProblem(path, "", f"expected a file of at most {LARGEST // 2**20} MiB")
-        lines = path.read_bytes().splitlines(keepends=True)
-    except OSError as error:
-        raise FileProblem(path, "", f"cannot be read ({error.strerror or error})") from None
+        lines = read_whole(path, LARGEST).splitlines(keepends=True)
+    except MemoryError:
+        raise FileProblem(path, "", "is too large for the memory there is") from None
     work, saved_to, since, last = Work(), 0, 0.0, 0.0
     for number, text in enumerate(lines):
         try:

@@ -9,7 +9,7 @@ import msgspec
 from ..model.puppet import Puppet
 from ..model.take import Take
 from ..model.values import WORDING, is_fit
-from .errors import FileProblem, read_json
+from .errors import FileProblem, read_json, read_whole
 from .replacing import write_safely
 from .writing import as_read, laid_out
 
@@ -70,8 +70,8 @@ def takes_of(puppet_file: Path) -> list[Path]:
     for path in sorted(puppet_file.absolute().parent.glob(f"*{SUFFIX}")):
         # Who it is for is read without minding the rest: what is wrong with it is told when it is run.
         try:
-            whose = msgspec.json.decode(path.read_bytes(), type=_Whose).puppet
-        except (OSError, msgspec.MsgspecError):
+            whose = msgspec.json.decode(read_whole(path), type=_Whose).puppet
+        except (FileProblem, msgspec.MsgspecError, RecursionError):
             whose = ""
         if whose in ("", puppet_file.name):
             found.append(path)

@@ -19,6 +19,7 @@ from ..session.job import Job
 from ..session.player import Player
 from ..widgets import theme
 from ..widgets.buttons import PillButton
+from ..widgets.dialogs import plain
 from ..widgets.parts import choice_field
 from ..widgets.popup import TokenPopup
 from ..widgets.view import DrawnView
@@ -265,12 +266,12 @@ class WaysOut(DrawnView):
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         if self.asked is not None:
             line = self._line_at(event.position().y())
-            self.setToolTip(line.words if line else "")
+            self.setToolTip(plain(line.words) if line else "")
             goes = line is not None and line.tick is not None
             self.setCursor(Qt.CursorShape.PointingHandCursor if goes else Qt.CursorShape.ArrowCursor)
             return
         each = self._exit_at(event.position().y())
-        self.setToolTip(each.reason if each else "")
+        self.setToolTip(plain(each.reason) if each else "")
         self.setCursor(Qt.CursorShape.PointingHandCursor if each else Qt.CursorShape.ArrowCursor)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:

@@ -40,6 +40,7 @@ class CodeView(QWidget):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.title = QLabel()
+        self.title.setTextFormat(Qt.TextFormat.PlainText)
         self.title.setStyleSheet(f"color: {theme.DUSK.name()}; font-size: 12.5px; font-weight: 600; background: none;")
         self.text = QPlainTextEdit()
         self.text.setReadOnly(True)

@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QWidget
 
 from ...core.wire.hub import Row
 from ..widgets import theme
+from ..widgets.dialogs import plain
 from ..widgets.view import DrawnView
 from .wire_desk import WireDesk
 
@@ -94,7 +95,7 @@ class GamesView(DrawnView):
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         said = [row_words(each) for number, each in enumerate(self.wire.rows)
                 if self.row(number).contains(event.position())]
-        self.setToolTip(said[0] if said else "")
+        self.setToolTip(plain(said[0]) if said else "")
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         steps = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}

@@ -6,6 +6,8 @@ from pathlib import Path
 
 from PyQt6.QtGui import QImage, QImageReader
 
+from ...core.formats.errors import open_regular
+
 MOST_PIXELS = 64 * 1024 * 1024
 """As in the core's reader, which is only imported once it is needed: it brings a library for pictures with it."""
 READY = QImage.Format.Format_ARGB32_Premultiplied
@@ -33,7 +35,7 @@ def read_pictures(
 def _still(path: Path, most_pixels: int) -> QImage | None:
     """A PNG of eight bits a colour that does not move, read by Qt; None for anything else."""
     try:
-        with path.open("rb") as file:
+        with open_regular(path) as file:
             head = file.read(65536)
     except OSError:
         return None

@@ -52,7 +52,8 @@ class Booths(QObject):
             return self.get(asked)
         except FileProblem as problem:
             self.problem = problem
-            return self.get(DEMO_BOOTH)
+            # The one that ships: a file of that name beside the puppet may be the very one that cannot be read.
+            return self._load(DEMO_FOLDER / DEMO_BOOTH)
 
     def get(self, file: str) -> World:
         """A booth by its file name. Raises FileProblem."""

@@ -3,13 +3,18 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import Literal
+from typing import Annotated, Literal
 
 import msgspec
 from platformdirs import user_config_path
 
-from ...core.formats.errors import FileProblem
+from ...core.formats.errors import FileProblem, read_whole
 from ...core.formats.replacing import write_safely
+
+LARGEST = 1024 * 1024
+"""Bytes of settings beyond which they are not read."""
+Pixels = Annotated[int, msgspec.Meta(ge=0, le=32_767)]
+"""A size that a window can have."""
 
 
 class HandOffChoice(msgspec.Struct, frozen=True, omit_defaults=True):
@@ -26,16 +31,16 @@ class HandOffChoice(msgspec.Struct, frozen=True, omit_defaults=True):
 class Settings(msgspec.Struct, omit_defaults=True):
     """All of it has a default, so that a file that cannot be read costs nothing but the memory of it."""
 
-    width: int = 1280
-    height: int = 800
-    splits: dict[str, list[int]] = msgspec.field(default_factory=dict)
+    width: Pixels = 1280
+    height: Pixels = 800
+    splits: dict[str, list[Pixels]] = msgspec.field(default_factory=dict)
     folder: str = ""
     appearance: Literal["system", "day", "night"] = "system"
     over: list[str] = msgspec.field(default_factory=lambda: ["state", "velocity", "boxes", "ghosts"])
     """What is drawn over the puppet in the booth."""
     values: list[str] = msgspec.field(default_factory=list)
     """The ids of the senses and memos written beside it."""
-    zoom: int = 0
+    zoom: Annotated[int, msgspec.Meta(ge=0, le=64)] = 0
     """Screen pixels to a pixel of the booth; nought for as large as there is room."""
     hand_offs: dict[str, HandOffChoice] = msgspec.field(default_factory=dict)
     """By a puppet's file how it was handed off last."""
@@ -50,10 +55,26 @@ def settings_path() -> Path:
 
 def load_settings() -> Settings:
     """The remembered settings, or the defaults."""
+    return settings_and_problem()[0]
+
+
+def settings_and_problem() -> tuple[Settings, str]:
+    """The remembered settings, and nothing; or the defaults, and what was wrong with those that were there.
+
+    Those are put aside, for who wants to mend them.
+    """
+    path = settings_path()
+    if not path.exists():
+        return Settings(), ""
     try:
-        return msgspec.json.decode(settings_path().read_bytes(), type=Settings)
-    except (OSError, msgspec.MsgspecError):
-        return Settings()
+        return msgspec.json.decode(read_whole(path, LARGEST), type=Settings), ""
+    except (FileProblem, msgspec.MsgspecError, RecursionError, UnicodeDecodeError) as error:
+        aside = path.with_name(f"{path.name}.damaged")
+        try:
+            path.replace(aside)
+        except OSError:
+            aside = path
+        return Settings(), f"The settings could not be read ({error}) and begin anew; they lie in {aside}"
 
 
 def save_settings(settings: Settings) -> None:

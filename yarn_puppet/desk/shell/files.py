@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from html import escape
 from pathlib import Path
 
 from PyQt6.QtCore import QObject, Qt, pyqtSignal
@@ -179,7 +180,8 @@ class Files(QObject):
             return
         box = QMessageBox(QMessageBox.Icon.NoIcon, "Unsaved edits", "", parent=self.window)
         box.setObjectName("unsaved")
-        box.setText(f"<b>{self.document.puppet.name} has edits that are not saved.</b>")
+        box.setTextFormat(Qt.TextFormat.RichText)
+        box.setText(f"<b>{escape(self.document.puppet.name)} has edits that are not saved.</b>")
         box.setInformativeText("Save them first, or let them go?")
         save = box.addButton("Save…", QMessageBox.ButtonRole.AcceptRole)
         discard = box.addButton("Let them go", QMessageBox.ButtonRole.DestructiveRole)

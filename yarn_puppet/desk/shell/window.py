@@ -29,11 +29,13 @@ from ..session.journal import JournalKeeper
 from ..session.kept_takes import KeptTakes
 from ..session.own_files import OwnFiles
 from ..session.player import Player
-from ..session.settings import load_settings, save_settings
+from ..session.settings import save_settings, settings_and_problem
 from ..session.snag_list import SnagList
 from ..session.sources import Sources
 from ..trace.trace_view import TraceView
+from ..widgets import theme
 from ..widgets.panel import scrolling, splitter_of
+from ..widgets.parts import Token, Word
 from ..widgets.view import DrawnView
 from .actions import PUPPET_MENU, TAKE_MENU, Actions, Views
 from .appearance import Appearance
@@ -58,7 +60,7 @@ class Window(QMainWindow):
     def __init__(self, journals: Path | None = None) -> None:
         """`journals` is where what is worked on is written down as it is done; nowhere where there is none."""
         super().__init__()
-        self.settings = load_settings()
+        self.settings, problem = settings_and_problem()
         self.appearance = Appearance(self.settings)
         self.document = Document()
         self.art = Art()
@@ -84,6 +86,9 @@ class Window(QMainWindow):
         self.others = Others(self, self.own_files, self.notices)
         self.others.write = self.files.save
         self.files.own, self.files.ask_about = self.own_files, self.others.say
+        if problem:
+            self.notices.tell("settings", [Word(problem), Token(
+                "very well", theme.INDIGO, quiet=True, name="very well", action=lambda: self.notices.drop("settings"))])
         self.recovery = Recovery(self.keeper, self.notices) if self.keeper is not None else None
         self.pages: dict[str, QWidget] = {}
         self.frames: dict[str, QWidget] = {}

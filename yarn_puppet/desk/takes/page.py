@@ -15,6 +15,7 @@ from ..session.document import Document
 from ..session.kept_takes import KeptTakes, Since
 from ..session.player import Player
 from ..widgets import theme
+from ..widgets.dialogs import plain
 from ..widgets.panel import Panel, scrolling
 from ..widgets.parts import Token, Word, choice_field
 from ..widgets.sentence import Sentence
@@ -50,7 +51,7 @@ class PromiseLine(QWidget):
         if margins.right() != wide:
             self.layout().setContentsMargins(20, 0, min(wide, 240), 0)
         self.setAccessibleName(("kept: " if verdict and verdict.kept else "") + words)
-        self.setToolTip(words)
+        self.setToolTip(plain(words))
         self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:

@@ -10,6 +10,7 @@ from ...core.model.take import Take
 from ...core.takes.again.kept import Outcome
 from ..session.kept_takes import title_of
 from ..widgets import theme
+from ..widgets.dialogs import plain
 from ..widgets.view import DrawnView
 from .desk import TakesDesk
 
@@ -181,7 +182,7 @@ class TakesView(DrawnView):
         if event.buttons() & Qt.MouseButton.LeftButton and name == self.player.take_file:
             self._seek(number, event.position().x())
         outcome = self.kept.outcomes.get(name)
-        self.setToolTip("\n".join(outcome.since_edit.words) if outcome and outcome.since_edit else "")
+        self.setToolTip(plain("\n".join(outcome.since_edit.words)) if outcome and outcome.since_edit else "")
 
     def _go(self, number: int, x: float) -> None:
         name = self.rows()[number]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPoint, QPointF, QRectF
+from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt
 from PyQt6.QtGui import QKeySequence, QPainter, QShortcut
 from PyQt6.QtWidgets import QLabel, QStackedWidget, QVBoxLayout, QWidget
 
@@ -41,6 +41,7 @@ class WeavePage(QWidget):
         self.frame_data = FrameDataView(document, player, self.showing)
         self.shelf = ClipShelf(document, art)
         self.note = QLabel()
+        self.note.setTextFormat(Qt.TextFormat.PlainText)
         self.note.setProperty("role", "quiet")
         self.note.setWordWrap(True)
         self.note.hide()

@@ -12,6 +12,11 @@ from PyQt6.QtWidgets import QFileDialog, QLineEdit, QListView, QMessageBox, QWid
 from ...core.formats.file_names import file_name, path_problem
 
 
+def plain(text: str) -> str:
+    """A text for where Qt would read marks of markup in it: names are anybody's, and are shown as they are."""
+    return f"<qt>{escape(text)}</qt>".replace("\n", "<br>") if Qt.mightBeRichText(text) else text
+
+
 def complain(parent: QWidget, title: str, what: str) -> None:
     """Say what is wrong, where, and what was expected."""
     box = QMessageBox(QMessageBox.Icon.NoIcon, title, f"<b>{escape(title)}</b>", parent=parent)
@@ -110,6 +115,7 @@ def _may_replace(parent: QWidget, path: Path, replace: Callable[[], None], other
     """Ask whether a file may be replaced; if not, another is asked for."""
     box = QMessageBox(QMessageBox.Icon.NoIcon, "Replace the file", "", parent=parent)
     box.setObjectName("replace")
+    box.setTextFormat(Qt.TextFormat.RichText)
     box.setText(f"<b>{escape(path.name)} is there already.</b>")
     box.setInformativeText("Replace it, or choose another name?")
     yes = box.addButton("Replace it", QMessageBox.ButtonRole.DestructiveRole)

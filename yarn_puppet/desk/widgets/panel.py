@@ -7,6 +7,7 @@ from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QSplitter, QVBoxLayout, QWidget
 
 from . import theme
+from .dialogs import plain
 
 
 class Panel(QWidget):
@@ -44,7 +45,7 @@ class QuietLine(QLabel):
 
     def setText(self, text: str | None) -> None:
         super().setText(text)
-        self.setToolTip(text or "")
+        self.setToolTip(plain(text or ""))
 
     def minimumSizeHint(self) -> QSize:
         return QSize(20, super().minimumSizeHint().height())

@@ -9,6 +9,7 @@ from PyQt6.QtGui import QKeyEvent, QPainter
 from PyQt6.QtWidgets import QAbstractButton, QLabel, QLayout, QLayoutItem, QSizePolicy, QWidget
 
 from . import theme
+from .dialogs import plain
 from .parts import Part, Token, Word
 from .popup import TokenPopup
 
@@ -31,7 +32,7 @@ class TokenButton(QAbstractButton):
         super().__init__(parent)
         self.token = token
         self.setText(token.text)
-        self.setToolTip(token.tip)
+        self.setToolTip(plain(token.tip))
         self.setAccessibleName(token.name or token.text)
         self.setObjectName(token.name or token.text)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
@@ -90,7 +91,7 @@ class TokenButton(QAbstractButton):
         if self.token.lit is not None:
             lit = self.token.lit()
             now = "" if lit is None else " · holds now" if lit else " · does not hold now"
-            self.setToolTip(f"{self.token.tip}{now}")
+            self.setToolTip(plain(f"{self.token.tip}{now}"))
             self.update()
 
 
@@ -229,7 +230,7 @@ class Sentence(QWidget):
         tokens = [part for part in parts if isinstance(part, Token)]
         for widget, token in zip(self.tokens(), tokens, strict=True):
             if widget.token.tip != token.tip:
-                widget.setToolTip(token.tip)
+                widget.setToolTip(plain(token.tip))
             widget.token = token
 
     def height_for(self, width: int) -> int:
@@ -257,7 +258,9 @@ class Sentence(QWidget):
         raise KeyError(f"{name} is not among {[each.objectName() for each in self.tokens()]}")
 
     def _word(self, word: Word) -> QLabel:
-        label = QLabel(word.text, self)
+        label = QLabel(self)
+        label.setTextFormat(Qt.TextFormat.PlainText)
+        label.setText(word.text)
         label.setFont(theme.font(13.5, bold=word.strong))
         label.setProperty("role", "strong" if word.strong else "quiet")
         color = f" color: {word.color.name()};" if word.color is not None else ""

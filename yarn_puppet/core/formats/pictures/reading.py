@@ -10,6 +10,7 @@ from __future__ import annotations
 import zipfile
 from pathlib import Path
 
+from ..errors import open_regular
 from .apng import MOST_BYTES, apng_pages, moves
 from .decoding import decoded
 from .names import ENDINGS, is_numbered, name_order
@@ -39,7 +40,7 @@ def read_pages(path: Path, most_pixels: int = MOST_PIXELS, left_out: list[str] |
 def _file(path: Path, budget: Budget) -> list[Page]:
     if zipfile.is_zipfile(path):
         return open_raster(path, budget)
-    with path.open("rb") as file:
+    with open_regular(path) as file:
         if moves(file.read(1 << 16)):
             if path.stat().st_size > MOST_BYTES:
                 raise PictureProblem(path, f"its size is more than {MOST_BYTES >> 20} MiB")

@@ -15,6 +15,7 @@ from ....core.model.graph import Transition
 from ....core.snags.crossings import Crossings
 from ...session.document import Document
 from ...widgets import theme
+from ...widgets.dialogs import plain
 from ...widgets.view import DrawnView, distance
 from ..placing.layout import lay_out
 from ..placing.sizes import DOTS
@@ -291,7 +292,8 @@ class CrossingsView(DrawnView):
         self._at = place if place is not None and place[1] >= 0 else None
         states = self.states
         ways = self._row(states[place[0]]).get(states[place[1]], []) if self._at and place else ()
-        self.setToolTip(self._told(states[place[0]], states[place[1]], list(ways)) if self._at and place else "")
+        told = self._told(states[place[0]], states[place[1]], list(ways)) if self._at and place else ""
+        self.setToolTip(plain(told))
         self.update()
 
     def _told(self, source: str, target: str, ways: list[Way]) -> str:
