@@ -6,12 +6,14 @@ import argparse
 import os
 import sys
 from collections.abc import Callable, Sequence
+from contextlib import suppress
 from io import TextIOWrapper
 
 from .commands import check, compare, game, hand_off, open, picture, play, read_chart, schema, tour, versions
-from .commands.exit_codes import BAD_INPUT, OK
+from .commands.exit_codes import BAD_INPUT, INTERRUPTED, OK
 from .core.formats.errors import FileProblem
 from .demo import DEMO_PUPPET
+from .version import VERSION
 
 COMMANDS = (open, play, check, compare, versions, hand_off, read_chart, picture, game, schema, tour)
 """In the order in which they are listed."""
@@ -23,17 +25,38 @@ def main(arguments: Sequence[str] | None = None) -> int:
         if isinstance(stream, TextIOWrapper):
             # A name that the terminal cannot show is no reason to say nothing.
             stream.reconfigure(errors="backslashreplace")
-    options = parser().parse_args(arguments)
-    command: Callable[[argparse.Namespace], int] = options.command
     try:
-        return command(options)
+        options = parser().parse_args(arguments)
+        command: Callable[[argparse.Namespace], int] = options.command
+        code = command(options)
+        # What cannot be written is known only once it is: a full disk, say.
+        if sys.stdout is not None:
+            sys.stdout.flush()
+        return code
     except FileProblem as problem:
-        print(f"yarn-puppet: {problem}", file=sys.stderr)
-        return BAD_INPUT
+        return _said(str(problem))
+    except KeyboardInterrupt:
+        return INTERRUPTED
     except BrokenPipeError:
-        # The reader of our standard output has seen enough; keep Python from complaining as it shuts down.
-        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        # The reader of our standard output has seen enough.
+        _write_nowhere()
         return OK
+    except OSError as error:
+        _write_nowhere()
+        return _said(f"the output cannot be written ({error.strerror or error})")
+
+
+def _said(problem: str) -> int:
+    """Say what is wrong in one line, where there is anywhere to say it."""
+    with suppress(OSError, ValueError):
+        print(f"yarn-puppet: {problem}", file=sys.stderr)
+    return BAD_INPUT
+
+
+def _write_nowhere() -> None:
+    """Keep Python from complaining of its output as it shuts down."""
+    with suppress(OSError, ValueError, AttributeError):
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
 
 
 def parser() -> argparse.ArgumentParser:
@@ -42,6 +65,7 @@ def parser() -> argparse.ArgumentParser:
         prog="yarn-puppet", description="Wires character animation state graphs to gameplay."
     )
     parser.set_defaults(command=open.run, file=DEMO_PUPPET)
+    parser.add_argument("--version", action="version", version=f"yarn-puppet {VERSION}")
     commands = parser.add_subparsers(title="commands", metavar="COMMAND")
     for each in COMMANDS:
         each.add(commands)

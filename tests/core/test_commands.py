@@ -7,17 +7,21 @@ import io
 import json
 import os
 import shlex
+import signal
 import subprocess
 import sys
 import tempfile
+import tomllib
 from pathlib import Path
 from unittest import mock
 
 from tests.helpers import Case, demo_puppet
 from yarn_puppet.cli import main
 from yarn_puppet.core.formats.puppet_file import save_puppet
+from yarn_puppet.core.formats.take_file import save_take
 from yarn_puppet.core.model.edits.graph import transition_added
-from yarn_puppet.demo import DEMO_TAKE, FIRST_STEPS
+from yarn_puppet.core.model.take import Take
+from yarn_puppet.demo import DEMO_PUPPET, DEMO_TAKE, FIRST_STEPS
 
 ROOT = Path(__file__).parents[2]
 
@@ -103,6 +107,61 @@ class Commands(Case):
                 # What it wrote itself it writes again.
                 for _ in range(2):
                     self.assertEqual(typed(*words, str(folder / out))[0], 0, out)
+
+    def run_as_typed(self, command: str, **named: object) -> subprocess.CompletedProcess[str]:
+        """A command line in a shell, `it` standing for the program."""
+        program = shlex.join([sys.executable, "-m", "yarn_puppet"])
+        return subprocess.run(f"it() {{ {program} \"$@\"; }}; {command}", shell=True, cwd=ROOT, capture_output=True,
+                              text=True, check=False, **named)  # type: ignore[call-overload, no-any-return]
+
+    def test_an_output_that_cannot_be_written_is_one_line_and_two(self) -> None:
+        for command in (f"it check {FIRST_STEPS} > /dev/full",
+                        f"it play {FIRST_STEPS} --take {DEMO_TAKE} > /dev/full", "it schema > /dev/full"):
+            done = self.run_as_typed(command)
+            self.assertEqual((done.returncode, done.stderr.count("\n")), (2, 1), done.stderr)
+            self.assertIn("the output cannot be written (No space left on device)", done.stderr)
+        self.assertEqual(self.run_as_typed(f"it check {FIRST_STEPS} >&-").returncode, 0)
+        self.assertEqual(self.run_as_typed("it check nothing 2>&-").returncode, 2)
+
+    def test_a_display_that_is_named_and_not_there_is_said(self) -> None:
+        for variables in ({"DISPLAY": ":4321"}, {"DISPLAY": "nobody.invalid:0"}, {"DISPLAY": "nonsense"},
+                          {"WAYLAND_DISPLAY": "wayland-77", "XDG_RUNTIME_DIR": "/nowhere"}):
+            env = {name: each for name, each in os.environ.items()
+                   if name not in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")} | variables
+            done = self.run_as_typed(f"it open {FIRST_STEPS}", env=env)
+            self.assertEqual((done.returncode, done.stdout, done.stderr.count("\n")), (2, "", 1), done.stderr)
+            self.assertIn("there is no display", done.stderr)
+
+    def test_a_terminal_of_few_letters(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            file = Path(folder) / "光.puppet.json"
+            file.write_text("{")
+            done = self.run_as_typed(f"it check {shlex.quote(str(file))}", env={
+                **os.environ, "PYTHONIOENCODING": "ascii", "LC_ALL": "C", "PYTHONUTF8": "0"})
+        self.assertEqual((done.returncode, done.stderr.count("\n")), (2, 1), done.stderr)
+
+    def test_ctrl_c_is_130_and_no_traceback(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            long = Path(folder) / "long.take.json"
+            save_take(Take(None, 60, 1_000_000), long)
+            command = [sys.executable, "-m", "yarn_puppet", "play", FIRST_STEPS, "--take", long]
+            process = subprocess.Popen(command, cwd=ROOT, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True)
+            assert process.stdout is not None
+            # It is at work.
+            self.assertTrue(process.stdout.readline().startswith('{"tick": 0'))
+            process.send_signal(signal.SIGINT)
+            _, err = process.communicate()
+        self.assertEqual((process.returncode, err), (130, ""))
+
+    def test_the_version_a_quiet_check_and_one_for_programs(self) -> None:
+        done = self.run_as_typed("it --version")
+        project = tomllib.loads((ROOT / "pyproject.toml").read_text())["project"]
+        self.assertEqual(done.stdout, f"yarn-puppet {project['version']}\n")
+        self.assertEqual(typed("check", str(FIRST_STEPS), "--quiet"), (0, "", ""))
+        code, out, _ = typed("check", str(DEMO_PUPPET), "--json")
+        found = json.loads(out)
+        self.assertEqual((code, found["snags"], len(found["promises"])), (0, [], 20))
+        self.assertEqual({each["kept"] for each in found["promises"]}, {True})
 
     def test_a_reader_that_stops_early_is_no_error(self) -> None:
         run = shlex.join([sys.executable, "-m", "yarn_puppet", "play", str(FIRST_STEPS), "--take", str(DEMO_TAKE)])

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import json
 from collections.abc import Iterator
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -21,6 +22,8 @@ def add(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     checking = commands.add_parser("check", help="snags, and the promises of the takes; exit 1 when there are errors")
     checking.add_argument("file", type=Path, metavar="FILE")
     checking.add_argument("--junit", type=Path, metavar="OUT", help="write what was checked as JUnit XML too")
+    checking.add_argument("--quiet", action="store_true", help="print nothing; the exit code says it")
+    checking.add_argument("--json", action="store_true", help="print what was found as one JSON object")
     checking.set_defaults(command=run)
 
 
@@ -35,26 +38,33 @@ def run(options: argparse.Namespace) -> int:
         may_write(options.junit, "junit", options.file, *takes_of(options.file))
     puppet = load_puppet(options.file)
     snags = check(puppet)
+    say = (lambda text: None) if options.quiet or options.json else print
     for snag in snags:
-        print(f"{snag.severity}: {snag.kind} {snag.where}: {snag.why}. Mend: {snag.mend}.")
+        say(f"{snag.severity}: {snag.kind} {snag.where}: {snag.why}. Mend: {snag.mend}.")
     cases = [Case("snags", f"{snag.kind} {snag.where}", f"{snag.why}. Mend: {snag.mend}.")
              for snag in snags if snag.severity == "error"] or [Case("snags", "no errors", "")]
     kept = broken = unread = 0
+    promises: list[dict[str, object]] = []
     for case, verdict in _promises(options.file, puppet):
         cases.append(case)
         kept += verdict is True
         broken += verdict is False
         unread += verdict is None
+        promises.append({"take": case.suite, "promise": case.name, "kept": verdict, "why": case.failure})
         if verdict is not True:
-            print(f"{'broken' if verdict is False else 'cannot be judged'}: {case.suite}: {case.name}"
-                  f"{': ' if case.name else ''}{case.failure}")
+            say(f"{'broken' if verdict is False else 'cannot be judged'}: {case.suite}: {case.name}"
+                f"{': ' if case.name else ''}{case.failure}")
     if options.junit is not None:
         save_junit(cases, options.junit)
     errors = sum(snag.severity == "error" for snag in snags)
     warnings = len(snags) - errors
     promised = f", {kept} promise{'s' * (kept != 1)} kept, {broken} broken" if kept + broken else ""
     promised += f", {unread} take{'s' * (unread != 1)} not judged" if unread else ""
-    print(f"{errors} error{'s' * (errors != 1)}, {warnings} warning{'s' * (warnings != 1)}{promised}")
+    say(f"{errors} error{'s' * (errors != 1)}, {warnings} warning{'s' * (warnings != 1)}{promised}")
+    if options.json:
+        found = [{field: getattr(snag, field) for field in ("severity", "kind", "id", "where", "why", "mend")}
+                 for snag in snags]
+        print(json.dumps({"snags": found, "promises": promises}, ensure_ascii=False, indent=1))
     return BAD_INPUT if unread else FOUND_ERRORS if errors or broken else OK
 
 
