@@ -13,6 +13,7 @@ from .commands import check, compare, game, hand_off, open, picture, play, read_
 from .commands.exit_codes import BAD_INPUT, INTERRUPTED, OK
 from .core.formats.errors import FileProblem
 from .demo import DEMO_PUPPET
+from .logs import LEVELS, LOG, begin_logging
 from .version import VERSION
 
 COMMANDS = (open, play, check, compare, versions, hand_off, read_chart, picture, game, schema, tour)
@@ -27,6 +28,8 @@ def main(arguments: Sequence[str] | None = None) -> int:
             stream.reconfigure(errors="backslashreplace")
     try:
         options = parser().parse_args(arguments)
+        begin_logging(options.log)
+        LOG.info("%s", " ".join(["yarn-puppet", *(sys.argv[1:] if arguments is None else arguments)]))
         command: Callable[[argparse.Namespace], int] = options.command
         code = command(options)
         # What cannot be written is known only once it is: a full disk, say.
@@ -65,6 +68,8 @@ def parser() -> argparse.ArgumentParser:
         prog="yarn-puppet", description="Wires character animation state graphs to gameplay."
     )
     parser.set_defaults(command=open.run, file=DEMO_PUPPET)
+    parser.add_argument("--log", choices=LEVELS, default="", help="note what is of this level or above, here and in the"
+                                                                  " log file")
     parser.add_argument("--version", action="version", version=f"yarn-puppet {VERSION}")
     commands = parser.add_subparsers(title="commands", metavar="COMMAND")
     for each in COMMANDS:

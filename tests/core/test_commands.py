@@ -123,6 +123,22 @@ class Commands(Case):
         self.assertEqual(self.run_as_typed(f"it check {FIRST_STEPS} >&-").returncode, 0)
         self.assertEqual(self.run_as_typed("it check nothing 2>&-").returncode, 2)
 
+    def test_a_long_trace_needs_no_more_memory_than_a_short_one(self) -> None:
+        run = ("import resource, sys; from yarn_puppet.cli import main; main(sys.argv[1:]); "
+               "print(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss)")
+        with tempfile.TemporaryDirectory() as folder:
+            for ending in ("jsonl", "csv", "vcd"):
+                used = []
+                for ticks in (100, 5000):
+                    take = Path(folder) / f"{ticks}.take.json"
+                    save_take(Take(None, 60, ticks), take)
+                    done = subprocess.run([sys.executable, "-c", run, "play", FIRST_STEPS, "--take", take, "--trace",
+                                           Path(folder) / f"{ticks}.{ending}"], cwd=ROOT, capture_output=True, text=True,
+                                          check=True)
+                    used.append(int(done.stdout))
+                # In kilobytes; the longer one is megabytes.
+                self.assertLess(used[1] - used[0], 1500, ending)
+
     def test_a_display_that_is_named_and_not_there_is_said(self) -> None:
         for variables in ({"DISPLAY": ":4321"}, {"DISPLAY": "nobody.invalid:0"}, {"DISPLAY": "nonsense"},
                           {"WAYLAND_DISPLAY": "wayland-77", "XDG_RUNTIME_DIR": "/nowhere"}):

@@ -82,7 +82,7 @@ class Waves(Case):
         records = run(demo_setup(), [(20, 128, "right"), (132, 137, "attack"), (150, 160, "jump")], 240)
         lines = list(trace_lines(records))
         out = io.StringIO()
-        write_vcd(iter(lines), 60, out)
+        write_vcd(lambda: iter(lines), 60, out)
         kinds, found = read_waves(out.getvalue())
         self.assertEqual(set(kinds.values()), {"wire", "real", "event"})
         times = [at for at, _ in found]
@@ -104,7 +104,7 @@ class Waves(Case):
         base = {"layers": {}, "facing": "right", "memos": {}, "armed": [], "used": [], "moments": [], "windows": [],
                 "rules": {}, "taken": []}
         out = io.StringIO()
-        write_vcd([{**base, "senses": {f"sense {number} é$": number for number in range(400)}}], 60, out)
+        write_vcd(lambda: [{**base, "senses": {f"sense {number} é$": number for number in range(400)}}], 60, out)
         kinds, found = read_waves(out.getvalue())
         self.assertEqual((len(kinds), found[0][1]["senses.sense_7_u00E9$"]), (407, 7.0))
 
@@ -112,7 +112,7 @@ class Waves(Case):
     def test_whatever_is_in_a_name_it_is_a_name_and_no_other_has_it(self, names: list[str]) -> None:
         out = io.StringIO()
         layers = {name: {"state": name, "clip_time": 0.0, "frame": 0} for name in names}
-        write_vcd([{"layers": layers, "facing": "right", "memos": dict.fromkeys(names, 1), "armed": names,
+        write_vcd(lambda: [{"layers": layers, "facing": "right", "memos": dict.fromkeys(names, 1), "armed": names,
                     "senses": {name: name for name in names}, "used": names, "windows": names, "rules": {}, "taken": [],
                     "moments": [{"name": name} for name in names]}], 60, out)
         kinds, found = read_waves(out.getvalue())
@@ -123,7 +123,7 @@ class Waves(Case):
         records = run(demo_setup(), [(10, 30, "guard")], 60)
         lines = list(trace_lines(records))
         out = io.StringIO()
-        write_vcd(iter(lines), 60, out)
+        write_vcd(lambda: iter(lines), 60, out)
         _, found = read_waves(out.getvalue())
         told = dict(found)
         now: dict[str, Any] = {}

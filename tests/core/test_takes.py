@@ -204,7 +204,7 @@ class Traces(Case):
     def test_a_table_has_a_row_a_tick_and_the_same_columns_throughout(self) -> None:
         records = list(replay(demo_setup(), load_take(DEMO_TAKE)))
         out = io.StringIO()
-        write_table(flat_lines(trace_lines(records)), out)
+        write_table(lambda: flat_lines(trace_lines(records)), out)
         rows = list(csv.DictReader(io.StringIO(out.getvalue())))
         self.assertEqual(len(rows), len(records))
         self.assertEqual(rows[146]["layers.body.state"], "Light swing")

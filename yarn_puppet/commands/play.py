@@ -38,9 +38,9 @@ def run(options: argparse.Namespace) -> int:
     puppet = load_puppet(options.file)
     take = load_take(options.take, puppet)
     world = world_for(take.booth, options.take.parent, options.file.parent)
-    lines = trace_lines(replay(set_up(puppet, world), take))
+    setup = set_up(puppet, world)
     if out == "-":
-        write_json_lines(lines, sys.stdout)
+        write_json_lines(trace_lines(replay(setup, take)), sys.stdout)
     else:
-        save_trace(lines, puppet.rate, Path(out))
+        save_trace(lambda: trace_lines(replay(setup, take)), puppet.rate, Path(out))
     return OK

@@ -6,11 +6,11 @@ import os
 import secrets
 import shutil
 import time
-from collections.abc import Iterable, Mapping
-from contextlib import suppress
+from collections.abc import Iterable, Iterator, Mapping
+from contextlib import contextmanager, suppress
 from pathlib import Path
 from stat import S_IMODE
-from typing import NamedTuple
+from typing import NamedTuple, TextIO
 
 from .errors import FileProblem
 
@@ -76,6 +76,28 @@ def write_together(files: Mapping[Path, bytes], gone: Iterable[Path] = (), prote
                         left.unlink(missing_ok=True)
         for folder in dict.fromkeys(path.parent for path in beside):
             sweep(folder)
+
+
+@contextmanager
+def written_safely(path: Path) -> Iterator[TextIO]:
+    """A file to write text into, as much as one likes: it takes the place of the one of that name once all is written
+    and flushed, and of none where anything goes wrong. Raises FileProblem."""
+    path = Path(os.path.realpath(path))
+    new = _name_beside(path)
+    try:
+        with new.open("x", encoding="utf-8", newline="") as file:
+            yield file
+            file.flush()
+            os.fsync(file.fileno())
+        if path.exists():
+            _dress(new, path)
+        _put(_Beside(new, names=path.stat().st_nlink if path.exists() else 0), path)
+        flush_folder(path.parent)
+    except OSError as error:
+        raise FileProblem(path, "", f"cannot be written ({error.strerror or error})") from None
+    finally:
+        with suppress(OSError):
+            new.unlink(missing_ok=True)
 
 
 def flush_folder(folder: Path) -> None:

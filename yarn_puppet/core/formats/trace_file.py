@@ -9,6 +9,7 @@ from pathlib import Path
 from typing import Any, TextIO
 
 from .errors import FileProblem
+from .replacing import written_safely
 from .vcd_file import write_vcd
 
 
@@ -18,13 +19,18 @@ def write_json_lines(lines: Iterable[dict[str, Any]], out: TextIO) -> None:
         out.write(json.dumps(line, ensure_ascii=False) + "\n")
 
 
-def write_table(lines: Iterable[dict[str, Any]], out: TextIO) -> None:
+Lines = Callable[[], Iterable[dict[str, Any]]]
+"""Gives the lines of a trace, as often as they are asked for: however many there are, none is kept."""
+
+
+def write_table(lines: Lines, out: TextIO) -> None:
     """A table with a header row; `lines` are flat. A column that a line lacks is left empty."""
-    rows = list(lines)
-    columns = list(dict.fromkeys(column for row in rows for column in row))
-    writer = csv.DictWriter(out, columns)
+    columns: dict[str, None] = {}
+    for row in lines():
+        columns |= dict.fromkeys(row)
+    writer = csv.DictWriter(out, list(columns))
     writer.writeheader()
-    writer.writerows(rows)
+    writer.writerows(lines())
 
 
 def flat_lines(lines: Iterable[dict[str, Any]]) -> Iterator[dict[str, Any]]:
@@ -47,21 +53,18 @@ def _flat(prefix: str, value: Any) -> Iterator[tuple[str, Any]]:
         yield prefix, value
 
 
-TRACES: dict[str, Callable[[Iterable[dict[str, Any]], int, TextIO], None]] = {
-    ".jsonl": lambda lines, rate, out: write_json_lines(lines, out),
-    ".csv": lambda lines, rate, out: write_table(flat_lines(lines), out),
+TRACES: dict[str, Callable[[Lines, int, TextIO], None]] = {
+    ".jsonl": lambda lines, rate, out: write_json_lines(lines(), out),
+    ".csv": lambda lines, rate, out: write_table(lambda: flat_lines(lines()), out),
     ".vcd": write_vcd,
 }
 """How a trace is written, by the suffix of its file."""
 
 
-def save_trace(lines: Iterable[dict[str, Any]], rate: int, path: Path) -> None:
-    """Write a trace of a run with so many ticks a second as the file's name says. Raises FileProblem."""
+def save_trace(lines: Lines, rate: int, path: Path) -> None:
+    """Write a trace of a run with so many ticks a second as the file's name says, safely. Raises FileProblem."""
     write = TRACES.get(path.suffix)
     if write is None:
         raise FileProblem(path, "", f"expected a name that ends in {', '.join(TRACES)}")
-    try:
-        with path.open("w", encoding="utf-8", newline="") as file:
-            write(lines, rate, file)
-    except OSError as error:
-        raise FileProblem(path, "", f"cannot be written ({error.strerror or error})") from None
+    with written_safely(path) as file:
+        write(lines, rate, file)

@@ -7,7 +7,7 @@ events. One unit of time is a microsecond.
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable, Iterator
 from typing import Any, TextIO
 
 from .vcd_names import Identifiers
@@ -19,9 +19,12 @@ WITHOUT_RULES: dict[str, Any] = {
 """What while-rules come to in a tick in which none is in force: a trace line says nothing of it then."""
 
 
-def write_vcd(lines: Iterable[dict[str, Any]], rate: int, out: TextIO) -> None:
-    """Trace lines of a run with so many ticks a second."""
-    changes, kinds, ticks = _changes(lines)
+def write_vcd(lines: Callable[[], Iterable[dict[str, Any]]], rate: int, out: TextIO) -> None:
+    """Trace lines of a run with so many ticks a second. They are asked for twice: first for what there is at all, which
+    stands in front; then they are written as they come, however many there are."""
+    kinds: dict[Key, str] = {}
+    ticks = sum(1 for _ in _changes(lines(), kinds, None))
+    changes = list[tuple[Key, Any]]()
     marks = {key: _sign(number) for number, key in enumerate(kinds)}
     out.write("$comment A trace of Yarn Puppet $end\n$timescale 1 us $end\n")
     modules = Identifiers()
@@ -34,18 +37,19 @@ def write_vcd(lines: Iterable[dict[str, Any]], rate: int, out: TextIO) -> None:
                 out.write(f"$var {kind} {width} {marks[within, name]} {variables.of(name)} $end\n")
         out.write("$upscope $end\n")
     out.write("$enddefinitions $end\n#0\n$dumpvars\n")
-    begun = {key for tick, key, _ in changes if tick == 0}
-    for key, kind in kinds.items():
-        if key not in begun and kind != "event":
-            out.write(_change(kind, marks[key], 0))
-    at = 0
-    for tick, key, value in changes:
-        if tick != at:
-            out.write("$end\n" if at == 0 else "")
+    for number in _changes(lines(), kinds, changes):
+        tick = number - 1
+        if tick == 0:
+            begun = {key for key, _ in changes}
+            changes[:0] = [(key, 0) for key, kind in kinds.items() if key not in begun and kind != "event"]
+        elif changes:
             out.write(f"#{tick * MICROSECONDS // rate}\n")
-            at = tick
-        out.write(_change(kinds[key], marks[key], value))
-    out.write("$end\n" if at == 0 else "")
+        for key, value in changes:
+            out.write(_change(kinds[key], marks[key], value))
+        if tick == 0:
+            out.write("$end\n")
+        changes.clear()
+    out.write("$end\n" if ticks == 0 else "")
     out.write(f"#{ticks * MICROSECONDS // rate}\n")
 
 
@@ -54,27 +58,26 @@ Scope = tuple[str, ...]
 Key = tuple[Scope, str]
 
 
-def _changes(lines: Iterable[dict[str, Any]]) -> tuple[list[tuple[int, Key, Any]], dict[Key, str], int]:
-    """What changes, tick by tick; of which kind everything is; and how many ticks there are."""
-    found: list[tuple[int, Key, Any]] = []
-    kinds: dict[Key, str] = {}
+def _changes(
+    lines: Iterable[dict[str, Any]], kinds: dict[Key, str], found: list[tuple[Key, Any]] | None
+) -> Iterator[int]:
+    """Goes through a run, and gives after each tick how many there were. `kinds` come to say of which kind everything
+    is; into `found`, where it is given, comes what changes in the tick."""
     before: dict[Key, Any] = {}
-    ticks = 0
-    for number, line in enumerate(lines):
-        ticks = number + 1
+    for number, line in enumerate(lines, 1):
         row = _flat(line)
         for key, value in row.items():
             kind = "event" if value is EVENT else "wire" if isinstance(value, bool) else "real"
             # What was a bit and is a number elsewhere is a number.
             kinds[key] = "real" if "real" in (kinds.get(key), kind) else kind
-            if value is EVENT or before.get(key) != value:
-                found.append((number, key, value))
+            if found is not None and (value is EVENT or before.get(key) != value):
+                found.append((key, value))
                 before[key] = value
         for key in [key for key, value in before.items() if key not in row and value]:
-            if before[key] is not EVENT:
-                found.append((number, key, 0))
+            if found is not None and before[key] is not EVENT:
+                found.append((key, 0))
             before[key] = 0
-    return found, kinds, ticks
+        yield number
 
 
 def _change(kind: str, mark: str, value: Any) -> str:

@@ -22,6 +22,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from ...core.formats.errors import FileProblem
 from ...core.formats.journal_file import SUFFIX, Journal, Work, line_of, read_journal
 from ...core.formats.replacing import flush_folder
+from ...logs import LOG
 from .document import Document
 
 AFTER_MS = 1000
@@ -137,6 +138,7 @@ class JournalKeeper(QObject):
         if problem:
             self._timer.start(AGAIN_MS)
         if problem != self.problem:
+            LOG.warning("the journal: %s", problem or "is written again")
             self.problem = problem
             self.failed.emit(problem)
 

@@ -18,6 +18,7 @@ from ...core.takes.again.kept import Outcome
 from ...core.takes.again.rates import Rates
 from ...core.takes.again.references import References
 from ...core.takes.again.worker import Answer, Ask
+from ...logs import LOG
 from .booths import Booths
 from .document import Document
 from .takes_process import TakesProcess
@@ -308,5 +309,6 @@ class KeptTakes(QObject):
             self._tell.start()
 
     def _process_ended(self, why: str) -> None:
+        LOG.warning("the process that runs takes again ended: %s", why)
         self.busy, self._fresh, self.trouble = False, True, why
         self.changed.emit()

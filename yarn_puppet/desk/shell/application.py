@@ -11,6 +11,7 @@ import PyQt6
 from PyQt6.QtCore import QCoreApplication
 from PyQt6.QtWidgets import QApplication
 
+from ...logs import LOG
 from ..widgets import theme
 
 TURN = 0.0005
@@ -34,19 +35,22 @@ def make_application() -> QApplication:
 
 
 def keep_going(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
-    """A fault of ours in one view must not take the window, and what is unsaved in it, down."""
+    """A fault of ours in one view must not take the window down."""
+    LOG.error("a fault: %s", "".join(traceback.format_exception(kind, error, trace)))
     traceback.print_exception(kind, error, trace)
 
 
 def run_desk(path: Path) -> int:
     """Open the desk on a puppet's file; returns the exit code when its window is closed."""
     application = make_application()
-    sys.excepthook = keep_going
     from ..session.journal import journals_folder
     from .ending import Ending
+    from .faults import Faults
     from .window import Window
 
     window = Window(journals_folder())
+    assert window.keeper is not None
+    sys.excepthook = Faults(window, window.keeper.flush_now).hook
 
     def end(number: int) -> None:
         window.keep_and_end()

@@ -43,7 +43,7 @@ class Exporting(QObject):
 
         def write(_: int) -> str:
             try:
-                save_trace(trace_lines(run.between(first, last + 1)), rate, path)
+                save_trace(lambda: trace_lines(run.between(first, last + 1)), rate, path)
             except FileProblem as problem:
                 return str(problem)
             return ""

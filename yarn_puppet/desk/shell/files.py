@@ -14,6 +14,7 @@ from ...core.formats.booth_file import find_booth
 from ...core.formats.errors import FileProblem
 from ...core.formats.replacing import WriteProtected
 from ...demo import DEMO_FOLDER, DEMO_PUPPET
+from ...logs import LOG
 from ..session.booths import Booths
 from ..session.document import Document
 from ..session.kept_takes import KeptTakes
@@ -71,6 +72,7 @@ class Files(QObject):
         except FileProblem as problem:
             self.complain("This puppet cannot be opened", problem)
             return
+        LOG.info("opened %s", path)
         if not path.absolute().is_relative_to(DEMO_FOLDER):
             self.settings.folder = str(path.absolute().parent)
         self.player.play()
@@ -113,6 +115,7 @@ class Files(QObject):
         if self.own is not None:
             self.own.saved([*beside, path])
         self.document.puppet_changed.emit()
+        LOG.info("saved %s", path)
         self.settings.folder = str(path.parent)
         self.saved.emit()
         if then is not None:

@@ -1,0 +1,62 @@
+"""What `pip install .` puts into another environment: all of the program, its demo, its fonts; and no tests."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import subprocess
+import sys
+import tempfile
+import unittest
+import zipfile
+from pathlib import Path
+
+from tests.helpers import Case
+
+ROOT = Path(__file__).parents[2]
+
+
+class Wheel(Case):
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+
+    def built(self) -> Path:
+        """The wheel, built of a copy: building leaves its marks in the tree."""
+        copy = self.folder / "copy"
+        shutil.copytree(ROOT / "yarn_puppet", copy / "yarn_puppet", ignore=shutil.ignore_patterns("__pycache__"))
+        for name in ("pyproject.toml", "README.md"):
+            shutil.copy(ROOT / name, copy)
+        done = subprocess.run([sys.executable, "-m", "pip", "wheel", "--no-deps", "--quiet", "-w", self.folder, copy],
+                              capture_output=True, text=True, check=False)
+        if done.returncode and "setuptools" in done.stderr:
+            raise unittest.SkipTest("what builds it cannot be fetched")
+        self.assertEqual(done.returncode, 0, done.stderr)
+        (found,) = self.folder.glob("yarn_puppet-*.whl")
+        return found
+
+    def test_it_holds_all_of_the_program_and_runs_elsewhere(self) -> None:
+        with zipfile.ZipFile(self.built()) as wheel:
+            names = set(wheel.namelist())
+            wheel.extractall(self.folder / "site")
+        ours = {str(path.relative_to(ROOT)) for path in (ROOT / "yarn_puppet").rglob("*")
+                if path.is_file() and "__pycache__" not in path.parts}
+        self.assertEqual({name for name in names if ".dist-info/" not in name}, ours)
+        entry = next((self.folder / "site").glob("*.dist-info")) / "entry_points.txt"
+        self.assertIn("yarn-puppet = yarn_puppet.cli:main", entry.read_text())
+        elsewhere = self.folder / "elsewhere"
+        elsewhere.mkdir()
+        env = {**os.environ, "PYTHONPATH": str(self.folder / "site"), "QT_QPA_PLATFORM": "offscreen",
+               "HOME": str(elsewhere)}
+        run = "import sys; from yarn_puppet.cli import main; sys.exit(main({}))"
+        site = self.folder / "site" / "yarn_puppet" / "demo" / "lamplighter.puppet.json"
+        for words, said in ((["check", str(site)], "20 promises kept"),
+                            (["picture", str(site), "--out", "it.svg"], ""),
+                            (["hand-off", str(site), "--to", "c,javascript,python", "--art", "--tests", "--wire",
+                              "--out", "made"], "yarn_wire.js")):
+            done = subprocess.run([sys.executable, "-c", run.format(words)], cwd=elsewhere, env=env,
+                                  capture_output=True, text=True, check=False)
+            self.assertEqual(done.returncode, 0, done.stderr)
+            self.assertIn(said, done.stdout)
+        self.assertTrue((elsewhere / "it.svg").stat().st_size > 1000)
