@@ -9,14 +9,14 @@ from collections.abc import Callable, Sequence
 from contextlib import suppress
 from io import TextIOWrapper
 
-from .commands import check, compare, game, hand_off, open, picture, play, read_chart, schema, tour, versions
+from .commands import check, compare, desktop, game, hand_off, open, picture, play, read_chart, schema, tour, versions
 from .commands.exit_codes import BAD_INPUT, INTERRUPTED, OK
 from .core.formats.errors import FileProblem
 from .demo import DEMO_PUPPET
 from .logs import LEVELS, LOG, begin_logging
 from .version import VERSION
 
-COMMANDS = (open, play, check, compare, versions, hand_off, read_chart, picture, game, schema, tour)
+COMMANDS = (open, play, check, compare, versions, hand_off, read_chart, picture, game, schema, tour, desktop)
 """In the order in which they are listed."""
 
 

@@ -132,9 +132,9 @@ class Commands(Case):
                 for ticks in (100, 5000):
                     take = Path(folder) / f"{ticks}.take.json"
                     save_take(Take(None, 60, ticks), take)
-                    done = subprocess.run([sys.executable, "-c", run, "play", FIRST_STEPS, "--take", take, "--trace",
-                                           Path(folder) / f"{ticks}.{ending}"], cwd=ROOT, capture_output=True, text=True,
-                                          check=True)
+                    command = [sys.executable, "-c", run, "play", FIRST_STEPS, "--take", take, "--trace",
+                               Path(folder) / f"{ticks}.{ending}"]
+                    done = subprocess.run(command, cwd=ROOT, capture_output=True, text=True, check=True)
                     used.append(int(done.stdout))
                 # In kilobytes; the longer one is megabytes.
                 self.assertLess(used[1] - used[0], 1500, ending)
