@@ -24,6 +24,8 @@ from yarn_puppet.core.model.take import Take
 from yarn_puppet.demo import DEMO_PUPPET, DEMO_TAKE, FIRST_STEPS
 
 ROOT = Path(__file__).parents[2]
+PELL, TAKE = shlex.quote(str(FIRST_STEPS)), shlex.quote(str(DEMO_TAKE))
+"""For a shell: the tree may lie in a folder of any name."""
 
 
 def typed(*words: str) -> tuple[int, str, str]:
@@ -115,12 +117,12 @@ class Commands(Case):
                               text=True, check=False, **named)  # type: ignore[call-overload, no-any-return]
 
     def test_an_output_that_cannot_be_written_is_one_line_and_two(self) -> None:
-        for command in (f"it check {FIRST_STEPS} > /dev/full",
-                        f"it play {FIRST_STEPS} --take {DEMO_TAKE} > /dev/full", "it schema > /dev/full"):
+        for command in (f"it check {PELL} > /dev/full",
+                        f"it play {PELL} --take {TAKE} > /dev/full", "it schema > /dev/full"):
             done = self.run_as_typed(command)
             self.assertEqual((done.returncode, done.stderr.count("\n")), (2, 1), done.stderr)
             self.assertIn("the output cannot be written (No space left on device)", done.stderr)
-        self.assertEqual(self.run_as_typed(f"it check {FIRST_STEPS} >&-").returncode, 0)
+        self.assertEqual(self.run_as_typed(f"it check {PELL} >&-").returncode, 0)
         self.assertEqual(self.run_as_typed("it check nothing 2>&-").returncode, 2)
 
     def test_a_long_trace_needs_no_more_memory_than_a_short_one(self) -> None:
@@ -144,7 +146,7 @@ class Commands(Case):
                           {"WAYLAND_DISPLAY": "wayland-77", "XDG_RUNTIME_DIR": "/nowhere"}):
             env = {name: each for name, each in os.environ.items()
                    if name not in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")} | variables
-            done = self.run_as_typed(f"it open {FIRST_STEPS}", env=env)
+            done = self.run_as_typed(f"it open {PELL}", env=env)
             self.assertEqual((done.returncode, done.stdout, done.stderr.count("\n")), (2, "", 1), done.stderr)
             self.assertIn("there is no display", done.stderr)
 
@@ -161,7 +163,9 @@ class Commands(Case):
             long = Path(folder) / "long.take.json"
             save_take(Take(None, 60, 1_000_000), long)
             command = [sys.executable, "-m", "yarn_puppet", "play", FIRST_STEPS, "--take", long]
-            process = subprocess.Popen(command, cwd=ROOT, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True)
+            # Who runs the tests may have it ignored, as a shell does for what it runs beside.
+            process = subprocess.Popen(command, cwd=ROOT, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True,
+                                       preexec_fn=lambda: signal.signal(signal.SIGINT, signal.SIG_DFL))
             assert process.stdout is not None
             # It is at work.
             self.assertTrue(process.stdout.readline().startswith('{"tick": 0'))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import shlex
 import shutil
 import subprocess
 import sys
@@ -186,7 +187,7 @@ class ByGit(Case):
         self.addCleanup(folder.cleanup)
         self.folder = Path(folder.name)
         self.git("init", "-q", "-b", "main")
-        command = f"{sys.executable} -m yarn_puppet"
+        command = f"{shlex.quote(sys.executable)} -m yarn_puppet"
         self.git("config", "diff.yarn-puppet.command", f"{command} diff")
         self.git("config", "merge.yarn-puppet.driver", f"{command} merge %O %A %B")
         (self.folder / ".gitattributes").write_text(

@@ -64,7 +64,7 @@ class Logged(DeskCase):
             LOG.warning("noted 光")
             (file,) = (self.folder / "state").rglob("*.log")
             self.assertIn("WARNING yarn_puppet: noted 光", file.read_text(encoding="utf-8"))
-            run = test_commands.Commands().run_as_typed(f"it --log info check {self.file}")
+            run = test_commands.Commands().run_as_typed(f"it --log info check {test_commands.PELL}")
             self.assertIn("INFO yarn_puppet: yarn-puppet --log info check", run.stderr)
             self.assertEqual(run.returncode, 0)
         for each in list(LOG.handlers):

@@ -149,6 +149,12 @@ class Journals(DeskCase):
         self.assertEqual(self.left()[0].journal.work.history.puppet.state("walk_state").name, "Amble")
 
 
+def heeding() -> None:
+    """Signals end a program that does nothing about them, whatever was inherited."""
+    for number in (signal.SIGTERM, signal.SIGHUP, signal.SIGINT):
+        signal.signal(number, signal.SIG_DFL)
+
+
 class Ended(DeskCase):
     """A desk in a process of its own, ended by the system, by another program, or from the terminal."""
 
@@ -160,7 +166,7 @@ class Ended(DeskCase):
         env = {**os.environ, "XDG_STATE_HOME": str(self.folder / f"state{number}"),
                "XDG_CONFIG_HOME": str(self.folder / "config")}
         process = subprocess.Popen([sys.executable, "-m", "tests.desk.working_desk", own], env=env,
-                                   stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True)
+                                   stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True, preexec_fn=heeding)
         said = [process.stdout.readline().strip() for _ in range(5)]
         journals = Path(env["XDG_STATE_HOME"]) / "yarn-puppet" / "journals"
         self.hand.until(lambda: any(path.stat().st_size for path in journals.glob("*")) or QTest.qWait(5), "a journal")

@@ -27,7 +27,9 @@ class Ending(QObject):
             each.setblocking(False)
         signal.set_wakeup_fd(self._written.fileno(), warn_on_full_buffer=False)
         for number in SIGNALS:
-            signal.signal(number, lambda *_: None)
+            # Who begins a program so that it outlives its terminal has this one ignored.
+            if signal.getsignal(number) is not signal.SIG_IGN:
+                signal.signal(number, lambda *_: None)
         self._notifier = QSocketNotifier(self._heard.fileno(), QSocketNotifier.Type.Read, self)
         self._notifier.activated.connect(self._hear)
 
