@@ -25,6 +25,7 @@ class Others(DeskCase):
         for path in (*DEMO_FOLDER.glob("lamplighter*"), *DEMO_FOLDER.glob("*.booth.json"),
                      DEMO_FOLDER / "guarded_fall.take.json"):
             shutil.copy(path, self.home)
+        shutil.copytree(DEMO_FOLDER / "sounds", self.home / "sounds")
         self.own = self.home / "lamplighter.puppet.json"
         self.take = self.home / "guarded_fall.take.json"
         self.window.files.load(self.own)
@@ -125,6 +126,25 @@ class Others(DeskCase):
         save_booth(replace(load_booth(booth), start_x=50.0), booth)
         self.hand.token(self.notice(booth), "take theirs")
         self.assertEqual(self.window.booths.world.start_x, 50.0)
+
+    def test_saved_into_a_folder_that_was_renamed_the_art_is_found_there(self) -> None:
+        sheets = [sheet.path for sheet in self.puppet.sheets]
+        self.ours("Rest")
+        moved = self.folder / "renamed"
+        shutil.rmtree(self.home / "sounds")
+        self.home.rename(moved)
+        self.window.files.save_as()
+        self.answer_file(moved / "hero.puppet.json")
+        found = load_puppet(moved / "hero.puppet.json")
+        self.assertEqual([sheet.path for sheet in found.sheets], sheets)
+        self.assertEqual(found.state("idle_state").name, "Rest")
+        # What was taken away is said.
+        said = " ".join(part.text for part in self.window.notices.sentence("lost").parts)
+        self.assertIn("sounds/", said)
+        self.assertNotIn("lamplighter.png", said)
+        shutil.copytree(DEMO_FOLDER / "sounds", moved / "sounds")
+        self.window.files.save()
+        self.assertIsNone(self.window.notices.sentence("lost"))
 
     def test_two_windows_on_one_puppet_know_of_each_other(self) -> None:
         documents = []

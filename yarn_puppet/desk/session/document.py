@@ -209,6 +209,16 @@ class Document(QObject):
         self.puppet_changed.emit()
 
 
+    @property
+    def lost_files(self) -> list[str]:
+        """The files that the puppet names, as it names them, which are not there."""
+        puppet = self.puppet
+        owners = (*puppet.states, *puppet.groups, *[window for clip in puppet.clips for window in clip.windows])
+        named = [*(sheet.path for sheet in puppet.sheets),
+                 *(moment.file for clip in puppet.clips for moment in clip.moments if moment.file),
+                 *(rule.shows for owner in owners for rule in owner.rules if rule.shows)]
+        return [each for each in dict.fromkeys(named) if not (self.folder / each).exists()]
+
     def rename_takes(self, called: Callable[[str, Take | None], tuple[str, Take | None]]) -> None:
         """Have takes under other file names, and of another puppet, in every step that can be gone back or forward
         to."""
@@ -234,6 +244,10 @@ class Rebasing:
         """One path."""
         if path not in self._paths:
             found = (self.old / path).resolve()
+            moved = not self.old.exists() or (self.new / path).exists()
+            if not self.whole and self.stored is None and not found.exists() and moved:
+                # The folder was renamed, or moved with all that is in it: it lies where the puppet goes, or nowhere.
+                found = (self.new / path).resolve()
             self._paths[path] = (self.stored(found) if self.stored is not None else str(found) if self.whole
                                  else _relative(found, self.new))
         return self._paths[path]

@@ -34,6 +34,8 @@ class Files(QObject):
     closable = pyqtSignal()
     saved = pyqtSignal()
     """The puppet was written to its file."""
+    lost = pyqtSignal(list)
+    """Files that the puppet just written names, and that are not there; none where all are."""
 
     def __init__(
         self, window: QWidget, document: Document, booths: Booths, kept: KeptTakes, player: Player, settings: Settings
@@ -118,6 +120,7 @@ class Files(QObject):
         LOG.info("saved %s", path)
         self.settings.folder = str(path.parent)
         self.saved.emit()
+        self.lost.emit(self.document.lost_files)
         if then is not None:
             then()
 

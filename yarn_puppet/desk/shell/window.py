@@ -120,6 +120,7 @@ class Window(QMainWindow):
         self.player.state_changed.connect(self.commands.refresh)
         self.files.begun.connect(lambda: self.show_page("Clips"))
         self.files.closable.connect(self.close)
+        self.files.lost.connect(self._say_lost)
         self.booth.switches.fill_asked.connect(self.fill_with_booth)
         self.header.page_chosen.connect(self.show_page)
         for button, names in ((self.header.puppet, PUPPET_MENU), (self.header.take, TAKE_MENU)):
@@ -258,6 +259,17 @@ class Window(QMainWindow):
         self._title()
         self.commands.refresh()
         self.header.refresh()
+
+    def _say_lost(self, files: list[str]) -> None:
+        """A puppet that was saved names files that are not there: never in silence."""
+        self.notices.drop("lost")
+        if files:
+            few = ", ".join(files[:3]) + (f" and {len(files) - 3} more" if len(files) > 3 else "")
+            self.notices.tell("lost", [
+                Word("Saved; but it names what is not there:"), Word(few, strong=True),
+                Word(f"(looked for in {self.document.folder})"),
+                Token("very well", theme.INDIGO, quiet=True, name="very well",
+                      action=lambda: self.notices.drop("lost"))])
 
     def _takes_renamed(self, names: dict[str, str]) -> None:
         self.player.take_file = names.get(self.player.take_file, self.player.take_file)
