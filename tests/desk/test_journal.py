@@ -126,6 +126,18 @@ class Journals(DeskCase):
         said = other.notices.sentence(other.notices.names[0]).parts[0].text
         self.assertEqual(said, "Another desk goes on with it already.")
 
+    def test_with_a_full_disk_what_was_left_behind_stays(self) -> None:
+        self.rename(self.window, "Stroll")
+        self.leave(self.window)
+        window = self.open_window()
+        window.recovery.offer()
+        refused = OSError(errno.ENOSPC, os.strerror(errno.ENOSPC))
+        with mock.patch("yarn_puppet.desk.session.journal.os.write", side_effect=refused):
+            self.hand.token(window.notices.sentence(window.notices.names[0]), "go on")
+        self.assertTrue(window.document.unsaved)
+        (left,) = self.left()
+        self.assertEqual(left.journal.work.history.puppet.state("walk_state").name, "Stroll")
+
     def test_a_full_disk_is_said_and_what_was_written_stays(self) -> None:
         self.rename(self.window, "Stroll")
         self.window.keeper.flush_now()

@@ -71,6 +71,15 @@ class Others(DeskCase):
         self.window.document.undo()
         self.assertEqual(self.puppet.state("idle_state").name, "Rest")
 
+    def test_what_is_taken_is_what_the_file_has_then(self) -> None:
+        self.ours("Rest")
+        self.theirs("Stroll")
+        said = self.notice()
+        self.theirs("March")
+        self.hand.token(said, "take theirs")
+        self.assertEqual(self.puppet.state("walk_state").name, "March")
+        self.assertFalse(self.window.document.unsaved)
+
     def test_saving_asks_before_it_writes_over_theirs(self) -> None:
         self.ours("Rest")
         self.theirs("Stroll")

@@ -130,7 +130,8 @@ class JournalKeeper(QObject):
         with held:
             self.document.recover(left.journal.work)
             self.flush_now()
-            if not self.problem and self.path is not None:
+            # Only what this journal really has may go from the other: the disk may be full.
+            if self._last is not None and self._writer.written is self._last:
                 left.path.unlink(missing_ok=True)
         return True
 
@@ -189,6 +190,11 @@ class _Writer:
         self._thread: threading.Thread | None = None
         self._descriptor = -1
         self._written, self._size = Work(), 0
+
+    @property
+    def written(self) -> Work:
+        """What the file holds."""
+        return self._written
 
     def write(self, work: Work) -> None:
         """Have this work written down."""

@@ -136,8 +136,14 @@ class OwnFiles(QObject):
 
     def take_theirs(self, theirs: Theirs) -> None:
         """Take over what a file holds: an edit, so that an undo brings ours back."""
-        path, value = theirs.path, theirs.value
+        path = theirs.path
         self._watch.seen(path)
+        # It may be another again since it was told of.
+        value = _read(path) if path.exists() else "is not there any more"
+        if isinstance(value, str):
+            self._unsettled.add(path)
+            self.told.emit(theirs._replace(value=None, problem=value, taken=False))
+            return
         if path == self.document.path:
             self.document.edit(TAKEN, value)
             self.document.saved = value
@@ -160,7 +166,8 @@ class OwnFiles(QObject):
             self._settle(path)
         elif theirs.value is not None and theirs.taken:
             self.take_theirs(theirs)
-            self.told.emit(theirs)
+            if path not in self._unsettled:
+                self.told.emit(theirs)
         else:
             self._unsettled.add(path)
             self.told.emit(theirs)
