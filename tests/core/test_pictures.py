@@ -16,7 +16,7 @@ from unittest import mock
 from PIL import Image
 
 from tests.helpers import Case
-from yarn_puppet.core.formats.pictures import decoding, open_raster, pages, reading
+from yarn_puppet.core.formats.pictures import budget, decoding, open_raster, reading
 from yarn_puppet.core.formats.pictures.names import name_order
 from yarn_puppet.core.formats.pictures.pages import Page, PictureProblem, TooLarge
 from yarn_puppet.core.formats.pictures.reading import read_pages
@@ -246,10 +246,11 @@ class Hostile(Reading):
             (many / f"{number}.png").write_bytes(png(first))
         first.save(self.folder / "it.apng", "PNG", save_all=True, append_images=rest, duration=50)
         with ExitStack() as patched:
-            for each in (decoding, open_raster, pages, reading):
+            for each in (budget, decoding, open_raster, reading):
                 patched.enter_context(mock.patch.object(each, "MOST_PAGES", 2))
             self.assertIn("its 3 frames are more than 2", self.problem(self.folder / "it.apng"))
-            for path, what in ((self.folder / "it.gif", "3 frames"), (archive, "3 layers"), (many, "3 pictures")):
+            for path, what in ((self.folder / "it.gif", "3 frames"), (archive, "3 layers and groups"),
+                               (many, "3 pictures")):
                 self.assertIn(f"its {what} are more than 2", self.problem(path))
 
     def test_an_animation_of_ten_thousand_frames_is_told_and_not_unpacked(self) -> None:

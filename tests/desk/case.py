@@ -46,6 +46,7 @@ class DeskCase(Case):
         self.hand = Hand()
         if self.file is not None:
             self.window.files.load(self.file)
+            self.hand.wait()
         self.window.player.restart()
         self.window.player.pause()
 

@@ -126,6 +126,7 @@ class BringingIn(ArtCase):
         self.window.art._sheets.clear()
         self.window.art._frames.clear()
         self.window.files.load(self.folder / "it.puppet.json")
+        self.hand.wait()
         self.assertIsNotNone(self.window.art.sheet(self.puppet.sheets[0].id, 5))
         self.assertIsNone(self.window.art.sheet(self.puppet.sheets[0].id, 99))
 
@@ -136,8 +137,11 @@ class BringingIn(ArtCase):
         path.unlink()
         self.window.art._sheets.clear()
         self.assertIsNone(self.window.art.sheet(self.puppet.sheets[0].id))
+        self.hand.wait()
+        self.assertFalse(self.window.art.awaited(self.puppet.sheets[0].id), "it is known to be gone")
         path.write_bytes(kept)
         self.window.art.show(self.puppet, self.window.document.folder)
+        self.hand.wait()
         self.assertIsNotNone(self.window.art.sheet(self.puppet.sheets[0].id))
 
 

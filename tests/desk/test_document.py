@@ -21,7 +21,8 @@ from yarn_puppet.core.formats.puppet_file import load_puppet
 from yarn_puppet.core.model.clips import Cell, Frame
 from yarn_puppet.core.model.edits import graph as edits
 from yarn_puppet.demo import DEMO_BOOTH, DEMO_FOLDER, FIRST_STEPS
-from yarn_puppet.desk.pictures.art import Art, read_pictures
+from yarn_puppet.desk.pictures.art import Art
+from yarn_puppet.desk.pictures.decoding import read_pictures
 from yarn_puppet.desk.session.document import Document
 from yarn_puppet.desk.session.job import Job
 from yarn_puppet.desk.session.player import Player
@@ -181,6 +182,7 @@ class Pictures(FolderCase):
     def test_a_mirrored_frame_is_its_picture_flipped(self) -> None:
         art = Art()
         art.show(demo_puppet(), DEMO_FOLDER)
+        art.read_now()
         frame = demo_puppet().clips[4].frames[3]
         plain, flipped = art.pixmap(frame).toImage(), art.pixmap(frame, True).toImage()
         self.assertEqual(plain.mirrored(True, False), flipped)
@@ -189,6 +191,7 @@ class Pictures(FolderCase):
     def test_a_cell_outside_its_sheet_is_a_placeholder_and_not_a_crash(self) -> None:
         art = Art()
         art.show(demo_puppet(), DEMO_FOLDER)
+        art.read_now()
         for cell in (Cell("lamplighter", 90_000, 0, 40, 30), Cell("gone", 0, 0, 40, 30)):
             picture = art.pixmap(Frame(cell)).toImage()
             self.assertEqual((picture.width(), picture.height()), (40, 30))

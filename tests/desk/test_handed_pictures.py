@@ -60,6 +60,7 @@ class HandedPictures(DeskCase):
         self.pell = load_puppet(DEMO_PUPPET)
         self.art = Art()
         self.art.show(self.pell, DEMO_FOLDER)
+        self.art.read_now()
 
     def cases(self) -> list[Case]:
         """The takes of Pell, and Pell under hands that never rest, who also lights the lantern."""

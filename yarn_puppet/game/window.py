@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer
-from PyQt6.QtGui import QCloseEvent, QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPixmap
+from PyQt6.QtGui import QCloseEvent, QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QWidget
 
 from ..core.booth.booth import told_place
@@ -15,6 +15,7 @@ from ..core.wire.messages import MomentTold, Picture, ReportTold
 from ..desk.booth.happenings import draw_effect
 from ..desk.booth.scenery import Dummies, draw_sky, draw_tiles, draw_world_props
 from ..desk.booth.sounds import Sounds
+from ..desk.pictures.art import Art
 from ..desk.session.pace import Pace
 from ..desk.widgets import theme
 from ..desk.widgets.keys import BUTTONS, key_name, said_key
@@ -39,8 +40,10 @@ class GameWindow(QWidget):
         self.effects: list[tuple[int, float, float, bool]] = []
         """The tick each began in, where, and whether it was a hit."""
         self.ticks = 0
-        self.dummies, self.sounds = Dummies(world_folder), Sounds()
-        self._sheets: dict[str, QPixmap] = {}
+        self.art = Art()
+        self.art.show(puppet, folder)
+        self.art.arrived.connect(self.update)
+        self.dummies, self.sounds = Dummies(world_folder, self.art), Sounds()
         self.pace = Pace(MOST_AT_ONCE)
         self.setWindowTitle(f"{puppet.name} · stand-in game")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -158,8 +161,9 @@ class GameWindow(QWidget):
     def _draw_frame(self, painter: QPainter, picture: Picture | None, share: float) -> None:
         if picture is None or share <= 0:
             return
-        if picture.sheet not in self._sheets:
-            self._sheets[picture.sheet] = QPixmap(str(self.folder / picture.sheet))
+        sheet = self.art.picture(picture.sheet)
+        if sheet is None:
+            return
         x, y, wide, high = picture.cell
         painter.setOpacity(share)
         left, top = picture.corner
@@ -167,10 +171,10 @@ class GameWindow(QWidget):
             painter.save()
             painter.translate(left + wide, top)
             painter.scale(-1, 1)
-            painter.drawPixmap(QRectF(0, 0, wide, high), self._sheets[picture.sheet], QRectF(x, y, wide, high))
+            painter.drawPixmap(QRectF(0, 0, wide, high), sheet, QRectF(x, y, wide, high))
             painter.restore()
         else:
-            painter.drawPixmap(QRectF(left, top, wide, high), self._sheets[picture.sheet], QRectF(x, y, wide, high))
+            painter.drawPixmap(QRectF(left, top, wide, high), sheet, QRectF(x, y, wide, high))
         painter.setOpacity(1.0)
 
     def _draw_words(self, painter: QPainter) -> None:

@@ -10,8 +10,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..formats.errors import FileProblem, read_whole
+from ..formats.pictures.budget import HARDEST_PIXELS
 from ..formats.pictures.packed_sheet import PackedSheet, packed_sheet
-from ..formats.pictures.pages import HARDEST_PIXELS, Page, PictureProblem
+from ..formats.pictures.pages import Page, PictureProblem
 from ..formats.pictures.reading import read_pages
 from ..model.clips import Frame
 from ..model.events import Window

@@ -52,7 +52,7 @@ class BoothView(DrawnView):
         """What is said of the game that is watched."""
         self.bare = False
         """Whether only the world is drawn, without what is there to be clicked or read."""
-        self.dummies = Dummies(folder)
+        self.dummies = Dummies(folder, art)
         self.setFocusPolicy(Qt.FocusPolicy.ClickFocus | Qt.FocusPolicy.TabFocus)
         self.setAccessibleName("Booth")
         self._focused_by_click = False

@@ -9,12 +9,13 @@ from math import exp, floor, sin
 from pathlib import Path
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QImage, QLinearGradient, QPainter, QPainterPath, QPixmap, QPolygonF
+from PyQt6.QtGui import QColor, QLinearGradient, QPainter, QPainterPath, QPixmap, QPolygonF
 
 from ...core.booth.booth import BoothState
 from ...core.booth.hitting.dummies import DummyState, arm_of
 from ...core.booth.tiles.terrain import SLOPE_OF
 from ...core.model.world import AIR, BRICK, LADDER, PLANK, SLOPES, TILE, Dummy, World
+from ..pictures.art import Art
 from ..widgets import theme
 
 PITCH = 62
@@ -224,27 +225,25 @@ def _night(width: int, height: int) -> QPixmap:
 class Dummies:
     """Draws the dummies with the pictures that lie beside the booth's file."""
 
-    def __init__(self, folder: Path) -> None:
-        self.folder = folder
-        self._pictures: dict[str, QPixmap | None] = {}
+    def __init__(self, folder: Path, art: Art) -> None:
+        self.folder, self.art = folder, art
+        self._lit: dict[tuple[str, int], QPixmap] = {}
 
     def picture(self, name: str) -> QPixmap | None:
         """A picture that lies beside the booth, or None."""
-        if name not in self._pictures:
-            image = QImage(str(self.folder / name)) if name else QImage()
-            self._pictures[name] = None if image.isNull() else QPixmap.fromImage(image)
-        return self._pictures[name]
+        return self.art.picture(str(self.folder / name)) if name else None
 
     def _flash(self, name: str, picture: QPixmap) -> QPixmap:
         """The picture all in light, laid over it for the instant of a blow."""
-        if f"{name} flash" not in self._pictures:
+        key = (name, picture.cacheKey())
+        if key not in self._lit:
             light = QPixmap(picture)
             painter = QPainter(light)
             painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_SourceAtop)
             painter.fillRect(light.rect(), QColor(255, 240, 214, 215))
             painter.end()
-            self._pictures[f"{name} flash"] = light
-        return self._pictures[f"{name} flash"] or picture
+            self._lit[key] = light
+        return self._lit[key]
 
     def draw(self, painter: QPainter, world: World, booth: BoothState | None, tick: int, rate: int) -> None:
         """Every dummy; one that was hit sways away from the blow and back, less each time."""

@@ -59,6 +59,8 @@ class ClipsPage(QWidget):
         self.document, self.art, self.settings, self.sources, self.sounds = document, art, settings, sources, sounds
         self.desk = ClipDesk(document, self)
         self.measures = Measures(art)
+        self._to_cut = ""
+        """The sheet that is to be cut once its picture is there."""
         self.frame_view = HandledFrame(document, self.desk, art, self.measures)
         self.ribbons = HandledRibbons(document, self.desk, art, snags)
         self.lanes = HandledLanes(document, self.desk, art)
@@ -241,6 +243,7 @@ class ClipsPage(QWidget):
 
     def _replaced(self) -> None:
         self.upper.setCurrentIndex(0)
+        self._to_cut = ""
         self.desk.clip_id = None
         self.measures.forget()
 
@@ -248,7 +251,9 @@ class ClipsPage(QWidget):
 
     def _art_told(self) -> None:
         self.measures.forget()
-        if self.upper.currentIndex() == 1 and not self.bringing.busy:
+        if self._to_cut:
+            self.cut_sheet(self._to_cut)
+        elif self.upper.currentIndex() == 1 and not self.bringing.busy:
             self.cutting.show_sheet(self.cut.sheet_id)
         self.frame_view.update()
         self.lanes.update()
@@ -277,8 +282,9 @@ class ClipsPage(QWidget):
         self.cut_sheet(wanted if find(sheets, wanted) else sheets[-1].id)
 
     def cut_sheet(self, id: str) -> None:
-        """Show a sheet to be cut into clips."""
-        if self.cutting.show_sheet(id):
+        """Show a sheet to be cut into clips, once its picture is there."""
+        self._to_cut = id if self.art.awaited(id) else ""
+        if not self._to_cut and self.cutting.show_sheet(id):
             self.upper.setCurrentIndex(1)
             self.cut.setFocus()
 

@@ -219,7 +219,7 @@ class WireDesk(QObject):
         """Start the game that ships, in a process of its own."""
         process = our_process(self, YARN_PUPPET_KEY=self.key)
         file = self.document.path
-        arguments = ["-m", "yarn_puppet", "game", "--mode", mode, "--wire", self.address]
+        arguments = ["-P", "-m", "yarn_puppet", "game", "--mode", mode, "--wire", self.address]
         process.finished.connect(lambda: self._stand_ins.remove(process) if process in self._stand_ins else None)
         self._stand_ins.append(process)
         process.start(sys.executable, arguments + ([str(Path(file))] if file is not None else []))

@@ -1,33 +1,41 @@
-"""Pictures: each sheet decoded once, each frame cut from it when it is first drawn, and kept within bounds."""
+"""Pictures: each sheet read once, each frame cut from it when it is first drawn, and kept within bounds."""
 
 from __future__ import annotations
 
 from collections import OrderedDict
 from collections.abc import Callable
+from contextlib import suppress
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QRect, QRectF, Qt
+from PyQt6.QtCore import QObject, QRect, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QImage, QPainter, QPixmap, QTransform
 
 from ...core.model.clips import Cell, Clip, Frame, Mark
 from ...core.model.puppet import Puppet, find
 from ..widgets import theme
-from .decoding import read_pictures
+from .arriving import Arriving
 
 if TYPE_CHECKING:
     from ...core.art.marks import Pixels
 
+SOON = 16
+"""Sheets that are read before they are drawn."""
 MOST_FRAME_BYTES = 64 * 1024 * 1024
 """How much of frames cut from sheets, whole and as thumbnails, is kept: what was drawn longest ago goes first."""
 Key = tuple[Path, Cell, bool, int, int]
 """A file, a cell of it, whether it is flipped, and the size of a thumbnail in pixels, 0 for the whole frame."""
 
 
-class Art:
-    """The pictures of one puppet. Frames whose sheet is missing are drawn as a marked placeholder."""
+class Art(QObject):
+    """The pictures of one puppet. They are read by another process when they are first asked for, and are nothing to
+    be seen until then. Frames whose sheet is missing are drawn as a marked placeholder."""
+
+    arrived = pyqtSignal()
+    """A picture is there that was asked for, or is known to be unreadable."""
 
     def __init__(self) -> None:
+        super().__init__()
         self.folder = Path()
         self.puppet = Puppet()
         self.lost: frozenset[tuple[Cell, Mark | None]] = frozenset()
@@ -35,6 +43,11 @@ class Art:
         self.edition = 0
         """Counts the times that pictures became others: what was drawn before is then out of date."""
         self._sheets: dict[Path, tuple[QImage, ...]] = {}
+        """No pages for a file that cannot be read."""
+        self._missing: set[Path] = set()
+        """Files that were not there."""
+        self._arriving = Arriving()
+        self._arriving.arrived.connect(self._arrived)
         self._frames: OrderedDict[Key, QPixmap] = OrderedDict()
         self._frame_bytes = 0
         self._pictures: dict[Path, QPixmap | None] = {}
@@ -42,18 +55,42 @@ class Art:
     def show(self, puppet: Puppet, folder: Path) -> None:
         """Draw this puppet's frames from now on. What was missing is looked for again."""
         self.puppet, self.folder = puppet, folder
-        for path in [path for path, pages in self._sheets.items() if not pages and path.exists()]:
+        for path in [path for path in self._missing if path.exists()]:
             self.forget(path)
-        self._pictures = {path: picture for path, picture in self._pictures.items() if picture is not None}
+        # Before they are drawn, as far as that costs little: who turns to a page finds it drawn.
+        for sheet in puppet.sheets[:SOON]:
+            self.pages(sheet.id)
 
     def know(self, path: Path, pages: tuple[QImage, ...]) -> None:
         """Keep pictures that were read elsewhere, in place of those known of this file so far."""
         self.forget(path)
         self._sheets[path] = pages
 
+    @property
+    def busy(self) -> bool:
+        """Whether a picture is on its way."""
+        return bool(self._arriving.awaited)
+
+    def read_now(self) -> None:
+        """Wait for all sheets of the puppet: for programs without a window."""
+        from .decoding import read_pictures
+
+        for sheet in self.puppet.sheets:
+            path = self.path_of(sheet.id)
+            with suppress(ValueError):
+                self.know(path, tuple(image for image, _ in read_pictures(path)))
+
+    def _arrived(self, path: Path, pages: tuple[QImage, ...]) -> None:
+        self.know(path, pages)
+        if not pages and not path.exists():
+            self._missing.add(path)
+        self.arrived.emit()
+
     def forget(self, path: Path) -> None:
         """Let go of all that is known of a file: it is read again when it is next drawn."""
         self.edition += 1
+        self._arriving.leave(path)
+        self._missing.discard(path)
         self._sheets.pop(path, None)
         self._pictures.pop(path, None)
         for key in [key for key in self._frames if key[0] == path]:
@@ -69,16 +106,17 @@ class Art:
         return self.folder / found.path if found else Path()
 
     def pages(self, sheet: str) -> tuple[QImage, ...]:
-        """The pages of a sheet's picture, none where it cannot be read."""
-        if find(self.puppet.sheets, sheet) is None:
-            return ()
-        path = self.path_of(sheet)
+        """The pages of a sheet's picture, none where it cannot be read, or as long as it is on its way."""
+        return self._pages(self.path_of(sheet)) if find(self.puppet.sheets, sheet) is not None else ()
+
+    def _pages(self, path: Path) -> tuple[QImage, ...]:
         if path not in self._sheets:
-            try:
-                self._sheets[path] = tuple(image for image, _ in read_pictures(path))
-            except ValueError:
-                self._sheets[path] = ()
-        return self._sheets[path]
+            self._arriving.want(path)
+        return self._sheets.get(path, ())
+
+    def awaited(self, sheet: str) -> bool:
+        """Whether a sheet's picture is on its way; it is asked for where it was not yet."""
+        return not self.pages(sheet) and self.path_of(sheet) in self._arriving.awaited
 
     def known(self, sheet: str) -> bool:
         """Whether a sheet's picture is decoded already."""
@@ -90,15 +128,16 @@ class Art:
         return pages[page] if page < len(pages) else None
 
     def picture(self, file: str) -> QPixmap | None:
-        """A picture that is no sheet, by its path relative to the puppet, or None where it cannot be read."""
+        """A picture that is no sheet, by its path relative to the puppet, or None where it cannot be read, or as long
+        as it is on its way."""
         if not file:
             return None
         path = self.folder / file
         if path not in self._pictures:
-            try:
-                self._pictures[path] = QPixmap.fromImage(read_pictures(path)[0][0])
-            except ValueError:
-                self._pictures[path] = None
+            pages = self._pages(path)
+            if path not in self._sheets:
+                return None
+            self._pictures[path] = QPixmap.fromImage(pages[0]) if pages else None
         return self._pictures[path]
 
     def pixels(self, cell: Cell) -> Pixels:
@@ -156,6 +195,11 @@ class Art:
         return pixmap
 
     def _cut(self, cell: Cell, flipped: bool) -> QPixmap:
+        if self.awaited(cell.sheet):
+            # Nothing for now; what is drawn here is drawn anew once it is there.
+            nothing = QPixmap(min(cell.width, 1024), min(cell.height, 1024))
+            nothing.fill(Qt.GlobalColor.transparent)
+            return nothing
         image = self.sheet(cell.sheet, cell.page)
         rect = QRect(cell.x, cell.y, cell.width, cell.height)
         if image is None or not image.rect().intersects(rect):

@@ -48,7 +48,7 @@ class LinesProcess(QObject):
         self._rest = b""
         process.readyReadStandardOutput.connect(self._read)
         process.finished.connect(self._ended)
-        process.start(sys.executable, ["-m", self.module])
+        process.start(sys.executable, ["-P", "-m", self.module])
 
     def tell(self, line: bytes, last: bool = False) -> None:
         """Tell it a line; after the last one its input is closed. Nothing happens where it is not there."""

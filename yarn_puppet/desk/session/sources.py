@@ -13,12 +13,14 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from PyQt6.QtGui import QImage
 
 from ...core.formats.file_names import path_problem, said
+from ...core.formats.pictures.apart.reading_apart import Stopped
 from ...core.model.clips import Cell, Grid, Mark, Sheet
 from ...core.model.edits.entries import changed
 from ...core.model.edits.following.matching import Drawing, Old
 from ...core.model.edits.following.recutting import marked, recut, recut_too, shown_of
 from ...core.model.puppet import find
 from ..pictures.art import Art
+from ..pictures.decoding import read_pictures
 from .art_news import Lost, News, frames_of, own_cells, stands_between
 from .document import Document
 from .finding_again import found_with
@@ -51,6 +53,7 @@ class Sources(QObject):
         self._opened = QTimer(self, interval=OPENED_MS, singleShot=True)
         self._opened.timeout.connect(self._check)
         self._read.connect(self._on_read)
+        art.arrived.connect(self.told)
         document.puppet_changed.connect(self._puppet_changed)
         document.replaced.connect(self._replaced)
         self._puppet_changed()
@@ -123,8 +126,6 @@ class Sources(QObject):
 
     def _start(self, id: str, opened: bool = False, fit: bool = False) -> None:
         """Read a sheet's file again in a thread, and what is drawn in its cells, before and now."""
-        from ..pictures.decoding import read_pictures
-
         sheet = find(self.document.puppet.sheets, id)
         assert sheet is not None
         self._unchecked.discard(id)
@@ -139,13 +140,16 @@ class Sources(QObject):
         before = self._gone.pop(path, ()) or (self.art.pages(id) if self.art.known(id) else ())
         shown = self._shown(id)
 
+        def wanted() -> bool:
+            return self._jobs.get(id) == job
+
         def read() -> _Outcome:
             from ...core.art.drawings import cells_of, drawing_of
             from ...core.art.marks import marks_of
             from ..pictures.pixels import cell_pixels, picture_of
 
             try:
-                pages = tuple(image for image, _ in read_pictures(path))
+                pages = tuple(image for image, _ in read_pictures(path, wanted=wanted))
                 old: dict[Cell, Mark] = {}
                 if before:
                     cells = (*(cell for cell, _ in shown), *cells_of(sheet, picture_of(before)))
@@ -154,6 +158,8 @@ class Sources(QObject):
                 known = tuple((cell, mark or old.get(cell)) for cell, mark in shown)
                 size = (before[0].width(), before[0].height()) if before else None
                 drawing, grid = drawing_of(sheet, picture_of(pages), known, size, fit)
+            except Stopped:
+                return _Outcome(id, job, stamp, "not wanted any more")
             except (ValueError, OSError, MemoryError) as error:
                 return _Outcome(id, job, stamp, str(error) or "there is not enough memory")
             return _Outcome(id, job, stamp, "", pages, drawing, grid, old, opened, fit,

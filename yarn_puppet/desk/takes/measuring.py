@@ -27,6 +27,8 @@ class Measuring(QObject):
         self._feet = feet
         self.job = Job(self)
         player.run_replaced.connect(self.measure)
+        self._early = False
+        feet.art.arrived.connect(self._art_arrived)
 
     @property
     def busy(self) -> bool:
@@ -39,6 +41,7 @@ class Measuring(QObject):
         if not self.wanted or (self._of is run and self.busy):
             return
         self._of, self.found = run, None
+        self._early = self._feet.art.busy
         feet = self._feet.of(self.player.recording.setup.puppet)
         names = {state.id: state.name for state in self.player.recording.setup.puppet.states}
         actions = {each.id: each.name for each in self.player.recording.setup.puppet.actions}
@@ -55,6 +58,14 @@ class Measuring(QObject):
 
         self.job.start([0], work, self._done)
         self.changed.emit()
+
+    def _art_arrived(self) -> None:
+        """What was measured before the art was there was measured without it."""
+        if self._early and not self._feet.art.busy:
+            self._of = None
+            self.job.cancel()
+            self._feet.forget()
+            self.measure()
 
     def _done(self, found: list[Found]) -> None:
         self.found = found[0]

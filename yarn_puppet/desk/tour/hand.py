@@ -40,6 +40,9 @@ class Hand:
         for _ in range(turns):
             QApplication.processEvents()
             QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)
+        # Art that is on its way would be there for a user.
+        if any(_awaits_art(each) for each in QApplication.topLevelWidgets()):
+            self.until(lambda: not any(_awaits_art(each) for each in QApplication.topLevelWidgets()), "the art")
 
     def until(self, holds: Callable[[], bool], what: str) -> None:
         """Wait for something, from event to event. Raises TimeoutError when it does not come."""
@@ -121,6 +124,11 @@ class Hand:
                 painter.drawPixmap(window.mapFromGlobal(each.mapToGlobal(QPoint(0, 0))), each.grab())
         painter.end()
         return pixmap
+
+
+def _awaits_art(widget: QWidget) -> bool:
+    art = getattr(widget, "art", None)
+    return art is not None and widget.isVisible() and bool(art.busy)
 
 
 def _point(widget: QWidget, at: Spot) -> QPoint:

@@ -39,6 +39,7 @@ class WholeGraph:
         self.document.open(file)
         self.player = Player(self.document.puppet, None, None)
         self.art.show(self.document.puppet, self.document.folder)
+        self.art.read_now()
         self.picture = WeavePicture(self.document, self.player, self.art, SnagList(self.document, self.player))
         puppet = self.document.puppet
         lived_in = {state.layer for state in puppet.states}

@@ -15,8 +15,9 @@ from pathlib import Path
 
 from PIL import Image
 
+from .budget import Budget
 from .decoding import decoded_still, duration_of
-from .pages import Budget, Page, PictureProblem
+from .pages import Drawn, PictureProblem
 
 SIGNATURE = b"\x89PNG\r\n\x1a\n"
 MOST_BYTES = 256 * 1024 * 1024
@@ -57,7 +58,7 @@ class _Frame:
     data: list[bytes]
 
 
-def apng_pages(path: Path, content: bytes, budget: Budget) -> list[Page]:
+def apng_frames(path: Path, content: bytes, budget: Budget) -> Iterator[Drawn]:
     """The frames of a PNG that moves, each as it is shown. Raises PictureProblem."""
     try:
         header, shared, frames = _parsed(content)
@@ -67,7 +68,7 @@ def apng_pages(path: Path, content: bytes, budget: Budget) -> list[Page]:
     if not frames:
         raise PictureProblem(path, "cannot be read as a picture (it has no frames)")
     budget.spend(path, width, height, len(frames))
-    pages, canvas = [], Image.new("RGBA", (width, height), (0, 0, 0, 0))
+    canvas = Image.new("RGBA", (width, height), (0, 0, 0, 0))
     for number, frame in enumerate(frames):
         place = (frame.x, frame.y, frame.x + frame.width, frame.y + frame.height)
         if not frame.width or not frame.height or place[2] > width or place[3] > height:
@@ -78,12 +79,11 @@ def apng_pages(path: Path, content: bytes, budget: Budget) -> list[Page]:
         piece = decoded_still(path, single, Budget(width * height))
         before = canvas.crop(place)
         canvas.paste(Image.alpha_composite(before, piece) if frame.over else piece, place[:2])
-        pages.append(Page(width, height, frame.milliseconds, canvas.tobytes()))
+        yield Drawn(canvas.copy(), frame.milliseconds)
         if frame.after == CLEAR or (frame.after == BACK and not number):
             canvas.paste((0, 0, 0, 0), place)
         elif frame.after == BACK:
             canvas.paste(before, place[:2])
-    return pages
 
 
 def _parsed(content: bytes) -> tuple[bytes, list[bytes], list[_Frame]]:

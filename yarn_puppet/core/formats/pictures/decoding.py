@@ -1,4 +1,4 @@
-"""One picture file as pages, by Pillow; its colours brought to eight bits each."""
+"""One picture file as its frames, by Pillow; its colours brought to eight bits each."""
 
 from __future__ import annotations
 
@@ -11,42 +11,46 @@ from contextlib import contextmanager
 from pathlib import Path
 from typing import IO
 
-import numpy as np
 from PIL import Image, ImageSequence
 
-from .pages import MOST_PAGES, USUAL_DURATION, Budget, Page, PictureProblem
+from .budget import MOST_PAGES, Budget
+from .pages import USUAL_DURATION, Drawn, PictureProblem
 
 KINDS = ("PNG", "GIF", "WEBP")
 _LOCK = threading.RLock()
 """Pillow's bound on pixels is one for the whole process: who reads sets it, one at a time."""
 
 
-def decoded(path: Path, file: IO[bytes], budget: Budget) -> list[Page]:
-    """The pages of one picture. Raises PictureProblem; where only its size is against it, TooLarge."""
+def decoded(path: Path, file: IO[bytes], budget: Budget) -> Iterator[Drawn]:
+    """The frames of one picture, each drawn when it is asked for. Raises PictureProblem; where only its size is against
+    it, TooLarge."""
+    found = False
     try:
         with _LOCK, warnings.catch_warnings(), _bound(budget.most - budget.used):
             warnings.simplefilter("ignore")
-            pages = _pages(path, file, budget)
-    except PictureProblem:
+            for drawn in _frames(path, file, budget):
+                found = True
+                yield drawn
+    except (PictureProblem, MemoryError):
         raise
     except Image.DecompressionBombError as error:
         raise _too_many(path, error, budget) from None
     except Exception as error:
         # Decoders meet bytes nobody meant them to read; what they stumble over is no one's list to keep.
         raise PictureProblem(path, f"cannot be read as a picture ({str(error) or type(error).__name__})") from None
-    if not pages:
+    if not found:
         raise PictureProblem(path, "cannot be read as a picture (it has no frames)")
-    return pages
 
 
 def decoded_still(path: Path, content: bytes, budget: Budget) -> Image.Image:
     """A picture inside another file: its first frame. Raises PictureProblem."""
-    page = decoded(path, io.BytesIO(content), budget)[0]
-    return Image.frombytes("RGBA", (page.width, page.height), page.pixels)
+    frames = decoded(path, io.BytesIO(content), budget)
+    first = next(frames).image
+    frames.close()  # type: ignore[attr-defined]
+    return first
 
 
-def _pages(path: Path, file: IO[bytes], budget: Budget) -> list[Page]:
-    pages = []
+def _frames(path: Path, file: IO[bytes], budget: Budget) -> Iterator[Drawn]:
     with Image.open(file, formats=KINDS) as image:
         count = getattr(image, "n_frames", 1)
         if count > MOST_PAGES:
@@ -56,14 +60,16 @@ def _pages(path: Path, file: IO[bytes], budget: Budget) -> list[Page]:
             plain = eight_bits(frame)
             # WebP knows a frame's duration only once the frame is decoded.
             duration = frame.info.get("duration")
-            pages.append(Page(plain.width, plain.height, duration_of(duration) if count > 1 else None, plain.tobytes()))
-    return pages
+            yield Drawn(plain, duration_of(duration) if count > 1 else None)
 
 
 def eight_bits(image: Image.Image) -> Image.Image:
     """A picture as red, green, blue and alpha of eight bits each. Pillow cuts sixteen bits of grey off at 255."""
     clear = image.info.get("transparency")
     if image.mode.startswith("I"):
+        # Only here: a process that reads pictures is to be ready soon.
+        import numpy as np
+
         grey = np.asarray(image).astype(np.int64).clip(0, 65535)
         alpha = np.where(grey == clear, 0, 255) if isinstance(clear, int) else np.full_like(grey, 255)
         light = (grey * 255 + 32767) // 65535
@@ -72,6 +78,10 @@ def eight_bits(image: Image.Image) -> Image.Image:
         # The colour that is clear is told in sixteen bits, of which the upper eight are left.
         image = image.copy()
         image.info["transparency"] = tuple(each >> 8 for each in clear)
+    if image.mode == "RGBA" and getattr(image, "n_frames", 1) == 1:
+        # As it is: a copy of a large sheet would be half of what may be taken for it.
+        image.load()
+        return image
     return image.convert("RGBA")
 
 

@@ -1,17 +1,15 @@
-"""A picture as pages of plain pixels, and how much of one is read at all."""
+"""A picture as pages of plain pixels, and what is wrong with one that cannot be used."""
 
 from __future__ import annotations
 
 from pathlib import Path
-from typing import NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
 from ..file_names import said
 
-MOST_PIXELS = 64 * 1024 * 1024
-"""Of all pages together, unless someone was asked."""
-HARDEST_PIXELS = 512 * 1024 * 1024
-"""More than this is never read: it would take more than two gigabytes."""
-MOST_PAGES = 2000
+if TYPE_CHECKING:
+    from PIL import Image
+
 USUAL_DURATION = 100.0
 """Milliseconds of a frame that says none, as browsers have it."""
 
@@ -19,7 +17,8 @@ USUAL_DURATION = 100.0
 class PictureProblem(ValueError):
     """A picture that cannot be used: which, and what is wrong."""
 
-    def __init__(self, path: Path, what: str) -> None:
+    def __init__(self, path: Path | str, what: str) -> None:
+        self.what = what
         super().__init__(f"{said(path)}: {what}")
 
 
@@ -33,28 +32,11 @@ class Page(NamedTuple):
     width: int
     height: int
     duration: float | None
-    pixels: bytes
+    pixels: bytes | memoryview
 
 
-class Budget:
-    """How many pixels may be read of one file or folder, and how many were."""
+class Drawn(NamedTuple):
+    """One frame as it comes from a decoder, of eight bits a colour, with alpha; its owner may draw on it later."""
 
-    def __init__(self, most: int) -> None:
-        self.most = most
-        self.used = 0
-
-    def spend(self, path: Path, width: int, height: int, pages: int = 1) -> None:
-        """Count pixels that are about to be read. Raises PictureProblem when they are too many, or none."""
-        if width < 1 or height < 1:
-            raise PictureProblem(path, f"its size is {width}×{height}")
-        if pages > MOST_PAGES:
-            raise PictureProblem(path, f"its {pages} frames are more than {MOST_PAGES}")
-        self.used += width * height * pages
-        if self.used > self.most:
-            size = f"its {width}×{height}" + (f" × {pages} frames" if pages > 1 else " pixels")
-            raise self.too_many(path, size)
-
-    def too_many(self, path: Path, what: str) -> PictureProblem:
-        """The problem of pixels that were counted, and are too many."""
-        kind = TooLarge if self.used <= HARDEST_PIXELS else PictureProblem
-        return kind(path, f"{what} make more than {self.most // 2**20} million pixels")
+    image: Image.Image
+    duration: float | None

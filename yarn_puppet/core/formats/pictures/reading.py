@@ -8,49 +8,66 @@ outside an archive.
 from __future__ import annotations
 
 import zipfile
+from collections.abc import Callable, Iterator
 from pathlib import Path
 
 from ..errors import open_regular
-from .apng import MOST_BYTES, apng_pages, moves
+from .apng import MOST_BYTES, apng_frames, moves
+from .budget import MOST_PAGES, MOST_PIXELS, Budget
 from .decoding import decoded
 from .names import ENDINGS, is_numbered, name_order
-from .open_raster import open_raster
-from .pages import MOST_PAGES, MOST_PIXELS, USUAL_DURATION, Budget, Page, PictureProblem, TooLarge
+from .pages import USUAL_DURATION, Drawn, Page, PictureProblem, TooLarge
+
+Told = Callable[[int, int], None]
+"""Is told how many pictures of a folder were read, of how many."""
 
 
 def read_pages(path: Path, most_pixels: int = MOST_PIXELS, left_out: list[str] | None = None) -> tuple[Page, ...]:
-    """The pages of a picture file, an OpenRaster file or a folder of numbered pictures.
+    """The pages of a picture file, an OpenRaster file or a folder of numbered pictures, read by this process.
 
     Raises PictureProblem; where only the number of pixels stands against it, TooLarge. Pictures of a folder that cannot
     be read are left out, and what is wrong with each is added to `left_out`.
     """
+    return tuple(Page(image.width, image.height, duration, image.tobytes())
+                 for image, duration in drawn_in(path, most_pixels, left_out))
+
+
+def drawn_in(path: Path, most_pixels: int = MOST_PIXELS, left_out: list[str] | None = None,
+             told: Told = lambda done, whole: None) -> Iterator[Drawn]:
+    """The pages as `read_pages` gives them, one after the other, with the same errors; MemoryError too."""
     budget = Budget(most_pixels)
     try:
         if path.is_dir():
-            return _folder(path, budget, left_out if left_out is not None else [])
-        if not path.is_file():
+            yield from _folder(path, budget, left_out if left_out is not None else [], told)
+        elif not path.is_file():
             raise PictureProblem(path, "there is no such file")
-        return tuple(_file(path, budget))
+        else:
+            yield from _file(path, budget)
     except PictureProblem:
         raise
     except OSError as error:
         raise PictureProblem(path, f"cannot be read ({error.strerror or error})") from None
 
 
-def _file(path: Path, budget: Budget) -> list[Page]:
-    if zipfile.is_zipfile(path):
-        return open_raster(path, budget)
+def _file(path: Path, budget: Budget) -> Iterator[Drawn]:
     with open_regular(path) as file:
-        if moves(file.read(1 << 16)):
+        head = file.read(1 << 16)
+        file.seek(0)
+        if moves(head):
             if path.stat().st_size > MOST_BYTES:
                 raise PictureProblem(path, f"its size is more than {MOST_BYTES >> 20} MiB")
+            yield from apng_frames(path, file.read(MOST_BYTES + 1), budget)
+        elif zipfile.is_zipfile(file):
+            # Only here: a process that reads pictures is to be ready soon.
+            from .open_raster import open_raster
+
+            yield from open_raster(path, budget)
+        else:
             file.seek(0)
-            return apng_pages(path, file.read(), budget)
-        file.seek(0)
-        return decoded(path, file, budget)
+            yield from decoded(path, file, budget)
 
 
-def _folder(path: Path, budget: Budget, left_out: list[str]) -> tuple[Page, ...]:
+def _folder(path: Path, budget: Budget, left_out: list[str], told: Told) -> Iterator[Drawn]:
     """The numbered pictures of a folder, in the order of their names, numbers read as numbers."""
     numbered = sorted((each for each in path.iterdir()
                        if each.suffix.lower() in ENDINGS and is_numbered(each.stem) and each.is_file()),
@@ -59,19 +76,22 @@ def _folder(path: Path, budget: Budget, left_out: list[str]) -> tuple[Page, ...]
         raise PictureProblem(path, "no numbered pictures are in this folder")
     if len(numbered) > MOST_PAGES:
         raise PictureProblem(path, f"its {len(numbered)} pictures are more than {MOST_PAGES}")
-    pages: list[Page] = []
+    found = 0
     wrong: list[str] = []
-    for each in numbered:
+    for number, each in enumerate(numbered):
+        told(number, len(numbered))
         used = budget.used
         try:
-            pages.append(_file(each, budget)[0]._replace(duration=USUAL_DURATION))
+            first = next(_file(each, budget))
         except TooLarge:
             raise
         except PictureProblem as problem:
             # One stray file keeps none of the others out.
             wrong.append(str(problem))
             budget.used = used
-    if not pages:
+        else:
+            found += 1
+            yield first._replace(duration=USUAL_DURATION)
+    if not found:
         raise PictureProblem(path, f"none of its pictures can be read; {wrong[0]}")
     left_out += wrong
-    return tuple(pages)

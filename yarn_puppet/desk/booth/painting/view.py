@@ -42,7 +42,7 @@ class PaintView(DrawnView):
         self.setAccessibleName("The booth to paint on")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMinimumHeight(140)
-        self.dummies = Dummies(folder)
+        self.dummies = Dummies(folder, art)
         self.scale, self.corner, self.fits = 1.0, QPointF(), True
         self.held = False
         """Whether a button is down on it."""

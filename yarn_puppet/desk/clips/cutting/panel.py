@@ -57,8 +57,10 @@ class CutPanel(Panel):
         document.puppet_changed.connect(self._puppet_changed)
 
     def show_sheet(self, id: str) -> bool:
-        """Show a sheet under its cut; False where its picture cannot be read, which is said."""
+        """Show a sheet under its cut; False where its picture cannot be read, which is said, or is on its way."""
         sheet = find(self.document.puppet.sheets, id)
+        if sheet is not None and self.art.awaited(id):
+            return False
         image = self.art.sheet(id)
         if sheet is None or image is None:
             name = sheet.path if sheet else id

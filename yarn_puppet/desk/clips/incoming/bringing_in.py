@@ -8,6 +8,8 @@ from PyQt6.QtCore import QMimeData, QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QImage
 from PyQt6.QtWidgets import QMessageBox, QWidget
 
+from ....core.formats.errors import FileProblem
+from ....core.formats.replacing import write_safely
 from ....core.model.clips import Cell, Frame
 from ....core.model.edits import clips as edits
 from ....core.model.puppet import Puppet
@@ -42,7 +44,9 @@ class BringingIn(QObject):
 
     def said(self) -> str:
         """How far the reading is."""
-        return f"reading {self.reader.done + 1} of {self.reader.total} · Esc stops it"
+        done, whole = self.reader.part
+        within = f", picture {done + 1} of {whole}" if whole else ""
+        return f"reading {self.reader.done + 1} of {self.reader.total}{within} · Esc stops it"
 
     def ask_pictures(self) -> None:
         """Choose pictures."""
@@ -69,20 +73,27 @@ class BringingIn(QObject):
         if paths:
             self.bring_in(paths)
             return True
-        image = QImage(data.imageData()) if data.hasImage() else QImage()
-        if image.isNull():
+        content = data.data("image/png").data() if data.hasFormat("image/png") else b""
+        image = QImage(data.imageData()) if data.hasImage() and not content else QImage()
+        if image.isNull() and not content:
             return False
         # Art lives in files; a picture that has none yet is given one, and where is for its owner to say.
         folder = self.document.folder if self.document.path else Path(self.settings.folder or Path.home())
         choose_file(self.page, "Keep the pasted picture as", "PNG (*.png)", str(folder),
-                    lambda path: self._keep(image, path), ".png", "pasted")
+                    lambda path: self._keep(content or image, path), ".png", "pasted")
         return True
 
-    def _keep(self, image: QImage, path: Path) -> None:
-        if image.save(str(path), "PNG"):
-            self.bring_in([path])
+    def _keep(self, picture: QImage | bytes, path: Path) -> None:
+        """Keep a pasted picture; what another program gave as a file is kept as it is, unread."""
+        try:
+            if isinstance(picture, bytes):
+                write_safely(path, picture)
+            elif not picture.save(str(path), "PNG"):
+                raise FileProblem(path, "", "cannot be written")
+        except FileProblem as problem:
+            complain(self.page.window(), "The pasted picture cannot be kept", str(problem))
         else:
-            complain(self.page.window(), "The pasted picture cannot be kept", f"{path}: cannot be written")
+            self.bring_in([path])
 
     # What was read ----------------------------------------------------------------------------------------------
 

@@ -1,19 +1,23 @@
-"""Reads pictures in a thread: with progress, and to be stopped."""
+"""Has pictures read, and looks at them in a thread: with progress, and to be stopped."""
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from contextlib import suppress
 from pathlib import Path
 from typing import NamedTuple
 
-from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtGui import QImage
 
 from ....core.art.cutting import guess_grid
 from ....core.art.marks import mark_of
 from ....core.formats.file_names import path_problem, said
-from ....core.formats.pictures.pages import HARDEST_PIXELS, TooLarge
+from ....core.formats.pictures.apart.reading_apart import Stopped, Told
+from ....core.formats.pictures.budget import HARDEST_PIXELS, MOST_PIXELS
+from ....core.formats.pictures.pages import TooLarge
 from ....core.model.clips import Grid, Mark
-from ...pictures.decoding import MOST_PIXELS, read_pictures
+from ...pictures.decoding import read_pictures
 from ...pictures.pixels import alpha_of, pixels_of
 from ...session.job import Job
 
@@ -46,26 +50,55 @@ class PictureReader(Job):
 
     finished = pyqtSignal(list, list)
     """What was read, and what was not."""
+    _told = pyqtSignal(int, int, int)
+
+    def __init__(self, parent: QObject) -> None:
+        super().__init__(parent)
+        self.part = (0, 0)
+        """How many pictures of a folder were read, of how many; none where it is a single file."""
+        self._number = 0
+        self._told.connect(self._on_told)
 
     def read(self, paths: list[Path], however_large: bool = False) -> None:
         """Begin to read; `however_large` once someone was asked."""
         if paths:
             most = HARDEST_PIXELS if however_large else MOST_PIXELS
-            self.start(paths, lambda path: _read(path, most), self._sorted)
+            self._number += 1
+            number = self._number
+            self.part = (0, 0)
+
+            def told(done: int, whole: int) -> None:
+                # The window may close meanwhile, and Qt's side of this object be gone with it.
+                with suppress(RuntimeError):
+                    self._told.emit(number, done, whole)
+
+            self.start(paths, lambda path: _read(path, most, told, lambda: number == self._number), self._sorted)
+
+    def cancel(self) -> None:
+        """Stop in the middle of whatever it is; nothing comes of the run."""
+        self._number += 1
+        super().cancel()
+
+    def _on_told(self, number: int, done: int, whole: int) -> None:
+        if number == self._number:
+            self.part = (done, whole)
+            self.progressed.emit()
 
     def _sorted(self, outcomes: list[Read | Unread]) -> None:
         self.finished.emit([each for each in outcomes if isinstance(each, Read)],
                            [each for each in outcomes if isinstance(each, Unread)])
 
 
-def _read(path: Path, most: int) -> Read | Unread:
+def _read(path: Path, most: int, told: Told, wanted: Callable[[], bool]) -> Read | Unread:
     if problem := path_problem(path):
         return Unread(path, problem)
     left_out: list[str] = []
     try:
-        images, durations = zip(*read_pictures(path, most, left_out), strict=True)
+        images, durations = zip(*read_pictures(path, most, left_out, told, wanted), strict=True)
     except TooLarge as error:
         return Unread(path, str(error), large=True)
+    except Stopped:
+        return Unread(path, "")
     except (ValueError, MemoryError) as error:
         return Unread(path, str(error) or f"{said(path)}: there is not enough memory for it")
     still = len(images) == 1
