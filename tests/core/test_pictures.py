@@ -169,6 +169,12 @@ class Good(Reading):
             (self.folder / name).write_bytes(png(frames()[0]))
             self.assertEqual(len(read_pages(self.folder / name)), 1)
 
+    def test_frames_of_an_odd_number_of_pixels(self) -> None:
+        first, *rest = frames((11, 7))
+        first.save(self.folder / "it.apng", "PNG", save_all=True, append_images=rest, duration=40)
+        self.assertEqual([(page.width, page.height) for page in read_pages(self.folder / "it.apng")], [(11, 7)] * 3)
+        self.assertEqual(len(read_pages(self.folder / "it.apng", 231)), 3)
+
     def test_mislabelled_it_is_read_by_what_it_is(self) -> None:
         (self.folder / "it.gif").write_bytes(png(frames()[0]))
         self.assertEqual(read_pages(self.folder / "it.gif")[0].width, 12)

@@ -149,10 +149,12 @@ class WholeClips(Working):
     def test_it_goes_out_as_a_moving_picture_and_all_as_a_packed_sheet(self) -> None:
         self.more("save as GIF or APNG…")
         self.answer_file(self.folder / "swing.gif")
+        self.hand.until(lambda: not self.page.saving.busy, "the file written")
         self.assertTrue((self.folder / "swing.gif").is_file())
         self.hand.token(self.page.heading_sentence, "page more")
         self.hand.pick("save all as a packed sheet…")
         self.answer_file(self.folder / "pell.png")
+        self.hand.until(lambda: not self.page.saving.busy, "the files written")
         self.assertTrue((self.folder / "pell.png").is_file() and (self.folder / "pell.sheet.json").is_file())
 
 

@@ -5,10 +5,9 @@ from __future__ import annotations
 from typing import NamedTuple
 
 import numpy as np
-from msgspec.structs import replace
 from numpy.typing import NDArray
 
-from ..model.clips import Cell, Grid
+from ..model.clips import MOST_CELL_PIXELS, Cell, Grid
 
 OPAQUE = 24
 """Alpha above which a pixel counts as drawn, of 255: a soft edge's last shimmer does not."""
@@ -36,12 +35,12 @@ def guess_grid(alpha: Alpha) -> Grid:
     across, down = np.logical_or.reduce(drawn, axis=0), np.logical_or.reduce(drawn, axis=1)
     columns, rows = _line_up(across), _line_up(down)
     if columns and rows and columns[1:] == rows[1:] and columns.gap != 2 * columns.margin:
-        return Grid(columns.size, rows.size, columns.margin, columns.gap)
+        return _grid(columns.size, rows.size, columns.margin, columns.gap)
     for lined, other, in_row in ((columns, down, True), (rows, across, False)):
         # Figures that fill the cells of a single row stand apart by its gap, though the picture may divide evenly too.
         if lined and _stretches(other) == 1 and lined.gap != 2 * lined.margin and _is_clear(other, lined.margin):
             return _row_grid(lined, len(other), in_row)
-    cut = Grid(
+    cut = _grid(
         _guess(width, np.count_nonzero(drawn[:, :-1] & drawn[:, 1:], axis=0)),
         _guess(height, np.count_nonzero(drawn[:-1] & drawn[1:], axis=1)),
     )
@@ -62,7 +61,14 @@ def _one_row(across: Used, down: Used) -> Grid | None:
 def _row_grid(cells: _LineUp, length: int, in_row: bool) -> Grid:
     """One row of cells, or one column, as long across it as the picture without its margin."""
     side = length - 2 * cells.margin
-    return Grid(cells.size if in_row else side, side if in_row else cells.size, cells.margin, cells.gap)
+    return _grid(cells.size if in_row else side, side if in_row else cells.size, cells.margin, cells.gap)
+
+
+def _grid(width: int, height: int, margin: int = 0, gap: int = 0) -> Grid:
+    """A grid of such cells, or of halves of them where they are too large for cells."""
+    while width * height > MOST_CELL_PIXELS:
+        width, height = (width // 2, height) if width > height else (width, height // 2)
+    return Grid(width, height, margin, gap)
 
 
 def _stretches(used: Used) -> int:
@@ -135,7 +141,7 @@ def counted_grid(width: int, height: int, columns: int, rows: int, grid: Grid) -
     """The grid of so many columns and rows, as large as the picture allows with the margin and gap of `grid`."""
     across = (width - 2 * grid.margin + grid.gap) // columns - grid.gap
     down = (height - 2 * grid.margin + grid.gap) // rows - grid.gap
-    return replace(grid, cell_width=max(1, across), cell_height=max(1, down))
+    return _grid(max(1, across), max(1, down), grid.margin, grid.gap)
 
 
 def grid_size(width: int, height: int, grid: Grid) -> Place:

@@ -12,6 +12,8 @@ from .cutting import Alpha, counted_grid, filled_rows, grid_size, guess_grid
 from .marks import Pixels, marks_of
 
 Size = tuple[int, int]
+MOST_LOOKED = 1 << 31
+"""Pixels of all cells that are looked at: those of frames may lie over each other as often as a file says."""
 
 
 class Picture(NamedTuple):
@@ -51,7 +53,9 @@ def drawing_of(sheet: Sheet, picture: Picture, shown: Sequence[Old], before: Siz
     known = set(cells)
     more = () if fit else carried_on([cell for cell in own if cell not in known],
                                      Extent(width, height, len(picture.sizes)))
-    marks = marks_of(picture.look, dict.fromkeys((*cells, *own, *more)))
+    looked = dict.fromkeys((*cells, *own, *more))
+    _keep_bearable(looked, picture.sizes)
+    marks = marks_of(picture.look, looked)
     drawing = Drawing(sheet.id, cells, more, marks, fit=frozenset(own) if fit else frozenset())
     wanted = {mark.digest for _, mark in shown if mark is not None}
     best, grid = _found(wanted, marks.values()), None
@@ -66,6 +70,16 @@ def drawing_of(sheet: Sheet, picture: Picture, shown: Sequence[Old], before: Siz
                 drawing = Drawing(sheet.id, others, more, {**marks, **here},
                                   fit=frozenset(cell for cell in own if on_grid(cell, sheet.grid)), scale=scale)
     return drawing, grid
+
+
+def _keep_bearable(cells: Iterable[Cell], sizes: Sequence[Size]) -> None:
+    """Raise ValueError where there is more to look at than anybody would wait for."""
+    looked = 0
+    for cell in cells:
+        width, height = sizes[cell.page] if cell.page < len(sizes) else (0, 0)
+        looked += max(0, min(cell.width, width - cell.x)) * max(0, min(cell.height, height - cell.y))
+    if looked > MOST_LOOKED:
+        raise ValueError(f"its cells make {looked >> 20} million pixels, more than {MOST_LOOKED >> 20} million")
 
 
 def _other_cuts(grid: Grid, picture: Picture, before: Size | None) -> Iterable[Grid]:

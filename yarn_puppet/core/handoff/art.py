@@ -3,18 +3,18 @@ that moments and props name."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Container
+from collections.abc import Callable, Container, Iterator
 from pathlib import Path
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..formats.errors import FileProblem, read_whole
+from ..formats.pictures.apart.reading_apart import PICTURES
 from ..formats.pictures.budget import HARDEST_PIXELS
 from ..formats.pictures.packed_sheet import PackedSheet, packed_sheet
 from ..formats.pictures.pages import Page, PictureProblem
-from ..formats.pictures.reading import read_pages
-from ..model.clips import Frame
+from ..model.clips import Clip, Frame
 from ..model.events import Window
 from ..model.graph import Group, State
 from ..model.puppet import Puppet
@@ -29,11 +29,13 @@ def packed_art(puppet: Puppet, folder: Path, name: str) -> PackedSheet | None:
     pages: dict[str, tuple[Page, ...]] = {}
     for sheet in puppet.sheets:
         try:
-            pages[sheet.id] = read_pages(folder / sheet.path, HARDEST_PIXELS)
+            pages[sheet.id] = PICTURES.read(folder / sheet.path, HARDEST_PIXELS)
         except PictureProblem as problem:
             raise FileProblem(folder / sheet.path, "", str(problem).partition(": ")[2]) from None
-    clips = [(clip, [_pixels(frame, pages.get(frame.cell.sheet, ())) for frame in clip.frames])
-             for clip in puppet.clips if clip.frames]
+    def frames(clip: Clip) -> Iterator[NDArray[np.uint8]]:
+        return (_pixels(frame, pages.get(frame.cell.sheet, ())) for frame in clip.frames)
+
+    clips = [(clip, frames(clip)) for clip in puppet.clips if clip.frames]
     return packed_sheet(name, clips, puppet.rate) if clips else None
 
 

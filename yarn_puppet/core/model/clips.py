@@ -21,6 +21,16 @@ Side = Literal["right", "left"]
 BoxKind = Literal["body", "hit"]
 
 
+MOST_CELL_PIXELS = 1 << 27
+"""Of one cell: a frame is held whole while it is looked at, half a gigabyte for the largest."""
+
+
+def _keep_bearable(width: int, height: int) -> None:
+    """Raise ValueError for a cell of too many pixels."""
+    if width * height > MOST_CELL_PIXELS:
+        raise ValueError(f"expected a cell of at most {MOST_CELL_PIXELS >> 20} million pixels, found {width}×{height}")
+
+
 class Grid(Value, frozen=True):
     """How a sheet is cut into cells, all lengths in pixels."""
 
@@ -28,6 +38,9 @@ class Grid(Value, frozen=True):
     cell_height: Annotated[int, Meta(ge=1, le=1 << 16)]
     margin: Pixel = 0
     gap: Pixel = 0
+
+    def __post_init__(self) -> None:
+        _keep_bearable(self.cell_width, self.cell_height)
 
 
 class Islands(Value, frozen=True):
@@ -58,6 +71,9 @@ class Cell(Value, frozen=True):
     width: Annotated[int, Meta(ge=1, le=1 << 16)]
     height: Annotated[int, Meta(ge=1, le=1 << 16)]
     page: Annotated[int, Meta(ge=0, le=1 << 16)] = 0
+
+    def __post_init__(self) -> None:
+        _keep_bearable(self.width, self.height)
 
 
 class Point(Value, frozen=True):

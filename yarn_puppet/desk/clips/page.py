@@ -45,7 +45,7 @@ from .ribbons.clip_acts import act_on_clips
 from .ribbons.clip_sentence import clip_sentence
 from .ribbons.editing import HandledRibbons
 from .ribbons.renaming import RenameDialog
-from .ribbons.saving import ask_moving, ask_packed
+from .ribbons.saving import Saving
 
 
 class ClipsPage(QWidget):
@@ -67,6 +67,7 @@ class ClipsPage(QWidget):
         self.cutting = CutPanel(document, self.desk, art)
         self.cut, self.cut_sentence = self.cutting.cut, self.cutting.sentence
         self.bringing = BringingIn(document, art, settings, self)
+        self.saving = Saving(document, art, settings, self)
         self.clip_sentence, self.timing = Sentence(background=False), Sentence(background=False)
         self.tool_sentence, self.view_sentence = Sentence(background=False), Sentence(background=False)
         self.play_sentence = Sentence(background=False)
@@ -160,6 +161,7 @@ class ClipsPage(QWidget):
         self.search.textChanged.connect(lambda text: self.desk.set(search=text))
         self.ribbons.shown_row.connect(self._show_row)
         self.bringing.progressed.connect(self.refresh)
+        self.saving.progressed.connect(self.refresh)
         self.bringing.clip_made.connect(self.desk.show_clip)
         self.bringing.sheet_made.connect(self.cut_sheet)
         self.sources.told.connect(self._art_told)
@@ -189,13 +191,17 @@ class ClipsPage(QWidget):
             button.setChecked(name == desk.tool)
         count = len(puppet.clips)
         self.heading.setText(f"{count} clip{'s' * (count != 1)}")
-        self.source.setText(self.bringing.said() if self.bringing.busy else self._sources(puppet))
+        self.source.setText(self._under_way() or self._sources(puppet))
         self.recut.setEnabled(bool(puppet.sheets))
         self.search.setVisible(bool(puppet.clips))
         self.ribbons.update()
 
     def showEvent(self, event: object) -> None:
         self.refresh()
+
+    def _under_way(self) -> str:
+        """What is being read or written, nothing where nothing is."""
+        return self.bringing.said() if self.bringing.busy else "writing clips…" if self.saving.busy else ""
 
     def _sources(self, puppet: Puppet) -> str:
         if not puppet.sheets:
@@ -218,8 +224,8 @@ class ClipsPage(QWidget):
         """Do what was picked from one of the lists of things to do."""
         own = {"folder": self.bringing.ask_folder, "new": self._new_clip, "save moving": self._save_moving,
                "rename": lambda: RenameDialog(self.document, self.window()).open(),
-               "save all": lambda: self._save_packed(tuple(clip.id for clip in self.document.puppet.clips)),
-               "save packed": lambda: self._save_packed(self.desk.chosen_clips)}
+               "save all": lambda: self.saving.ask_packed(tuple(clip.id for clip in self.document.puppet.clips)),
+               "save packed": lambda: self.saving.ask_packed(self.desk.chosen_clips)}
         if name in own:
             own[name]()
         else:
@@ -232,10 +238,7 @@ class ClipsPage(QWidget):
 
     def _save_moving(self) -> None:
         if self.desk.clip is not None:
-            ask_moving(self, self.art, self.settings, self.desk.clip)
-
-    def _save_packed(self, ids: tuple[str, ...]) -> None:
-        ask_packed(self, self.document, self.art, self.settings, ids)
+            self.saving.ask_moving(self.desk.clip)
 
     def _show_row(self, number: int) -> None:
         row = self.ribbons.row(number)

@@ -141,15 +141,16 @@ class Art(QObject):
         return self._pictures[path]
 
     def pixels(self, cell: Cell) -> Pixels:
-        """What is drawn in a cell, shape (height, width, 4): red, green, blue, alpha. Clear where there is no art."""
+        """What is drawn in a cell, as far as its picture goes, shape (height, width, 4): red, green, blue, alpha."""
         from .pixels import cell_pixels
 
         return cell_pixels(self.pages(cell.sheet), cell)
 
     def frame_pixels(self, frame: Frame) -> Pixels:
-        """The pixels of a frame, flipped where it is."""
-        pixels = self.pixels(frame.cell)
-        return pixels[:, ::-1] if frame.mirrored else pixels
+        """The pixels of a frame, flipped where it is; clear where its cell goes beyond the picture."""
+        from .pixels import frame_pixels
+
+        return frame_pixels(self.pages(frame.cell.sheet), frame)
 
     def mark(self, cell: Cell) -> Mark | None:
         """The mark of what is drawn in a cell, None where it is empty or there is no art."""
@@ -204,10 +205,30 @@ class Art(QObject):
         rect = QRect(cell.x, cell.y, cell.width, cell.height)
         if image is None or not image.rect().intersects(rect):
             return _placeholder(min(cell.width, 1024), min(cell.height, 1024), "no art")
-        piece = image.copy(rect)
+        inside = rect.intersected(image.rect())
+        if _area(rect) > max(MOST_FRAME_BYTES // 16, 4 * _area(inside)):
+            piece = _shrunk(image.copy(inside), rect, inside)
+        else:
+            piece = image.copy(rect)
         if flipped:
             piece = piece.transformed(QTransform().scale(-1, 1))
         return QPixmap.fromImage(piece)
+
+
+def _area(rect: QRect) -> int:
+    return rect.width() * rect.height()
+
+
+def _shrunk(piece: QImage, rect: QRect, inside: QRect) -> QImage:
+    """A cell that lies mostly beyond its picture, at a smaller size: it would take memory for nothing."""
+    scale = (MOST_FRAME_BYTES / 16 / _area(rect)) ** 0.5
+    made = QImage(max(1, round(rect.width() * scale)), max(1, round(rect.height() * scale)), piece.format())
+    made.fill(0)
+    painter = QPainter(made)
+    painter.scale(made.width() / rect.width(), made.height() / rect.height())
+    painter.drawImage(inside.topLeft() - rect.topLeft(), piece)
+    painter.end()
+    return made
 
 
 def _bytes(pixmap: QPixmap) -> int:

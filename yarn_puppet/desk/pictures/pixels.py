@@ -10,7 +10,7 @@ from PyQt6.QtCore import QRect
 from PyQt6.QtGui import QImage
 
 from ...core.art.drawings import Picture
-from ...core.model.clips import Cell
+from ...core.model.clips import Cell, Frame
 
 
 def alpha_of(image: QImage) -> NDArray[np.uint8]:
@@ -24,10 +24,26 @@ def pixels_of(image: QImage) -> NDArray[np.uint8]:
 
 
 def cell_pixels(pages: Sequence[QImage], cell: Cell) -> NDArray[np.uint8]:
-    """What is drawn in a cell, as `pixels_of` gives it; clear where the picture has no such page or place."""
-    if cell.page >= len(pages):
-        return np.zeros((cell.height, cell.width, 4), dtype=np.uint8)
-    return pixels_of(pages[cell.page].copy(QRect(cell.x, cell.y, cell.width, cell.height)))
+    """What is drawn in a cell, as `pixels_of` gives it, as far as its picture goes: less than the cell where it lies
+    over an edge, a single clear pixel where the picture has no such page or place."""
+    page = pages[cell.page] if cell.page < len(pages) else QImage()
+    rect = QRect(cell.x, cell.y, cell.width, cell.height).intersected(page.rect())
+    return pixels_of(page.copy(rect)) if not rect.isEmpty() else np.zeros((1, 1, 4), dtype=np.uint8)
+
+
+def whole_cell(pixels: NDArray[np.uint8], cell: Cell) -> NDArray[np.uint8]:
+    """What `cell_pixels` gives as large as the cell, clear beyond the picture."""
+    if pixels.shape[:2] == (cell.height, cell.width):
+        return pixels
+    made = np.zeros((cell.height, cell.width, 4), dtype=np.uint8)
+    made[: pixels.shape[0], : pixels.shape[1]] = pixels
+    return made
+
+
+def frame_pixels(pages: Sequence[QImage], frame: Frame) -> NDArray[np.uint8]:
+    """The pixels of a frame, flipped where it is; clear where its cell goes beyond the picture."""
+    pixels = whole_cell(cell_pixels(pages, frame.cell), frame.cell)
+    return pixels[:, ::-1] if frame.mirrored else pixels
 
 
 def picture_of(pages: Sequence[QImage]) -> Picture:

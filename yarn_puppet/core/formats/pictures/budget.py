@@ -5,6 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 from typing import NamedTuple
 
+from ...model.clips import MOST_CELL_PIXELS
 from .pages import PictureProblem, TooLarge
 
 MOST_PIXELS = 64 * 1024 * 1024
@@ -17,8 +18,10 @@ MOST_SIDE = 1 << 16
 """Pixels of a picture's side, as of a cell's: a decoder keeps something for every row, however short it is."""
 MOST_WORK = 4
 """How many pixels are unpacked or mixed on the way, to one that is shown at the most."""
+MIXING = 2
+"""What a pixel that is mixed counts for."""
 LEAST_WORK = 4096
-"""What mixing the smallest layer counts for."""
+"""What the smallest layer counts for."""
 
 
 class Share(NamedTuple):
@@ -28,7 +31,7 @@ class Share(NamedTuple):
     seconds: int
 
 
-USUAL_SHARE = Share(896 * 1024 * 1024, 5)
+USUAL_SHARE = Share(896 * 1024 * 1024, 4)
 ASKED_SHARE = Share(6 * 1024 * 1024 * 1024, 60)
 """For a picture of more than `MOST_PIXELS`, once someone was asked."""
 
@@ -54,15 +57,18 @@ class Budget:
             raise PictureProblem(path, f"its size is {width}×{height}, a side of more than {MOST_SIDE}")
         if pages > MOST_PAGES:
             raise PictureProblem(path, f"its {pages} frames are more than {MOST_PAGES}")
+        if pages > 1 and width * height > MOST_CELL_PIXELS:
+            raise PictureProblem(path, f"its frames of {width}×{height} are more than {MOST_CELL_PIXELS >> 20} million "
+                                       f"pixels each")
         self.used += width * height * pages
         if self.used > self.most:
             size = f"its {width}×{height}" + (f" × {pages} frames" if pages > 1 else " pixels")
             raise self.too_many(path, size)
 
-    def work(self, path: Path, width: int, height: int) -> None:
-        """Count pixels that are about to be unpacked or mixed for what is shown. Raises PictureProblem when they are
+    def work(self, path: Path, width: int, height: int, mixing: bool = False) -> None:
+        """Count pixels that are about to be unpacked, or mixed, for what is shown. Raises PictureProblem when they are
         too many."""
-        self.worked += max(LEAST_WORK, width * height)
+        self.worked += max(LEAST_WORK, width * height) * (MIXING if mixing else 1)
         if self.worked > self.most * MOST_WORK:
             raise PictureProblem(path, f"its layers and groups make more than {self.most * MOST_WORK // 2**20} million "
                                        f"pixels to be mixed")

@@ -11,7 +11,7 @@ from contextlib import contextmanager
 from pathlib import Path
 from typing import IO
 
-from PIL import Image, ImageSequence
+from PIL import Image, ImageSequence, UnidentifiedImageError
 
 from .budget import MOST_PAGES, Budget
 from .pages import USUAL_DURATION, Drawn, PictureProblem
@@ -35,6 +35,8 @@ def decoded(path: Path, file: IO[bytes], budget: Budget) -> Iterator[Drawn]:
         raise
     except Image.DecompressionBombError as error:
         raise _too_many(path, error, budget) from None
+    except UnidentifiedImageError:
+        raise PictureProblem(path, "cannot be read as a picture (it is none of PNG, GIF, WebP or OpenRaster)") from None
     except Exception as error:
         # Decoders meet bytes nobody meant them to read; what they stumble over is no one's list to keep.
         raise PictureProblem(path, f"cannot be read as a picture ({str(error) or type(error).__name__})") from None
@@ -94,8 +96,8 @@ def duration_of(value: object) -> float:
 def _bound(pixels: int) -> Iterator[None]:
     """Have Pillow refuse pictures of more pixels than this, wherever in a file their size is told."""
     before = Image.MAX_IMAGE_PIXELS
-    # It only warns up to twice its bound.
-    Image.MAX_IMAGE_PIXELS = max(1, pixels // 2)
+    # It only warns up to twice its bound; an odd number is rounded up, and what is over it is counted by us.
+    Image.MAX_IMAGE_PIXELS = max(1, (pixels + 1) // 2)
     try:
         yield
     finally:

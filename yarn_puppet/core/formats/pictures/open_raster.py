@@ -85,7 +85,7 @@ class _Reader:
         if depth > DEEPEST:
             raise PictureProblem(self.path, f"its groups lie more than {DEEPEST} deep inside each other")
         if depth or element.tag == "stack" or _opacity(element) < 1:
-            self.budget.work(self.path, self.width, self.height)
+            self.budget.work(self.path, self.width, self.height, mixing=True)
         if element.tag == "stack":
             for each in _shown(element):
                 self.count(each, depth + 1)

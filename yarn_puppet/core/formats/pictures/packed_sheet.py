@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import io
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from pathlib import Path
 from typing import Any, NamedTuple
 
@@ -15,6 +15,7 @@ from ...model.clips import Clip
 from ..errors import FileProblem
 from ..replacing import write_safely
 from ..writing import laid_out
+from .budget import HARDEST_PIXELS
 
 WIDEST = 4096
 """Pixels across at the most, unless a single frame is wider."""
@@ -46,7 +47,9 @@ def trimmed(pixels: NDArray[np.uint8]) -> Piece:
     if not down.size:
         return Piece(pixels[:1, :1], 0, 0)
     top, left = int(down[0]), int(across[0])
-    return Piece(pixels[top: int(down[-1]) + 1, left: int(across[-1]) + 1], left, top)
+    piece = pixels[top: int(down[-1]) + 1, left: int(across[-1]) + 1]
+    # A view would hold on to all that is clear around it.
+    return Piece(piece.copy() if piece.size < pixels.size else piece, left, top)
 
 
 def packed(pieces: Sequence[Piece]) -> tuple[NDArray[np.uint8], list[tuple[int, int]]]:
@@ -69,38 +72,43 @@ def packed(pieces: Sequence[Piece]) -> tuple[NDArray[np.uint8], list[tuple[int, 
     return sheet, places
 
 
-def save_packed_sheet(path: Path, clips: Sequence[tuple[Clip, Sequence[NDArray[np.uint8]]]], rate: int) -> None:
+def save_packed_sheet(path: Path, clips: Sequence[tuple[Clip, Iterable[NDArray[np.uint8]]]], rate: int) -> None:
     """Write `NAME.png` and `NAME.sheet.json`. Each clip comes with the pixels of its frames. Raises FileProblem.
 
     `path` is that of the picture.
     """
     if path.suffix.lower() != ".png":
         raise FileProblem(path, "", "expected a name that ends in .png")
-    if not any(frames for _, frames in clips):
-        raise FileProblem(path, "", "expected clips with frames")
     for content, file in zip(packed_sheet(path.stem, clips, rate, path.name).files.values(),
                              (path, path.with_suffix(".sheet.json")), strict=True):
         write_safely(file, content)
 
 
 def packed_sheet(
-    name: str, clips: Sequence[tuple[Clip, Sequence[NDArray[np.uint8]]]], rate: int, picture: str = ""
+    name: str, clips: Sequence[tuple[Clip, Iterable[NDArray[np.uint8]]]], rate: int, picture: str = ""
 ) -> PackedSheet:
     """`NAME.png`, or what the picture is called instead, and `NAME.sheet.json`. Frames that look alike are packed
-    once."""
+    once. Raises FileProblem where they are more than can be packed."""
     pieces: list[Piece] = []
     known: dict[tuple[tuple[int, ...], bytes], int] = {}
     used: list[list[tuple[int, Piece]]] = []
+    packing = 0
     for _, frames in clips:
         row = []
         for pixels in frames:
             piece = trimmed(pixels)
             key = piece.pixels.shape, piece.pixels.tobytes()
             if key not in known:
+                packing += piece.pixels.shape[0] * piece.pixels.shape[1]
+                if packing > HARDEST_PIXELS:
+                    raise FileProblem(f"{name}.png", "", f"expected frames that make at most {HARDEST_PIXELS >> 20} "
+                                                         f"million pixels together")
                 known[key] = len(pieces)
                 pieces.append(piece)
             row.append((known[key], piece))
         used.append(row)
+    if not pieces:
+        raise FileProblem(picture or f"{name}.png", "", "expected clips with frames")
     sheet, places = packed(pieces)
     out = io.BytesIO()
     Image.fromarray(sheet, "RGBA").save(out, "PNG", optimize=True)

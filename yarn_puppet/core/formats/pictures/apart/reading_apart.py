@@ -33,6 +33,14 @@ class Stopped(Exception):
     """A picture is not wanted any more."""
 
 
+class _Killed(Exception):
+    """Somebody killed the process; `problem` is what that is for the picture."""
+
+    def __init__(self, problem: PictureProblem) -> None:
+        super().__init__(str(problem))
+        self.problem = problem
+
+
 class PictureProcess:
     """A process that reads pictures, begun when the first is asked for and anew where it ended; for any thread."""
 
@@ -55,7 +63,17 @@ class PictureProcess:
             if not wanted():
                 raise Stopped
         try:
-            return self._asked(path, most_pixels, left_out, told, wanted)
+            idle = self._process is not None
+            try:
+                return self._asked(path, most_pixels, left_out, told, wanted)
+            except _Killed as killed:
+                # It may have been killed while it had nothing to do: that is no fault of this picture.
+                if not idle:
+                    raise killed.problem from None
+            try:
+                return self._asked(path, most_pixels, left_out, told, wanted)
+            except _Killed as killed:
+                raise killed.problem from None
         finally:
             self._lock.release()
 
@@ -88,8 +106,10 @@ class PictureProcess:
                     continue
                 self.close()
                 raise Stopped from None
+            except ConnectionError:
+                content = b""
             if not content:
-                raise PictureProblem(path, self._ended(most_pixels))
+                raise self._ended(path, most_pixels)
             answer = ANSWER.decode(content)
             if isinstance(answer, Progress):
                 told(answer.done, answer.whole)
@@ -119,16 +139,16 @@ class PictureProcess:
         ours.send(ask)
         return ours
 
-    def _ended(self, most_pixels: int) -> str:
+    def _ended(self, path: Path, most_pixels: int) -> Exception:
         """What it says of a picture that the process ended over it."""
         process, share = self._process, share_of(most_pixels)
         status = process.wait() if process is not None else 0
         self.close()
         if -status == signal.SIGXCPU:
-            return f"takes more than {share.seconds} seconds to be read"
+            return PictureProblem(path, f"takes more than {share.seconds} seconds of a processor")
         if -status == signal.SIGKILL:
-            return "cannot be read (what reads it was killed)"
-        return "cannot be read as a picture (what reads it broke down)"
+            return _Killed(PictureProblem(path, "cannot be read (what reads it was killed)"))
+        return PictureProblem(path, "cannot be read as a picture (what reads it broke down)")
 
 
 def _taken(descriptor: int, answer: Done, left_out: list[str] | None) -> tuple[Page, ...]:

@@ -13,7 +13,6 @@ import socket
 import sys
 import time
 from contextlib import suppress
-from math import ceil
 from pathlib import Path
 
 import msgspec
@@ -81,7 +80,7 @@ def keep_to(share: Share) -> None:
     """Let this process take so much from now on, and no more."""
     used = int(Path("/proc/self/statm").read_text().split()[0]) * resource.getpagesize()
     resource.setrlimit(resource.RLIMIT_AS, (used + share.memory, resource.RLIM_INFINITY))
-    resource.setrlimit(resource.RLIMIT_CPU, (ceil(time.process_time()) + share.seconds, resource.RLIM_INFINITY))
+    resource.setrlimit(resource.RLIMIT_CPU, (round(time.process_time()) + share.seconds, resource.RLIM_INFINITY))
 
 
 def _tell(connection: socket.socket, answer: Progress | Problem) -> None:
