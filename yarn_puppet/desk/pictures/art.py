@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QObject, QRect, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QImage, QPainter, QPixmap, QTransform
 
+from ...core.formats.pictures.apart.reading_apart import PICTURES
 from ...core.model.clips import Cell, Clip, Frame, Mark
 from ...core.model.puppet import Puppet, find
 from ..widgets import theme
@@ -46,6 +47,7 @@ class Art(QObject):
         """No pages for a file that cannot be read."""
         self._missing: set[Path] = set()
         """Files that were not there."""
+        PICTURES.warm()
         self._arriving = Arriving()
         self._arriving.arrived.connect(self._arrived)
         self._frames: OrderedDict[Key, QPixmap] = OrderedDict()

@@ -77,6 +77,15 @@ class PictureProcess:
         finally:
             self._lock.release()
 
+    def warm(self) -> None:
+        """Begin the process, so that it is there when the first picture is asked for."""
+        if self._lock.acquire(blocking=False):
+            try:
+                if self._connection is None:
+                    self._begin()
+            finally:
+                self._lock.release()
+
     def close(self) -> None:
         """End the process, whatever it does."""
         process, connection = self._process, self._connection
@@ -128,6 +137,11 @@ class PictureProcess:
                 self.close()
             else:
                 return self._connection
+        connection = self._begin()
+        connection.send(ask)
+        return connection
+
+    def _begin(self) -> socket.socket:
         ours, theirs = socket.socketpair(socket.AF_UNIX, socket.SOCK_SEQPACKET)
         with theirs:
             environment = {**os.environ, "PYTHONPATH": str(ROOT), "OPENBLAS_NUM_THREADS": "1"}
@@ -136,7 +150,6 @@ class PictureProcess:
                 stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
         ours.settimeout(GLANCE_SECONDS)
         self._connection = ours
-        ours.send(ask)
         return ours
 
     def _ended(self, path: Path, most_pixels: int) -> Exception:
