@@ -5,7 +5,7 @@ Frames are given by the pixels of their cells, shape (height, width, 4).
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from typing import Literal, NamedTuple
 
 import numpy as np
@@ -74,24 +74,27 @@ class Seam(NamedTuple):
     verdict: Verdict
 
 
-def loop_seam(frames: Sequence[Pixels], pivots: Sequence[Point]) -> Seam | None:
+def loop_seam(frames: Iterable[Pixels], pivots: Sequence[Point]) -> Seam | None:
     """The step from the last frame to the first beside the clip's own steps; None for fewer than three frames.
 
     It is smooth up to one and a half times the usual step (the median of the others) and feet that stray by no
     more than a pixel beyond the clip's own; a jump from two and a half times, or more than three pixels, on.
+    Frames are looked at one after the other: no more than three are held at once.
     """
-    if len(frames) < 3:
+    steps: list[int] = []
+    walk: list[tuple[float, float] | None] = []
+    first: Pixels | None = None
+    last: Pixels | None = None
+    for index, (frame, pivot) in enumerate(zip(frames, pivots, strict=True)):
+        if last is not None:
+            steps.append(changed_pixels(last, frame, pivots[index - 1], pivot))
+        foot = feet_of(frame[:, :, 3])
+        walk.append((foot.x - pivot.x, foot.y - pivot.y) if foot else None)
+        first, last = frame if first is None else first, frame
+    if len(walk) < 3 or first is None or last is None:
         return None
-    steps = [
-        changed_pixels(frames[index], frames[index + 1], pivots[index], pivots[index + 1])
-        for index in range(len(frames) - 1)
-    ]
-    closing = changed_pixels(frames[-1], frames[0], pivots[-1], pivots[0])
+    closing = changed_pixels(last, first, pivots[-1], pivots[0])
     usual = float(np.median(steps))
-    walk = [
-        (foot.x - pivot.x, foot.y - pivot.y) if (foot := feet_of(frame[:, :, 3])) else None
-        for frame, pivot in zip(frames, pivots, strict=True)
-    ]
     moves = [_away(one, other) for one, other in zip(walk, (*walk[1:], walk[0]), strict=True)]
     feet = round(max(0.0, moves[-1] - max(moves[:-1])), 2)
     share = closing / usual if usual else float(closing > 0) * 10

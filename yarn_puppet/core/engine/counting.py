@@ -27,11 +27,15 @@ class Counts(NamedTuple):
 @lru_cache(maxsize=256)
 def counts(clip: ProgramClip) -> Counts:
     """Count one cycle of a clip at speed 1, tick by tick as the engine plays it."""
+    hits = [place for place, window in enumerate(clip.windows) if window.kind == "hit"]
+    if not hits:
+        # Nothing to look for: each tick but the last goes on by as much.
+        return Counts(0, 0, 0, min(MOST_TICKS, max(1, -(-clip.cycle // TICK))))
     hitting: list[int] = []
     time, number, met = 0, 0, -1
     while number < MOST_TICKS:
         done = play(clip, time, met, TICK)
-        if any(window.kind == "hit" and done.open >> place & 1 for place, window in enumerate(clip.windows)):
+        if any(done.open >> place & 1 for place in hits):
             hitting.append(number)
         number += 1
         time, met = done.time, time

@@ -50,7 +50,7 @@ class ClipTable:
     shows stretch i comes to none where the one before it showed that time or a later one.
     """
 
-    __slots__ = ("clip", "cuts", "cycle", "ends", "frames", "id", "masks", "own", "signs", "since", "told")
+    __slots__ = ("_of", "clip", "cuts", "cycle", "ends", "frames", "id", "masks", "own", "signs", "since", "told")
 
     def __init__(self, program: Program, place: int, variant: int, clip: ProgramClip) -> None:
         self.clip, self.id, self.cycle, self.ends = clip, clip.id, clip.cycle, not clip.loops
@@ -70,13 +70,18 @@ class ClipTable:
             )
             for cut in self.cuts
         ]
-        self.told = [
-            told_of(
-                program,
-                LayerState(place, 1, cut, 0, False, cut == clip.cycle, mask, 0, variant, NO_HITS, 0, None, cut), clip,
-            )
-            for cut, mask in zip(self.cuts, self.masks, strict=True)
-        ]
+        self.told: list[Told | None] = [None] * len(self.cuts)
+        """What is told in each stretch, worked out when it is first come to: a clip may have very many."""
+        self._of = (program, place, variant)
+
+    def tell(self, stretch: int) -> Told:
+        """What is told in a stretch."""
+        program, place, variant = self._of
+        cut, mask = self.cuts[stretch], self.masks[stretch]
+        made = self.told[stretch] = told_of(
+            program,
+            LayerState(place, 1, cut, 0, False, cut == self.cycle, mask, 0, variant, NO_HITS, 0, None, cut), self.clip)
+        return made
 
 
 def told_of(program: Program, layer: LayerState, clip: ProgramClip | None) -> Told:
@@ -166,7 +171,7 @@ class StateTables:
                     self.layer, self.id, self.groups, table.id,
                     (table.own[stretch] + table.signs[stretch] * (time - cuts[stretch])) / self.scale,
                     table.frames[stretch], 1.0, ticks / self.rate, loops, False, (), serial, self.weight,
-                )), table.told[stretch]
+                )), table.told[stretch] or table.tell(stretch)
         elif table.ends and time == before == table.cycle and not fresh and not hits[2] and blending is None:
             # It stands at its end, and so does all that hangs on it.
             ticks += 1
@@ -175,7 +180,7 @@ class StateTables:
             )), new(LayerReport, (
                 self.layer, self.id, self.groups, table.id, table.own[-1] / self.scale, table.frames[-1], 1.0,
                 ticks / self.rate, loops, True, (), serial, self.weight,
-            )), table.told[-1]
+            )), table.told[-1] or table.tell(-1)
         clip = table.clip
         played = play(clip, time, met_so_far(clip, layer), advance)
         fired, hits = sorted_moments(played, clip, hits)
@@ -203,7 +208,7 @@ class StateTables:
         table = self.clips[variant]
         stretch = bisect_right(table.cuts, shown) - 1
         own = table.own[stretch] + table.signs[stretch] * (shown - table.cuts[stretch])
-        told = table.told[stretch]
+        told = table.told[stretch] or table.tell(stretch)
         if opened != table.masks[stretch] or (opened and ended and not table.ends):
             told = told_of(self.program, layer, table.clip)
         return LayerReport(

@@ -7,13 +7,13 @@ inside a clip are milliseconds from its start.
 from __future__ import annotations
 
 from bisect import bisect_right
-from itertools import accumulate
 from math import floor
 from typing import Annotated, Literal
 
 from msgspec import Meta
 
-from .base import Identifier, Name, Number, Pixel, Positive, Value, tidy
+from .base import Identifier, Name, Number, Pixel, Positive, Value
+from .borders import borders_of
 from .events import Moment, Window
 
 PlaybackMode = Literal["once", "loop", "back and forth", "hold last"]
@@ -161,13 +161,12 @@ class Clip(Value, frozen=True):
     @property
     def length(self) -> float:
         """The sum of the frames' durations in milliseconds."""
-        return self.start_of(len(self.frames))
+        return self.borders[-1]
 
     @property
     def borders(self) -> tuple[float, ...]:
-        """When each frame starts, in milliseconds, and when the last one ends. In thousandths, as times of events are:
-        the noise of a sum puts no event into another frame."""
-        return tuple(map(tidy, accumulate((frame.duration for frame in self.frames), initial=0.0)))
+        """When each frame starts, in milliseconds, and when the last one ends."""
+        return borders_of(self.frames)
 
     @property
     def events(self) -> tuple[Moment | Window, ...]:
@@ -211,7 +210,7 @@ class Clip(Value, frozen=True):
 
     def start_of(self, index: int) -> float:
         """When frame `index` starts, in milliseconds; `len(frames)` gives the end."""
-        return tidy(sum(frame.duration for frame in self.frames[:index]))
+        return self.borders[min(index, len(self.frames))]
 
     def frame_at(self, time: float) -> int:
         """The index of the frame shown `time` milliseconds into the clip, the last one from the end on."""

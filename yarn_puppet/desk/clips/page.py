@@ -162,6 +162,7 @@ class ClipsPage(QWidget):
         self.ribbons.shown_row.connect(self._show_row)
         self.bringing.progressed.connect(self.refresh)
         self.saving.progressed.connect(self.refresh)
+        self.measures.measured.connect(self._measured)
         self.bringing.clip_made.connect(self.desk.show_clip)
         self.bringing.sheet_made.connect(self.cut_sheet)
         self.sources.told.connect(self._art_told)
@@ -260,6 +261,10 @@ class ClipsPage(QWidget):
             self.cutting.show_sheet(self.cut.sheet_id)
         self.frame_view.update()
         self.lanes.update()
+        self.refresh()
+
+    def _measured(self) -> None:
+        self.frame_view.update()
         self.refresh()
 
     def _find_file(self, sheet: str) -> None:

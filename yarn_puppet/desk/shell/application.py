@@ -8,7 +8,7 @@ from pathlib import Path
 from types import TracebackType
 
 import PyQt6
-from PyQt6.QtCore import QCoreApplication
+from PyQt6.QtCore import QCoreApplication, QTimer
 from PyQt6.QtWidgets import QApplication
 
 from ...logs import LOG
@@ -18,6 +18,9 @@ TURN = 0.0005
 """Seconds after which a thread that works gives way to the window. Every event that reaches us waits for such a turn,
 and a picture is many: with Python's own 0.005 the window stood still for a third of a second while a hand-off was
 made."""
+
+SOON_MS = 300
+"""How long after the window is shown the pages are fetched: it is painted first."""
 
 
 def make_application() -> QApplication:
@@ -46,6 +49,7 @@ def run_desk(path: Path) -> int:
     from ..session.journal import journals_folder
     from .ending import Ending
     from .faults import Faults
+    from .pages import fetch
     from .window import Window
 
     window = Window(journals_folder())
@@ -61,6 +65,7 @@ def run_desk(path: Path) -> int:
     application.commitDataRequest.connect(lambda _: window.keeper.flush_now())
     window.start_on(path)
     window.show()
+    QTimer.singleShot(SOON_MS, fetch)
     code = application.exec()
     if code > 128:
         # What was still done before the last event.

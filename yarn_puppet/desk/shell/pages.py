@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import threading
 from collections.abc import Callable
+from importlib import import_module
 from typing import TYPE_CHECKING, Protocol
 
 from PyQt6.QtWidgets import QWidget
@@ -97,3 +99,17 @@ PAGES: dict[str, Callable[[Desk], QWidget]] = {
     "Hand-off": _hand_off,
 }
 """What makes each page, in the order they stand in."""
+
+MODULES = ("clips.page", "wiring.page", "booth.painting.page", "takes.page", "snags.page", "handoff.desk",
+           "handoff.wire_desk", "handoff.page", "clips.cutting.panel")
+
+
+def fetch() -> threading.Thread:
+    """Have Python read what the pages are made of, in a thread: who turns to one then does not wait for that."""
+    def work() -> None:
+        for name in MODULES:
+            import_module(f"yarn_puppet.desk.{name}")
+
+    thread = threading.Thread(target=work, daemon=True)
+    thread.start()
+    return thread

@@ -68,6 +68,8 @@ class WiringPage(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(10, 8, 6, 8)
         column.addWidget(self.scroll)
+        for each in (self.left, self.right):
+            each.grown.connect(self._light)
         document.puppet_changed.connect(self._may_be_another)
         player.seen.connect(self._light)
         player.state_changed.connect(self._may_be_another)

@@ -5,12 +5,16 @@ from __future__ import annotations
 from collections.abc import Callable, Hashable, Sequence
 from typing import NamedTuple
 
+from PyQt6.QtCore import QTimer, pyqtSignal
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from ..widgets.panel import row_of
 from ..widgets.parts import Part
 from ..widgets.sentence import Sentence
 from .meters import Lamp
+
+AT_ONCE, SLICE = 12, 6
+"""New rows that are made at once, and at a time after that."""
 
 
 class Row(NamedTuple):
@@ -41,54 +45,93 @@ class _Shown(NamedTuple):
 
 
 class RowColumn(QWidget):
-    """Rows below each other, the first at the top."""
+    """Rows below each other, the first at the top. Of many new ones the first are there at once, and the others follow
+    a few at a time, so that nobody waits for those that are out of sight."""
+
+    grown = pyqtSignal()
+    """More rows are there."""
 
     def __init__(self) -> None:
         super().__init__()
         self._layout = QVBoxLayout(self)
         self._layout.setContentsMargins(0, 0, 0, 0)
         self._layout.setSpacing(1)
+        self._layout.addStretch(1)
         self._shown: dict[str, _Shown] = {}
         self._order: list[QWidget | int] = []
+        self._rows: Sequence[Row | Space] = ()
+        self._next = 0
+        """The first of the rows that are yet to come."""
+        self._later = QTimer(self, interval=0, singleShot=True)
+        self._later.timeout.connect(self._go_on)
 
     @property
     def sentences(self) -> dict[str, Sentence]:
-        """By the names of rows what they say."""
+        """By the names of rows what they say; of all rows."""
+        self.complete()
         return {name: each.sentence for name, each in self._shown.items() if each.sentence is not None}
 
     @property
     def lamps(self) -> list[Lamp]:
-        """All lamps."""
+        """All lamps that are there."""
         return [each.lamp for each in self._shown.values() if each.lamp is not None]
 
     def show_rows(self, rows: Sequence[Row | Space]) -> None:
         """Show these rows, and no others."""
-        kept, made = self._shown, dict[str, _Shown]()
+        before, self._shown = self._shown, {}
         for each in rows:
-            if isinstance(each, Row):
-                found = kept.get(each.name)
-                if found is not None and found.made_for == each.made_for and found.sentence is not None:
-                    found.sentence.show_parts(each.parts)
-                    made[each.name] = found
-                else:
-                    made[each.name] = _made(each)
-            elif each.make is not None:
-                made[each.name] = kept.get(each.name) or _Shown((), each.make(), None, None)
-        order: list[QWidget | int] = [made[each.name].widget if each.name else each.pixels for each in rows]
-        self._shown = made
-        if order != self._order:
-            self._put_in(order)
-        stay = {id(each.widget) for each in made.values()}
-        for each in kept.values():
+            found = before.get(each.name)
+            if found is not None and isinstance(each, Row) and found.made_for == each.made_for and found.sentence:
+                found.sentence.show_parts(each.parts)
+                self._shown[each.name] = found
+            elif found is not None and not isinstance(each, Row):
+                self._shown[each.name] = found
+        stay = {id(each.widget) for each in self._shown.values()}
+        self._rows, self._next = rows, 0
+        self._make(AT_ONCE)
+        for each in before.values():
             if id(each.widget) not in stay:
                 # It may be in the middle of the very click that led here: it goes once that is over.
                 each.widget.hide()
                 each.widget.deleteLater()
 
+    def complete(self) -> None:
+        """Have all rows there now."""
+        if self._next < len(self._rows):
+            self._make(len(self._rows))
+            self.grown.emit()
+
+    def _go_on(self) -> None:
+        self._make(SLICE)
+        self.grown.emit()
+
+    def _make(self, most: int) -> None:
+        """Make so many of the rows that are not there yet, and show what is there."""
+        while self._next < len(self._rows) and (most or self._is_there(self._rows[self._next])):
+            row = self._rows[self._next]
+            self._next += 1
+            if not self._is_there(row):
+                most -= 1
+                self._shown[row.name] = _made(row) if isinstance(row, Row) else _Shown((), row.make(), None, None)
+        order: list[QWidget | int] = [
+            self._shown[each.name].widget if each.name else each.pixels for place, each in enumerate(self._rows)
+            if place < self._next or each.name in self._shown]
+        if order != self._order:
+            self._put_in(order)
+        if self._next < len(self._rows):
+            self._later.start()
+        else:
+            self._later.stop()
+
+    def _is_there(self, row: Row | Space) -> bool:
+        return row.name in self._shown or (isinstance(row, Space) and row.make is None)
+
     def _put_in(self, order: list[QWidget | int]) -> None:
-        while self._layout.takeAt(0) is not None:
-            pass
-        for each in order:
+        same = next((place for place, (old, new) in enumerate(zip(self._order, order, strict=False)) if old != new),
+                    min(len(self._order), len(order)))
+        while self._layout.count() > same:
+            self._layout.takeAt(self._layout.count() - 1)
+        for each in order[same:]:
             if isinstance(each, int):
                 self._layout.addSpacing(each)
             else:

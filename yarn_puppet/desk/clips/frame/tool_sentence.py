@@ -47,7 +47,7 @@ def _pivot(
 ) -> list[Part]:
     index, own = desk.index, desk.own_pivot or frame.pivot is not None
     pivot = clip.pivot_of(index)
-    across, down = measures.drift(clip)
+    drift = measures.drift(clip)
 
     def put(made: Point) -> None:
         document.edit("move pivot", lambda now: edits.pivot_set(now, clip.id, index if own else None, made))
@@ -64,7 +64,7 @@ def _pivot(
         Token("put it…", theme.INDIGO, quiet=True, name="put pivot", tip="For the chosen frames, or the clip",
               field=choice_field("", places, lambda place: document.edit(
                   "put pivot", lambda now: _pivots_put(now, art, desk, clip, own, place)))),
-        Word(f"· feet drift {across:g} px across, {down:g} down"),
+        Word(f"· feet drift {drift[0]:g} px across, {drift[1]:g} down" if drift else "· the feet are being measured"),
     ]
     return parts
 

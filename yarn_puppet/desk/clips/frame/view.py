@@ -127,7 +127,7 @@ class FrameView(DrawnView):
         pivot = clip.pivot_of(index)
         if self.desk.tool == "pivot":
             offsets = [Point(foot.x - clip.pivot_of(at).x, foot.y - clip.pivot_of(at).y) if foot else None
-                       for at, foot in enumerate(self.measures.feet(clip))]
+                       for at, foot in enumerate(self.measures.feet(clip) or ())]
             draw_feet(painter, [self.to_view(pivot.x + each.x, pivot.y + each.y) if each else None
                                 for each in offsets], index)
         draw_pivot(painter, pivot, self.to_view(pivot.x, pivot.y), self.desk.tool == "pivot", self.height())

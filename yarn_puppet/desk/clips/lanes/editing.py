@@ -39,9 +39,9 @@ class HandledLanes(Lanes):
         if clip is None or not clip.frames:
             return None
         if y < LANES_TOP - 4:
-            for index in range(len(clip.frames)):
-                if abs(self.x_of(clip.start_of(index + 1)) - x) <= NEAR and y > FRAMES_TOP:
-                    return ("border", str(index), 0.0)
+            border = self.border_at(clip, self.time_at(x))
+            if border and abs(self.x_of(clip.borders[border]) - x) <= NEAR and y > FRAMES_TOP:
+                return ("border", str(border - 1), 0.0)
             return ("head", "", 0.0) if x >= LABELS - 8 else None
         for number, lane in enumerate(LANES):
             if self.lane_rect(number).adjusted(-8, 0, 8, 0).contains(event.position()):

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from typing import Any, get_args
 
 from ....core.engine.compiling.clip_tables import compile_clip
-from ....core.engine.counting import counts
+from ....core.engine.counting import Counts, counts
 from ....core.model.clips import Clip
 from ....core.model.edits.frames import events as edits
 from ....core.model.edits.naming import places_of
@@ -36,11 +36,22 @@ def counts_words(document: Document, desk: ClipDesk) -> str:
     if clip is None or not clip.frames:
         return ""
     rate = document.puppet.rate
-    count = counts(compile_clip(clip, rate))
+    count = _counted(clip, rate)
     words = f"{clip.length / 1000:.2f} s, {count.total} ticks at {rate} Hz"
     if count.active:
         words += f" · startup {count.startup}   active {count.active}   recovery {count.recovery}"
     return words
+
+
+_last: tuple[Clip, int, Counts] | None = None
+"""The clip that was counted last: one is asked for again and again while it is on the desk."""
+
+
+def _counted(clip: Clip, rate: int) -> Counts:
+    global _last
+    if _last is None or _last[0] is not clip or _last[1] != rate:
+        _last = (clip, rate, counts(compile_clip(clip, rate)))
+    return _last[2]
 
 
 def event_sentence(document: Document, desk: ClipDesk, ask: Ask, hear: Hear) -> list[Part]:

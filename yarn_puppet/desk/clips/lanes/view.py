@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left
+
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPixmap, QPolygonF
 from PyQt6.QtWidgets import QWidget
@@ -18,6 +20,8 @@ from .kinds import LANES, LaneKind, event_words
 LABELS, RIGHT = 118.0, 20.0
 FRAMES_TOP, FRAMES_HEIGHT = 14.0, 58.0
 LANES_TOP = FRAMES_TOP + FRAMES_HEIGHT + 6
+LEAST_FRAME = 4.0
+"""How narrow a frame is drawn at the least."""
 LEAST_LANE, MOST_LANE = 16.5, 28.0
 
 
@@ -63,8 +67,13 @@ class Lanes(DrawnView):
         clip = self.desk.clip
         if free or clip is None:
             return float(round(time))
+        return clip.borders[self.border_at(clip, time)]
+
+    def border_at(self, clip: Clip, time: float) -> int:
+        """Which border of its frames is nearest to a time."""
         borders = clip.borders
-        return min(borders, key=lambda border: abs(border - time))
+        after = min(bisect_left(borders, time), len(borders) - 1)
+        return after - 1 if after and time - borders[after - 1] <= borders[after] - time else after
 
     def events_on(self, clip: Clip, lane: LaneKind) -> list[Moment | Window]:
         """The events of a lane, in the order in which they are drawn."""
@@ -124,13 +133,17 @@ class Lanes(DrawnView):
                                        QPointF(x - 7, 7)]))
 
     def _draw_frames(self, painter: QPainter, clip: Clip) -> None:
-        chosen = self.desk.chosen_frames
-        start = 0.0
-        for index, frame in enumerate(clip.frames):
-            x, end = self.x_of(start), self.x_of(start + frame.duration)
-            start += frame.duration
+        chosen, at_head, borders = frozenset(self.desk.chosen_frames), self.desk.index, clip.borders
+        index = -1
+        while index + 1 < len(clip.frames):
+            # Of frames that are hardly seen so many are drawn as stand beside each other; that at the head always.
+            next_seen = bisect_left(borders, self.time_at(self.x_of(borders[index]) + LEAST_FRAME)) if index >= 0 else 0
+            index = max(index + 1, at_head if index < at_head < next_seen else min(next_seen, len(clip.frames) - 1))
+            frame = clip.frames[index]
+            x, end = self.x_of(borders[index]), self.x_of(borders[index + 1])
+            end = max(end, min(x + LEAST_FRAME, self.x_of(borders[-1])))
             rect = QRectF(x + 1, FRAMES_TOP, end - x - 2, FRAMES_HEIGHT)
-            current = index == self.desk.index
+            current = index == at_head
             ground = theme.tint(theme.INDIGO, 0.16, theme.WHITE) if index in chosen and len(chosen) > 1 else theme.WHITE
             theme.draw_card(painter, rect, 5, ground, theme.INK if current else theme.SEAM, 2 if current else 1.1)
             draw_fitted(painter, self.art, clip, index, rect.adjusted(2, 3, -2, -2))

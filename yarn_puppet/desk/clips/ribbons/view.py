@@ -133,21 +133,18 @@ class Ribbons(DrawnView):
         found = self.snags.of("clip", clip.id)
         if found:
             theme.draw_snag(painter, QPointF(FIRST_THUMB - 16, row.y() + 17))
-        start = 0.0
-        several = self.desk.chosen_frames if on_desk and len(self.desk.chosen_frames) > 1 else ()
-        for index, frame in enumerate(clip.frames):
+        several = frozenset(self.desk.chosen_frames) if on_desk and len(self.desk.chosen_frames) > 1 else frozenset()
+        first = max(0, int((seen.left() - FIRST_THUMB) // THUMB))
+        last = min(len(clip.frames), int((seen.right() - FIRST_THUMB) // THUMB) + 1)
+        borders = clip.borders
+        for index in range(first, last):
             rect = self.thumb(number, index)
-            end = start + frame.duration
-            if rect.left() > seen.right():
-                break
-            if rect.right() >= seen.left():
-                current = on_desk and index == self.desk.index
-                ground = theme.tint(theme.INDIGO, 0.16, theme.WHITE) if index in several else theme.WHITE
-                edge = theme.INK if current else theme.INDIGO if index in several else theme.SEAM
-                theme.draw_card(painter, rect, 5, ground, edge, 2 if current else 1)
-                draw_fitted(painter, self.art, clip, index, rect.adjusted(2, 2, -2, -3))
-                self._draw_marks(painter, clip, rect, start, end)
-            start = end
+            current = on_desk and index == self.desk.index
+            ground = theme.tint(theme.INDIGO, 0.16, theme.WHITE) if index in several else theme.WHITE
+            edge = theme.INK if current else theme.INDIGO if index in several else theme.SEAM
+            theme.draw_card(painter, rect, 5, ground, edge, 2 if current else 1)
+            draw_fitted(painter, self.art, clip, index, rect.adjusted(2, 2, -2, -3))
+            self._draw_marks(painter, clip, rect, borders[index], borders[index + 1])
 
     def _draw_marks(self, painter: QPainter, clip: Clip, rect: QRectF, start: float, end: float) -> None:
         """Under a frame, in their colours, the events that happen in it."""

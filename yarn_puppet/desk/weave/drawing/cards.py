@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left
 from typing import NamedTuple
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
@@ -163,17 +164,21 @@ def _draw_dot(painter: QPainter, rect: QRectF, look: Look, edge: QColor) -> None
         painter.drawEllipse(rect.center(), 2.6, 2.6)
 
 
+LEAST_FRAME = 1.0
+"""Pixels: what is narrower is drawn with what stands beside it."""
+
+
 def draw_ribbon(painter: QPainter, rect: QRectF, clip: Clip) -> None:
     """The frames of a clip, each as wide as it is long, coloured where a window is open."""
     length = clip.length or 1.0
     painter.setPen(Qt.PenStyle.NoPen)
-    start = 0.0
-    for frame in clip.frames:
-        end = start + frame.duration
-        x, wide = rect.x() + start / length * rect.width(), frame.duration / length * rect.width()
-        painter.setBrush(theme.SEAM)
+    painter.setBrush(theme.SEAM)
+    borders, index = clip.borders, 0
+    while index < len(clip.frames):
+        x, wide = rect.x() + borders[index] / length * rect.width(), clip.frames[index].duration / length * rect.width()
         painter.drawRoundedRect(QRectF(x, rect.y(), max(1.0, wide - 1.6), rect.height()), 1.6, 1.6)
-        start = end
+        # Of frames that are narrower than can be seen as many are drawn as stand beside each other.
+        index = max(index + 1, bisect_left(borders, borders[index] + LEAST_FRAME / rect.width() * length))
     for window in sorted(clip.windows, key=lambda each: each.kind == "hit"):
         x = rect.x() + window.start / length * rect.width()
         wide = (min(window.end, length) - window.start) / length * rect.width()
