@@ -11,7 +11,8 @@ from .exit_codes import OK
 def add(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     """Its arguments."""
     desktop = commands.add_parser("desktop", help="put the program among your applications, or take it away: an entry,"
-                                                  " icons, and what opens *.puppet.json")
+                                                  " icons, what opens *.puppet.json, a man page, and what Tab"
+                                                  " completes in bash and zsh")
     what = desktop.add_mutually_exclusive_group(required=True)
     what.add_argument("--install", action="store_true")
     what.add_argument("--remove", action="store_true")
@@ -20,9 +21,10 @@ def add(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
 
 def run(options: argparse.Namespace) -> int:
     """Do it; gives the exit code."""
+    from ..cli import parser
     from ..desktop.entries import install, remove
 
-    for path in install(draw) if options.install else remove():
+    for path in install(draw, parser()) if options.install else remove(parser()):
         print(f"{'put' if options.install else 'removed'} {path}")
     return OK
 

@@ -6,6 +6,7 @@ import os
 import shutil
 import subprocess
 import sys
+from argparse import ArgumentParser
 from collections.abc import Callable
 from pathlib import Path
 
@@ -13,6 +14,7 @@ from platformdirs import user_data_path
 
 from ..core.formats.replacing import write_together
 from ..version import VERSION
+from . import shell_help
 
 HERE = Path(__file__).parent
 ID = "org.example.YarnPuppet"
@@ -30,9 +32,10 @@ def data_home() -> Path:
     return user_data_path()
 
 
-def files(draw: Callable[[int], bytes]) -> dict[Path, bytes]:
-    """What is put where, below the data folder. `draw` gives the icon as a PNG so many pixels wide."""
-    found = {
+def files(draw: Callable[[int], bytes], parser: ArgumentParser) -> dict[Path, bytes]:
+    """What is put where, below the data folder. `draw` gives the icon as a PNG so many pixels wide, `parser` is the
+    command line's, of which a shell is told."""
+    found = shell_help.files(parser) | {
         Path("applications") / f"{ID}.desktop": entry().encode(),
         Path("mime/packages") / f"{ID}.xml": (HERE / "mime.xml").read_bytes(),
         Path("metainfo") / f"{ID}.metainfo.xml": (HERE / "metainfo.xml").read_text(encoding="utf-8").replace(
@@ -71,10 +74,10 @@ def quoted(word: str) -> str:
     return '"' + escaped.replace("\\", "\\\\") + '"'
 
 
-def install(draw: Callable[[int], bytes], home: Path | None = None) -> list[Path]:
+def install(draw: Callable[[int], bytes], parser: ArgumentParser, home: Path | None = None) -> list[Path]:
     """Put all of it where a desktop looks; gives the files. Raises FileProblem."""
     home = home or data_home()
-    put = {home / name: content for name, content in files(draw).items()}
+    put = {home / name: content for name, content in files(draw, parser).items()}
     for path in put:
         path.parent.mkdir(parents=True, exist_ok=True)
     write_together(put)
@@ -82,10 +85,10 @@ def install(draw: Callable[[int], bytes], home: Path | None = None) -> list[Path
     return list(put)
 
 
-def remove(home: Path | None = None) -> list[Path]:
+def remove(parser: ArgumentParser, home: Path | None = None) -> list[Path]:
     """Take all of it away; gives what was there."""
     home = home or data_home()
-    gone = [path for path in (home / name for name in files(lambda size: b"")) if path.exists()]
+    gone = [path for path in (home / name for name in files(lambda size: b"", parser)) if path.exists()]
     for path in gone:
         path.unlink(missing_ok=True)
     refresh(home)

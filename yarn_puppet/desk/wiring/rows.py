@@ -13,7 +13,7 @@ from ..widgets.parts import Part
 from ..widgets.sentence import Sentence
 from .meters import Lamp
 
-AT_ONCE, SLICE = 12, 6
+AT_ONCE, SLICE = 5, 4
 """New rows that are made at once, and at a time after that."""
 
 
