@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from msgspec.structs import replace
 from PyQt6.QtCore import QPointF, QRectF, Qt, QTimer
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QWheelEvent
+from PyQt6.QtGui import QMouseEvent, QPainter, QWheelEvent
 from PyQt6.QtWidgets import QWidget
 
 from ...core.engine.play import clip_of
@@ -20,6 +20,7 @@ from ..session.player import Player
 from ..widgets import theme
 from ..widgets.buttons import PillButton
 from ..widgets.dialogs import plain
+from ..widgets.key_table import KeyLine, stepped
 from ..widgets.parts import choice_field
 from ..widgets.popup import TokenPopup
 from ..widgets.view import DrawnView
@@ -293,27 +294,27 @@ class WaysOut(DrawnView):
         if each is not None:
             self.why("transition", each.transition)
 
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        found = self.exits()
+    def key_lines(self) -> tuple[KeyLine, ...]:
+        return (
+            KeyLine(("Esc",), "back to the ways out", lambda key: self.show_exits(), lambda: self.asked is not None),
+            KeyLine(("Return",), "do the first thing that would help", lambda key: self.mend(self._mends()[0]),
+                    lambda: bool(self._mends())),
+            KeyLine(("Return",), "why not the way that is selected",
+                    lambda key: self.why("transition", str(self._selected())),
+                    lambda: self._selected() in self._ids()),
+            KeyLine(("Up", "Down"), "the way above or below", lambda key: self.document.select(
+                "transition", stepped(self._ids(), self._selected(), key)), lambda: bool(self._ids())),
+        )
+
+    def _mends(self) -> list[Mend]:
         answer = self.answer()
-        if event.key() == Qt.Key.Key_Escape and self.asked is not None:
-            self.show_exits()
-            return
-        mends = [line.mend for line in answer.lines if line.mend is not None] if answer is not None else []
-        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and mends:
-            self.mend(mends[0])
-            return
-        selected = self.document.selection[1] if self.document.selection else None
-        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and selected in [each.transition for each in found]:
-            self.why("transition", str(selected))
-            return
-        steps = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1}
-        if event.key() not in steps or not found:
-            super().keyPressEvent(event)
-            return
-        ids = [each.transition for each in found]
-        place = ids.index(selected) + steps[event.key()] if selected in ids else 0
-        self.document.select("transition", ids[max(0, min(place, len(ids) - 1))])
+        return [line.mend for line in answer.lines if line.mend is not None] if answer is not None else []
+
+    def _ids(self) -> list[str]:
+        return [each.transition for each in self.exits()]
+
+    def _selected(self) -> str | None:
+        return self.document.selection[1] if self.document.selection else None
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:
         found = self.answer()

@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from PyQt6.QtCore import Qt, QTimer
-from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QGuiApplication, QKeyEvent, QKeySequence
+from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QGuiApplication, QKeyEvent
 from PyQt6.QtWidgets import (
     QLabel,
     QLineEdit,
@@ -28,6 +28,7 @@ from ..session.sources import Sources
 from ..widgets import theme
 from ..widgets.buttons import PillButton
 from ..widgets.dialogs import choose_file, complain
+from ..widgets.key_table import KeyLine, press
 from ..widgets.panel import Panel, QuietLine, row_of, splitter_of
 from ..widgets.parts import Part, Token, choice_field
 from ..widgets.sentence import Sentence
@@ -304,14 +305,17 @@ class ClipsPage(QWidget):
 
     # Hands ------------------------------------------------------------------------------------------------------
 
+    def key_lines(self) -> tuple[KeyLine, ...]:
+        """The keys of the page, wherever on it the keyboard is."""
+        return (
+            KeyLine(("Ctrl+V",), "bring in copied files, or a copied picture",
+                    lambda key: self.bringing.paste(QGuiApplication.clipboard().mimeData())),
+            KeyLine(("Ctrl+F",), "find a clip by its name", lambda key: self.search.setFocus()),
+            KeyLine(("Esc",), "stop reading", lambda key: self.bringing.cancel(), lambda: self.bringing.busy),
+        )
+
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event.key() == Qt.Key.Key_Escape and self.bringing.busy:
-            self.bringing.cancel()
-        elif event.matches(QKeySequence.StandardKey.Paste):
-            self.bringing.paste(QGuiApplication.clipboard().mimeData())
-        elif event.matches(QKeySequence.StandardKey.Find):
-            self.search.setFocus()
-        else:
+        if not press(self.key_lines(), event):
             super().keyPressEvent(event)
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
+from PyQt6.QtGui import QMouseEvent, QPainter
 from PyQt6.QtWidgets import QWidget
 
 from ...core.handoff.comparing import Found
 from ...core.handoff.files import Handed
 from ..widgets import theme
+from ..widgets.key_table import KeyLine, stepped
 from ..widgets.view import DrawnView
 from .desk import HandOffDesk
 from .sentence import LANGUAGES
@@ -99,14 +100,9 @@ class FilesView(DrawnView):
             if self.row(number).contains(event.position()):
                 self.pick(each.name)
 
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        steps = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}
-        names = [each.name for each in self.files()]
-        if event.key() in steps and names:
-            place = names.index(self.current) if self.current in names else 0
-            self.pick(names[max(0, min(len(names) - 1, place + steps[Qt.Key(event.key())]))])
-        else:
-            super().keyPressEvent(event)
+    def key_lines(self) -> tuple[KeyLine, ...]:
+        return (KeyLine(("Up", "Down"), "the file above or below", lambda key: self.pick(
+            stepped([each.name for each in self.files()], self.current, key)), lambda: bool(self.files())),)
 
 
 class FoundView(DrawnView):

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter
+from PyQt6.QtGui import QColor, QMouseEvent, QPainter
 from PyQt6.QtWidgets import QWidget
 
 from ...core.wire.hub import Row
 from ..widgets import theme
 from ..widgets.dialogs import plain
+from ..widgets.key_table import KeyLine
 from ..widgets.view import DrawnView
 from .wire_desk import WireDesk
 
@@ -97,19 +98,22 @@ class GamesView(DrawnView):
                 if self.row(number).contains(event.position())]
         self.setToolTip(plain(said[0]) if said else "")
 
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        steps = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}
-        rows = self.wire.rows
-        self.current = max(0, min(len(rows) - 1, self.current))
-        if event.key() in steps and rows:
-            self.current = max(0, min(len(rows) - 1, self.current + steps[Qt.Key(event.key())]))
-            self.update()
-        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space) and rows:
-            self._pressed(self.current)
-        elif event.key() == Qt.Key.Key_Delete and rows and not rows[self.current].here:
-            self.wire.dismiss(rows[self.current].number)
-        else:
-            super().keyPressEvent(event)
+    def key_lines(self) -> tuple[KeyLine, ...]:
+        def has_games() -> bool:
+            self.current = max(0, min(len(self.wire.rows) - 1, self.current))
+            return bool(self.wire.rows)
+
+        return (
+            KeyLine(("Up", "Down"), "the game above or below", self._along, has_games),
+            KeyLine(("Return", "Space"), "watch it, or watch it no longer", lambda key: self._pressed(self.current),
+                    has_games),
+            KeyLine(("Del",), "let go of a game that went", lambda key: self.wire.dismiss(
+                self.wire.rows[self.current].number), lambda: has_games() and not self.wire.rows[self.current].here),
+        )
+
+    def _along(self, key: str) -> None:
+        self.current = max(0, min(len(self.wire.rows) - 1, self.current + (1 if key == "Down" else -1)))
+        self.update()
 
 
 def mode_words(row: Row) -> str:

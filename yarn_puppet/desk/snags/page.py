@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
+from PyQt6.QtGui import QMouseEvent, QPainter
 from PyQt6.QtWidgets import QWidget
 
 from ...core.snags.snag import Snag
 from ..session.document import Document
 from ..session.snag_list import SnagList
 from ..widgets import theme
+from ..widgets.key_table import KeyLine
 from ..widgets.view import DrawnView
 
 ROW, TOP = 58.0, 52.0
@@ -88,14 +89,14 @@ class SnagsPage(DrawnView):
                 self.go_to(snag)
                 return
 
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        steps = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}
-        count = len(self.snags.snags)
-        if event.key() in steps and count:
-            self._current = max(0, min(count - 1, self._current + steps[Qt.Key(event.key())]))
-            self.looked_at.emit(self.card(self._current))
-            self.update()
-        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self._current < count:
-            self.go_to(self.snags.snags[self._current])
-        else:
-            super().keyPressEvent(event)
+    def key_lines(self) -> tuple[KeyLine, ...]:
+        return (
+            KeyLine(("Up", "Down"), "the snag above or below", self._along, lambda: bool(self.snags.snags)),
+            KeyLine(("Return",), "go where it is mended", lambda key: self.go_to(self.snags.snags[self._current]),
+                    lambda: self._current < len(self.snags.snags)),
+        )
+
+    def _along(self, key: str) -> None:
+        self._current = max(0, min(len(self.snags.snags) - 1, self._current + (1 if key == "Down" else -1)))
+        self.looked_at.emit(self.card(self._current))
+        self.update()

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPolygonF
+from PyQt6.QtGui import QMouseEvent, QPainter, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
 from ...core.model.take import Take
@@ -11,6 +11,7 @@ from ...core.takes.again.kept import Outcome
 from ..session.kept_takes import title_of
 from ..widgets import theme
 from ..widgets.dialogs import plain
+from ..widgets.key_table import KeyLine, stepped
 from ..widgets.view import DrawnView
 from .desk import TakesDesk
 
@@ -198,16 +199,12 @@ class TakesView(DrawnView):
             self.player.pause()
             self.player.seek(max(0, outcome.first + int(share * (outcome.ticks - outcome.first))))
 
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        rows = self.rows()
-        steps = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}
-        if event.key() in steps and rows:
-            place = rows.index(self.desk.current) + steps[Qt.Key(event.key())] if self.desk.current in rows else 0
-            place = max(0, min(len(rows) - 1, place))
-            self.desk.choose(rows[place])
-        elif event.key() in (Qt.Key.Key_Left, Qt.Key.Key_Right) and self.player.take_file:
-            self.player.step(-1 if event.key() == Qt.Key.Key_Left else 1)
-        elif event.key() == Qt.Key.Key_Delete and self.desk.current in self.kept.takes:
-            self.kept.remove(self.desk.current)
-        else:
-            super().keyPressEvent(event)
+    def key_lines(self) -> tuple[KeyLine, ...]:
+        return (
+            KeyLine(("Up", "Down"), "the take above or below", lambda key: self.desk.choose(
+                stepped(self.rows(), self.desk.current, key)), lambda: bool(self.rows())),
+            KeyLine(("Left", "Right"), "a tick back or on, in a take on show",
+                    lambda key: self.player.step(-1 if key == "Left" else 1), lambda: bool(self.player.take_file)),
+            KeyLine(("Del",), "remove the take", lambda key: self.kept.remove(self.desk.current),
+                    lambda: self.desk.current in self.kept.takes),
+        )

@@ -6,7 +6,7 @@ from collections.abc import Callable, Sequence
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPolygonF, QWheelEvent
+from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPolygonF, QWheelEvent
 from PyQt6.QtWidgets import QWidget
 
 from ...core.takes.promising.promises import Verdict
@@ -14,6 +14,7 @@ from ..session.document import Document
 from ..session.player import Player
 from ..session.run_on_show import MOST_BYTES
 from ..widgets import theme
+from ..widgets.key_table import KeyLine
 from ..widgets.view import DrawnView
 from .drawing import Scene, Stretch, draw_lane, draw_promises
 from .folding import Folding
@@ -283,26 +284,25 @@ class TraceView(DrawnView):
             self._lane_offset = max(0.0, min(most, self._lane_offset - turn.y() / 6))
         self.update()
 
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        far = 10 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1
-        moves = {
-            Qt.Key.Key_Left: self.player.tick - far, Qt.Key.Key_Right: self.player.tick + far, Qt.Key.Key_Home: 0,
-        }
-        first, last = self.player.span
-        if event.key() == Qt.Key.Key_BracketLeft:
-            self.player.mark(self.player.tick, last)
-        elif event.key() == Qt.Key.Key_BracketRight:
-            self.player.mark(first, self.player.tick)
-        elif event.key() == Qt.Key.Key_Escape and self.player.is_marked:
-            self.player.mark(None)
-        elif event.key() == Qt.Key.Key_End:
-            self.player.seek(None)
-        elif event.key() in moves:
-            self.player.pause()
-            self.player.seek(max(0, moves[Qt.Key(event.key())]))
-        elif event.key() in (Qt.Key.Key_Plus, Qt.Key.Key_Minus):
-            self.zoom = max(0, min(len(WIDTHS) - 1, self.zoom + (1 if event.key() == Qt.Key.Key_Plus else -1)))
-            self.show_tick(self.player.tick)
-            self.update()
-        else:
-            super().keyPressEvent(event)
+    def key_lines(self) -> tuple[KeyLine, ...]:
+        player = self.player
+        return (
+            KeyLine(("Left", "Right"), "a tick back or on", self._step),
+            KeyLine(("Shift+Left", "Shift+Right"), "ten ticks", self._step),
+            KeyLine(("Home", "End"), "the first tick, the present",
+                    lambda key: (player.pause(), player.seek(0)) if key == "Home" else player.seek(None)),
+            KeyLine(("[", "]"), "mark ticks from or to the head", lambda key: player.mark(
+                *((player.tick, player.span[1]) if key == "[" else (player.span[0], player.tick)))),
+            KeyLine(("Esc",), "mark none", lambda key: player.mark(None), lambda: player.is_marked),
+            KeyLine(("+", "=", "-"), "wider or narrower ticks", self._resize),
+        )
+
+    def _step(self, key: str) -> None:
+        far = 10 if key.startswith("Shift") else 1
+        self.player.pause()
+        self.player.seek(max(0, self.player.tick + (far if key.endswith("Right") else -far)))
+
+    def _resize(self, key: str) -> None:
+        self.zoom = max(0, min(len(WIDTHS) - 1, self.zoom + (-1 if key == "-" else 1)))
+        self.show_tick(self.player.tick)
+        self.update()

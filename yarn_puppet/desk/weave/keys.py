@@ -2,61 +2,45 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-
-from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QKeyEvent, QKeySequence
-
 from ...core.model.edits import graph as edits
+from ..widgets.key_table import KeyLine
 from .ground import WeaveGround
 from .placing.layout import Card
 from .transfer import copy_selected, duplicate_selected, paste
 
-ARROWS = {
-    Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1),
-}
+ARROWS = {"Left": (-1, 0), "Right": (1, 0), "Up": (0, -1), "Down": (0, 1)}
 
 
 class WeaveKeys:
-    """What each key does. T begins a transition and Enter ends it; O goes along the tails, with Shift backwards; F
-    folds a band; + and - change the size, 0 fits; Ctrl with D, C, X, V and A as everywhere."""
+    """What each key does."""
 
     def __init__(self, view: WeaveGround) -> None:
         self.view = view
-        self.keys: dict[Qt.Key, Callable[[], None]] = {
-            Qt.Key.Key_Delete: self.remove, Qt.Key.Key_Backspace: self.remove, Qt.Key.Key_T: self.begin_link,
-            Qt.Key.Key_Return: self.end_link, Qt.Key.Key_Enter: self.end_link, Qt.Key.Key_Escape: self.let_go,
-            Qt.Key.Key_F: self.fold, Qt.Key.Key_Plus: lambda: self.resize(-1), Qt.Key.Key_Equal: lambda:
-            self.resize(-1), Qt.Key.Key_Minus: lambda: self.resize(1), Qt.Key.Key_0: view.showing.fit,
-        }
-        self.sequences: tuple[tuple[QKeySequence.StandardKey | QKeySequence, Callable[[], None]], ...] = (
-            (QKeySequence.StandardKey.Copy, lambda: copy_selected(view.document)),
-            (QKeySequence.StandardKey.Cut, self.cut),
-            (QKeySequence.StandardKey.Paste,
-             lambda: paste(view.document, view.showing.layer, view.window(), view.told.emit)),
-            (QKeySequence("Ctrl+D"), lambda: duplicate_selected(view.document)),
-            (QKeySequence.StandardKey.SelectAll, self.select_all),
-        )
+        document = view.document
 
-    def pressed(self, event: QKeyEvent) -> bool:
-        """Do what a key means; False where it means nothing here."""
-        for keys, does in self.sequences:
-            if event.matches(keys) if isinstance(keys, QKeySequence.StandardKey) else (
-                keys.matches(QKeySequence(event.keyCombination())) == QKeySequence.SequenceMatch.ExactMatch
-            ):
-                does()
-                return True
-        key, shift = Qt.Key(event.key()), bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
-        if key in ARROWS:
-            self.step(*ARROWS[key], also=shift)
-            return True
-        if key == Qt.Key.Key_O:
-            self.along_tails(-1 if shift else 1)
-            return True
-        if key not in self.keys:
-            return False
-        self.keys[key]()
-        return True
+        def selected() -> bool:
+            return document.selection is not None
+
+        self.lines = (
+            KeyLine(tuple(ARROWS), "to the nearest card that way", lambda key: self.step(*ARROWS[key], also=False)),
+            KeyLine(tuple(f"Shift+{each}" for each in ARROWS), "select it too",
+                    lambda key: self.step(*ARROWS[key.rpartition("+")[2]], also=True)),
+            KeyLine(("O", "Shift+O"), "along the ways out, or back",
+                    lambda key: self.along_tails(1 if key == "O" else -1)),
+            KeyLine(("T",), "begin a transition here", lambda key: self.begin_link()),
+            KeyLine(("Return",), "end it here", lambda key: self.end_link()),
+            KeyLine(("F",), "fold the band, or open it", lambda key: self.fold()),
+            KeyLine(("+", "=", "-"), "larger or smaller cards", lambda key: self.resize(1 if key == "-" else -1)),
+            KeyLine(("0",), "as large as there is room", lambda key: view.showing.fit()),
+            KeyLine(("Ctrl+C", "Ctrl+X"), "copy, or cut, what is selected",
+                    lambda key: copy_selected(document) if key == "Ctrl+C" else self.cut()),
+            KeyLine(("Ctrl+V",), "paste",
+                    lambda key: paste(document, view.showing.layer, view.window(), view.told.emit)),
+            KeyLine(("Ctrl+D",), "once more", lambda key: duplicate_selected(document)),
+            KeyLine(("Ctrl+A",), "select all states", lambda key: self.select_all()),
+            KeyLine(("Del",), "remove what is selected", lambda key: self.remove(), selected),
+            KeyLine(("Esc",), "select nothing", lambda key: self.let_go()),
+        )
 
     @property
     def selection(self) -> tuple[str, str]:

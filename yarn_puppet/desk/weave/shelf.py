@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QWheelEvent
+from PyQt6.QtGui import QMouseEvent, QPainter, QWheelEvent
 from PyQt6.QtWidgets import QWidget
 
 from ...core.model.clips import Clip
@@ -12,6 +12,7 @@ from ...core.model.puppet import find
 from ..pictures.art import Art, draw_fitted
 from ..session.document import Document
 from ..widgets import theme
+from ..widgets.key_table import KeyLine
 from ..widgets.view import DrawnView, distance
 
 CHIP_WIDTH, CHIP_HEIGHT = 104.0, 27.0
@@ -165,13 +166,13 @@ class ClipShelf(DrawnView):
         self._offset = max(0.0, min(most, self._offset - turn / 2))
         self.update()
 
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        clips = self.shelf
-        steps = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}
-        if event.key() in steps and clips:
-            self._current = max(0, min(len(clips) - 1, self._current + steps[Qt.Key(event.key())]))
-            self.update()
-        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self._current < len(clips):
-            self.entered.emit(clips[self._current].id)
-        else:
-            super().keyPressEvent(event)
+    def key_lines(self) -> tuple[KeyLine, ...]:
+        return (
+            KeyLine(("Left", "Right"), "the clip before or after", self._along, lambda: bool(self.shelf)),
+            KeyLine(("Return",), "a state of it", lambda key: self.entered.emit(self.shelf[self._current].id),
+                    lambda: self._current < len(self.shelf)),
+        )
+
+    def _along(self, key: str) -> None:
+        self._current = max(0, min(len(self.shelf) - 1, self._current + (1 if key == "Right" else -1)))
+        self.update()

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QWheelEvent
+from PyQt6.QtGui import QMouseEvent, QPainter, QWheelEvent
 from PyQt6.QtWidgets import QWidget
 
 from ...core.model.edits import graph as edits
@@ -12,6 +12,7 @@ from ..session.document import Document
 from ..session.player import Player
 from ..session.snag_list import SnagList
 from ..widgets import theme
+from ..widgets.key_table import KeyLine
 from ..widgets.view import distance
 from .aiming import Aiming, Held
 from .drawing import threads
@@ -198,9 +199,8 @@ class WeaveView(Aiming):
 
     # Keys and wheel ---------------------------------------------------------------------------------------------
 
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if not self.keys.pressed(event):
-            super().keyPressEvent(event)
+    def key_lines(self) -> tuple[KeyLine, ...]:
+        return self.keys.lines
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:
         if event.modifiers() & Qt.KeyboardModifier.ControlModifier and event.angleDelta().y():

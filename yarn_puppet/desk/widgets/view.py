@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QWidget
 
 from . import theme
+from .key_table import KeyLine, press
 
 
 class DrawnView(QWidget):
@@ -21,6 +22,14 @@ class DrawnView(QWidget):
     def draw(self, painter: QPainter) -> None:
         """Draw everything."""
         raise NotImplementedError
+
+    def key_lines(self) -> tuple[KeyLine, ...]:
+        """What its keys do; Help shows them."""
+        return ()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if not press(self.key_lines(), event):
+            super().keyPressEvent(event)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         self.seen = QRectF(event.rect())

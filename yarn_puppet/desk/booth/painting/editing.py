@@ -9,7 +9,7 @@ from typing import Any
 
 from msgspec.structs import replace
 from PyQt6.QtCore import QObject, QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QWheelEvent
+from PyQt6.QtGui import QMouseEvent, QWheelEvent
 
 from ....core.booth.tiles.sweep import down
 from ....core.booth.tiles.terrain import terrain_of
@@ -20,12 +20,13 @@ from ....core.model.world import AIR, BRICK, TILE, Dummy, World, WorldProp, Zone
 from ....core.rules.renames import choice_renamed
 from ...session.booths import Booths
 from ...session.document import Document
+from ...widgets.key_table import KeyLine
 from .brushes import BRUSHES, FROM_ABOVE
 from .labels import ledges_of
 from .view import ZOOM, PaintView
 
 KINDS = ("dummies", "props", "zones")
-STEPS = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1)}
+STEPS = {"Left": (-1, 0), "Right": (1, 0), "Up": (0, -1), "Down": (0, 1)}
 NEAR_LEDGE = 10.0
 """Pixels of the world within which a click means a ledge."""
 
@@ -259,49 +260,58 @@ class Painting(QObject):
 
     # Keys -------------------------------------------------------------------------------------------------------
 
-    def key(self, event: QKeyEvent) -> bool:
-        """A key went down; whether it meant something."""
+    def key_lines(self) -> tuple[KeyLine, ...]:
+        """What the keys of the view do."""
         view = self.view
-        key = Qt.Key(event.key())
-        if key in STEPS:
-            cell = view.cell or (floor(view.world.start_x / TILE), floor(view.world.start_y / TILE) - 1)
-            by = STEPS[key]
-            view.cell = (max(0, min(view.world.columns - 1, cell[0] + by[0])),
-                         max(0, min(len(view.world.rows) - 1, cell[1] + by[1])))
-            if event.modifiers() & Qt.KeyboardModifier.ShiftModifier and BRUSHES[view.brush].tile:
-                self._begun = False
-                self.paint([view.cell], BRUSHES[view.brush].tile, view.cell)
-            self.pointed.emit()
-        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space) and view.cell is not None:
-            self._begun = False
-            middle = view.to_view((view.cell[0] + 0.5) * TILE, (view.cell[1] + 0.5) * TILE)
-            tile = BRUSHES[view.brush].tile
-            if tile:
-                self.paint([view.cell], tile, view.cell)
-            else:
-                self._put(view.brush, middle, view.cell)
-                self._dragging = self._corner = None
-        elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
-            if view.chosen is not None:
-                self.remove_chosen()
-            elif view.cell is not None:
-                self._begun = False
-                self.paint([view.cell], AIR, view.cell)
-        elif key == Qt.Key.Key_Escape:
-            self.choose(None)
-        elif key in (Qt.Key.Key_Plus, Qt.Key.Key_Equal, Qt.Key.Key_Minus):
-            view.zoom(1 / ZOOM if key == Qt.Key.Key_Minus else ZOOM, QPointF(view.width() / 2, view.height() / 2))
-        elif key == Qt.Key.Key_0:
-            view.fit()
-        elif event.modifiers() in (Qt.KeyboardModifier.NoModifier, Qt.KeyboardModifier.ShiftModifier):
-            brush = next((each for each in BRUSHES.values() if each.key == event.text().upper()), None)
-            if brush is None or (view.world.seen == "from above" and brush.name not in FROM_ABOVE):
-                return False
+        brushes = tuple(each.key for each in BRUSHES.values() if each.key)
+        return (
+            KeyLine(tuple(STEPS), "the mark a tile on", self._step),
+            KeyLine(tuple(f"Shift+{each}" for each in STEPS), "painting as it goes", self._step),
+            KeyLine(("Return", "Space"), "paint or put there what the brush is", lambda key: self._put_at_mark(),
+                    lambda: view.cell is not None),
+            KeyLine(("Del",), "remove what is chosen, or what is at the mark", lambda key: self._remove_at_mark()),
+            KeyLine(brushes, "the brushes: " + ", ".join(f"{each.key} {each.name}" for each in BRUSHES.values()
+                                                         if each.key),
+                    self._brush, lambda: True),
+            KeyLine(("+", "=", "-"), "larger or smaller", lambda key: view.zoom(
+                1 / ZOOM if key == "-" else ZOOM, QPointF(view.width() / 2, view.height() / 2))),
+            KeyLine(("0",), "all of the world", lambda key: view.fit()),
+            KeyLine(("Esc",), "choose nothing", lambda key: self.choose(None)),
+        )
+
+    def _brush(self, key: str) -> None:
+        brush = next(each for each in BRUSHES.values() if each.key == key)
+        if self.view.world.seen != "from above" or brush.name in FROM_ABOVE:
             self.choose_brush(brush.name)
+
+    def _step(self, key: str) -> None:
+        view, tile = self.view, BRUSHES[self.view.brush].tile
+        cell = view.cell or (floor(view.world.start_x / TILE), floor(view.world.start_y / TILE) - 1)
+        across, down = STEPS[key.rpartition("+")[2]]
+        view.cell = (max(0, min(view.world.columns - 1, cell[0] + across)),
+                     max(0, min(len(view.world.rows) - 1, cell[1] + down)))
+        if key.startswith("Shift") and tile:
+            self._begun = False
+            self.paint([view.cell], tile, view.cell)
+        self.pointed.emit()
+
+    def _put_at_mark(self) -> None:
+        view, tile = self.view, BRUSHES[self.view.brush].tile
+        if view.cell is None:
+            return
+        self._begun = False
+        if tile:
+            self.paint([view.cell], tile, view.cell)
         else:
-            return False
-        view.update()
-        return True
+            self._put(view.brush, view.to_view((view.cell[0] + 0.5) * TILE, (view.cell[1] + 0.5) * TILE), view.cell)
+            self._dragging = self._corner = None
+
+    def _remove_at_mark(self) -> None:
+        if self.view.chosen is not None:
+            self.remove_chosen()
+        elif self.view.cell is not None:
+            self._begun = False
+            self.paint([self.view.cell], AIR, self.view.cell)
 
 
 def word_of(tile: str) -> str:

@@ -23,6 +23,7 @@ from ...session.document import Document
 from ...session.kept_takes import KeptTakes
 from ...session.player import Player
 from ...widgets import theme
+from ...widgets.key_table import press
 from ...widgets.panel import Panel, QuietLine, scrolling
 from ...widgets.parts import Part, Token, Word, many_field
 from ...widgets.sentence import Sentence
@@ -189,7 +190,9 @@ class BoothPage(QWidget):
             self.painting.wheel(event)
             return True
         elif isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress:
-            return self.painting.key(event)
+            if press(self.painting.key_lines(), event):
+                self.view.update()
+                return True
         elif event is not None and event.type() == QEvent.Type.Leave:
             self.view.cell = None
             self.show_place()

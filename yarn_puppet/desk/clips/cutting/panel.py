@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
-from PyQt6.QtCore import QPoint, QRect, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtCore import QPoint, QRect, pyqtSignal
 from PyQt6.QtWidgets import QWidget
 
 from ....core.art.cutting import counted_grid, grid_size, guess_grid
@@ -19,6 +18,7 @@ from ...pictures.pixels import alpha_of
 from ...session.document import Document
 from ...widgets import theme
 from ...widgets.dialogs import complain
+from ...widgets.key_table import KeyLine
 from ...widgets.panel import Panel
 from ...widgets.parts import Field, Part, Suggestion, Token, Word, choice_field, number_field
 from ...widgets.popup import TokenPopup
@@ -50,7 +50,7 @@ class CutPanel(Panel):
         self.sentence.fallback = self.cut
         self.cut.picked.connect(self._ask_name)
         self.cut.grid_dragged.connect(self._grid_dragged)
-        self.cut.keys = self._keys
+        self.cut.more_keys = (KeyLine(("Esc",), "back to the clips; or stop looking at cells", self._left),)
         self.reader = CellReader(self)
         self.reader.progressed.connect(self.refresh)
         self._merge = False
@@ -259,14 +259,11 @@ class CutPanel(Panel):
         self.desk.show_clip(ids[0])
         self.finished.emit()
 
-    def _keys(self, event: QKeyEvent) -> bool:
-        if event.key() == Qt.Key.Key_Escape:
-            if self.reader.total:
-                self.reader.cancel()
-            else:
-                self.finished.emit()
-            return True
-        return False
+    def _left(self, key: str) -> None:
+        if self.reader.total:
+            self.reader.cancel()
+        else:
+            self.finished.emit()
 
 
 def _turned(rows: Rows) -> Rows:

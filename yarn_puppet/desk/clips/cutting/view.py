@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-
 from msgspec.structs import replace
 from PyQt6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPixmap
+from PyQt6.QtGui import QImage, QMouseEvent, QPainter, QPixmap
 from PyQt6.QtWidgets import QWidget
 
 from ....core.art.cutting import Alpha, cell_at, filled_rows, grid_size
@@ -14,6 +12,7 @@ from ....core.model.clips import Cell, Grid, Islands
 from ...pictures.art import draw_checks
 from ...pictures.pixels import alpha_of
 from ...widgets import theme
+from ...widgets.key_table import KeyLine
 from ...widgets.view import DrawnView
 
 HEADS = 46.0
@@ -48,7 +47,7 @@ class CutView(DrawnView):
         self.used: frozenset[Cell] = frozenset()
         self.pick: tuple[Cell, ...] = ()
         self.problem = ""
-        self.keys: Callable[[QKeyEvent], bool] = lambda event: False
+        self.more_keys: tuple[KeyLine, ...] = ()
         self._scaled = QPixmap()
         self._from: QPointF | None = None
         self._line: tuple[str, int] | None = None
@@ -285,21 +284,24 @@ class CutView(DrawnView):
             if self.pick:
                 self.picked.emit()
 
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Up and down pick a row, left and right a cell, with Shift more cells; Enter makes a clip of them."""
-        key, cells = Qt.Key(event.key()), self.cells
-        if key in (Qt.Key.Key_Left, Qt.Key.Key_Right) and cells:
-            self._pick_beside(1 if key == Qt.Key.Key_Right else -1,
-                              bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier))
-        elif key in (Qt.Key.Key_Up, Qt.Key.Key_Down) and self.rows:
-            current = next((number for number, row in enumerate(self.rows) if set(row) == set(self.pick)), -1)
-            step = 1 if key == Qt.Key.Key_Down else -1
-            self.pick = self.rows[max(0, min(len(self.rows) - 1, current + step))]
-            self.update()
-        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.pick:
-            self.picked.emit()
-        elif not self.keys(event):
-            super().keyPressEvent(event)
+    def key_lines(self) -> tuple[KeyLine, ...]:
+        def has_cells() -> bool:
+            return bool(self.cells)
+
+        return (
+            KeyLine(("Up", "Down"), "pick the row above or below", self._pick_row, lambda: bool(self.rows)),
+            KeyLine(("Left", "Right"), "pick the cell before or after", lambda key: self._pick_beside(
+                1 if key == "Right" else -1, False), has_cells),
+            KeyLine(("Shift+Left", "Shift+Right"), "pick it too", lambda key: self._pick_beside(
+                1 if key.endswith("Right") else -1, True), has_cells),
+            KeyLine(("Return",), "a clip of what is picked", lambda key: self.picked.emit(), lambda: bool(self.pick)),
+            *self.more_keys,
+        )
+
+    def _pick_row(self, key: str) -> None:
+        current = next((number for number, row in enumerate(self.rows) if set(row) == set(self.pick)), -1)
+        self.pick = self.rows[max(0, min(len(self.rows) - 1, current + (1 if key == "Down" else -1)))]
+        self.update()
 
     def _pick_beside(self, step: int, more: bool) -> None:
         """Pick the cell before or after the last picked one, alone or beside those that are picked already."""

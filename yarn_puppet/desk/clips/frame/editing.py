@@ -4,17 +4,18 @@ from __future__ import annotations
 
 from msgspec.structs import replace
 from PyQt6.QtCore import QPointF, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QWheelEvent
+from PyQt6.QtGui import QMouseEvent, QWheelEvent
 
 from ....core.model.clips import Box, Clip, Frame, Point
 from ....core.model.edits.frames import boxes as edits
+from ...widgets.key_table import KeyLine
 from .marks import cursor_for
 from .view import FrameView
 
 HANDLE = 5.0
 Grip = tuple[str, int | None]
 """What the mouse holds: "move", a pair of edges such as "left top", "new", "pivot", "anchor" or "pan"; which box."""
-ARROWS = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1)}
+STEPS = {"Left": (-1, 0), "Right": (1, 0), "Up": (0, -1), "Down": (0, 1)}
 
 
 class HandledFrame(FrameView):
@@ -159,28 +160,38 @@ class HandledFrame(FrameView):
 
     # Keys -------------------------------------------------------------------------------------------------------
 
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        clip, frame = self.desk.clip, self.desk.frame
-        key = Qt.Key(event.key())
-        alt = event.modifiers() & Qt.KeyboardModifier.AltModifier
-        if clip is None or frame is None:
-            super().keyPressEvent(event)
-        elif key in ARROWS and alt:
-            by = 8 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1
-            self.desk.hold()
-            self._nudge(clip, frame, ARROWS[key][0] * by * (-1 if self.desk.mirrored else 1), ARROWS[key][1] * by)
-        elif key in (Qt.Key.Key_Left, Qt.Key.Key_Right):
-            self.desk.step(ARROWS[key][0])
-        elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
-            self.desk.hold()
-            self._remove(clip)
-        elif key == Qt.Key.Key_Space:
-            self.desk.toggle_playing()
-        elif key in (Qt.Key.Key_Plus, Qt.Key.Key_Equal, Qt.Key.Key_Minus, Qt.Key.Key_0):
-            now = int(self.scale_and_corner(frame)[0])
-            self.zoom_to({Qt.Key.Key_Minus: now - 1, Qt.Key.Key_0: None}.get(key, now + 1))
-        else:
-            super().keyPressEvent(event)
+    def key_lines(self) -> tuple[KeyLine, ...]:
+        def has_frame() -> bool:
+            return self.desk.frame is not None
+
+        return (
+            KeyLine(("Left", "Right"), "the frame before or after",
+                    lambda key: self.desk.step(STEPS[key][0]), has_frame),
+            KeyLine(("Alt+Left", "Alt+Right", "Alt+Up", "Alt+Down"), "move what the tool is on by a pixel",
+                    self._pushed, has_frame),
+            KeyLine(("Alt+Shift+Left", "Alt+Shift+Right", "Alt+Shift+Up", "Alt+Shift+Down"), "by eight", self._pushed,
+                    has_frame),
+            KeyLine(("Del",), "remove what the tool is on", lambda key: self._taken(), has_frame),
+            KeyLine(("Space",), "play the clip, or hold it", lambda key: self.desk.toggle_playing(), has_frame),
+            KeyLine(("+", "=", "-"), "larger or smaller", self._zoomed, has_frame),
+            KeyLine(("0",), "as large as there is room", lambda key: self.zoom_to(None), has_frame),
+        )
+
+    def _pushed(self, key: str) -> None:
+        clip, frame, by = self.desk.clip, self.desk.frame, 8 if "Shift" in key else 1
+        across, down = STEPS[key.rpartition("+")[2]]
+        self.desk.hold()
+        if clip is not None and frame is not None:
+            self._nudge(clip, frame, across * by * (-1 if self.desk.mirrored else 1), down * by)
+
+    def _taken(self) -> None:
+        self.desk.hold()
+        if self.desk.clip is not None:
+            self._remove(self.desk.clip)
+
+    def _zoomed(self, key: str) -> None:
+        if self.desk.frame is not None:
+            self.zoom_to(int(self.scale_and_corner(self.desk.frame)[0]) + (-1 if key == "-" else 1))
 
     def _remove(self, clip: Clip) -> None:
         """Take away what the tool is for: the box, or what the frame has of its own."""

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QKeyEvent, QMouseEvent
+from PyQt6.QtGui import QMouseEvent
 
 from ....core.model.clips import Clip
 from ....core.model.edits.frames import events as edits
 from ....core.model.edits.frames.frames import frame_changed
 from ....core.model.events import Moment, Window
 from ....core.model.puppet import Puppet
+from ...widgets.key_table import KeyLine
 from .kinds import ANCHORED, FIRST_NAMES, LANES, LaneKind
 from .view import FRAMES_TOP, LABELS, LANES_TOP, Lanes
 
@@ -173,38 +174,49 @@ class HandledLanes(Lanes):
 
     # Keys -------------------------------------------------------------------------------------------------------
 
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+    def key_lines(self) -> tuple[KeyLine, ...]:
+        desk = self.desk
+
+        def has_clip() -> bool:
+            return desk.clip is not None
+
+        lanes = tuple(str(number + 1) for number in range(len(LANES)))
+        return (
+            KeyLine(("Left", "Right"), "the frame before or after",
+                    lambda key: desk.step(-1 if key == "Left" else 1), has_clip),
+            KeyLine(("Alt+Left", "Alt+Right"), "move what is selected by 5 ms", self._pushed, lambda: bool(desk.events)),
+            KeyLine(lanes, "a window or moment of that lane, at the frame", self._made, has_clip),
+            KeyLine(tuple(f"Alt+{each}" for each in lanes), "the same, at the head", self._made, has_clip),
+            KeyLine(("E",), "the next window or moment", lambda key: self._next(),
+                    lambda: desk.clip is not None and bool(desk.clip.events)),
+            KeyLine(("Ctrl+A",), "select all of them", lambda key: desk.select_events(
+                frozenset(each.id for each in desk.clip.events) if desk.clip else frozenset()), has_clip),
+            KeyLine(("Del",), "remove what is selected", lambda key: self._taken(), lambda: bool(desk.events)),
+            KeyLine(("Space",), "play the clip, or hold it", lambda key: desk.toggle_playing(), has_clip),
+        )
+
+    def _pushed(self, key: str) -> None:
+        clip, by = self.desk.clip, -5.0 if key.endswith("Left") else 5.0
+        if clip is not None:
+            self.document.edit("move events", lambda now: edits.events_moved(now, clip.id, self.desk.events, by),
+                               merge=True)
+
+    def _made(self, key: str) -> None:
         clip = self.desk.clip
-        key = Qt.Key(event.key())
-        control = event.modifiers() & Qt.KeyboardModifier.ControlModifier
-        if clip is None:
-            super().keyPressEvent(event)
-        elif key in (Qt.Key.Key_Left, Qt.Key.Key_Right):
-            way = -1 if key == Qt.Key.Key_Left else 1
-            if event.modifiers() & Qt.KeyboardModifier.AltModifier and self.desk.events:
-                self.document.edit("move events", lambda now: edits.events_moved(
-                    now, clip.id, self.desk.events, way * 5.0), merge=True)
-            else:
-                self.desk.step(way)
-        elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace) and self.desk.events:
-            ids = self.desk.events
-            self.desk.select_event(None)
+        if clip is not None:
+            at = self.snapped(self.desk.time, True) if key.startswith("Alt") else clip.start_of(self.desk.index)
+            self._make(LANES[int(key[-1]) - 1], at, at)
+
+    def _next(self) -> None:
+        ids = [each.id for each in self.desk.clip.events] if self.desk.clip else []
+        place = (ids.index(self.desk.event_id) + 1) % len(ids) if self.desk.event_id in ids else 0
+        self.desk.select_event(ids[place])
+
+    def _taken(self) -> None:
+        clip, ids = self.desk.clip, self.desk.events
+        self.desk.select_event(None)
+        if clip is not None:
             self.document.edit("remove event", lambda now: edits.events_removed(now, clip.id, ids))
-        elif key == Qt.Key.Key_A and control:
-            self.desk.select_events(frozenset(each.id for each in clip.events))
-        elif key == Qt.Key.Key_E and clip.events:
-            ids = [each.id for each in clip.events]
-            place = (ids.index(self.desk.event_id) + 1) % len(ids) if self.desk.event_id in ids else 0
-            self.desk.select_event(ids[place])
-        elif key == Qt.Key.Key_Space:
-            self.desk.toggle_playing()
-        elif Qt.Key.Key_1 <= key < Qt.Key.Key_1 + len(LANES) and not control:
-            # At the head, by key: 1 to 7 are the lanes from the top; with Alt free of the frames.
-            free = bool(event.modifiers() & Qt.KeyboardModifier.AltModifier)
-            at = self.snapped(self.desk.time, True) if free else clip.start_of(self.desk.index)
-            self._make(LANES[key - Qt.Key.Key_1], at, at)
-        else:
-            super().keyPressEvent(event)
 
 
 def _free(event: QMouseEvent) -> bool:

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent
+from PyQt6.QtGui import QMouseEvent
 
 from ....core.model.edits.entries import moved
 from ....core.model.edits.frames.frames import frames_brought, frames_moved
+from ...widgets.key_table import KeyLine
 from ...widgets.view import distance
 from .clip_acts import act_on_clips
 from .view import FIRST_THUMB, GAP, ROW, THUMB, Ribbons
@@ -124,35 +125,41 @@ class HandledRibbons(Ribbons):
 
     # Keys -------------------------------------------------------------------------------------------------------
 
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+    def key_lines(self) -> tuple[KeyLine, ...]:
+        desk = self.desk
+
+        def has_clips() -> bool:
+            return bool(self.clips)
+
+        return (
+            KeyLine(("Up", "Down"), "the clip above or below", self._along, has_clips),
+            KeyLine(("Shift+Up", "Shift+Down"), "choose it too", self._along, has_clips),
+            KeyLine(("Alt+Up", "Alt+Down"), "move the clip", self._along, has_clips),
+            KeyLine(("Left", "Right"), "the frame before or after", self._across),
+            KeyLine(("Shift+Left", "Shift+Right"), "choose it too", self._across),
+            KeyLine(("Alt+Left", "Alt+Right"), "move the chosen frames", self._across),
+            KeyLine(("Ctrl+A",), "choose all frames", lambda key: desk.choose_all_frames()),
+            KeyLine(("Ctrl+D",), "the clips once more", lambda key: act_on_clips(self.document, desk, "duplicate")),
+            KeyLine(("Del",), "remove the chosen frames, or the clips", lambda key: act_on_clips(
+                self.document, desk, "remove frames" if len(desk.chosen_frames) > 1 else "remove")),
+            KeyLine(("Space",), "play the clip, or hold it", lambda key: desk.toggle_playing()),
+        )
+
+    def _along(self, key: str) -> None:
         ids = [clip.id for clip in self.clips]
-        steps = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}
-        key, control = Qt.Key(event.key()), event.modifiers() & Qt.KeyboardModifier.ControlModifier
-        shift = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
-        alt = event.modifiers() & Qt.KeyboardModifier.AltModifier
-        if key in steps and ids:
-            now = ids.index(self.desk.clip_id) if self.desk.clip_id in ids else 0
-            place = max(0, min(len(ids) - 1, now + steps[key]))
-            if alt:
-                self._move_clip(ids[now], place + (steps[key] > 0))
-            elif shift:
-                self.desk.choose_clips(ids[place], True)
-            else:
-                self.desk.show_clip(ids[place])
-            self.shown_row.emit(place)
-        elif key in (Qt.Key.Key_Left, Qt.Key.Key_Right):
-            self._step(-1 if key == Qt.Key.Key_Left else 1, shift, bool(alt))
-        elif key == Qt.Key.Key_A and control:
-            self.desk.choose_all_frames()
-        elif key == Qt.Key.Key_D and control:
-            act_on_clips(self.document, self.desk, "duplicate")
-        elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
-            several = len(self.desk.chosen_frames) > 1
-            act_on_clips(self.document, self.desk, "remove frames" if several else "remove")
-        elif key == Qt.Key.Key_Space:
-            self.desk.toggle_playing()
+        now = ids.index(self.desk.clip_id) if self.desk.clip_id in ids else 0
+        by = -1 if key.endswith("Up") else 1
+        place = max(0, min(len(ids) - 1, now + by))
+        if key.startswith("Alt"):
+            self._move_clip(ids[now], place + (by > 0))
+        elif key.startswith("Shift"):
+            self.desk.choose_clips(ids[place], True)
         else:
-            super().keyPressEvent(event)
+            self.desk.show_clip(ids[place])
+        self.shown_row.emit(place)
+
+    def _across(self, key: str) -> None:
+        self._step(-1 if key.endswith("Left") else 1, key.startswith("Shift"), key.startswith("Alt"))
 
     def _step(self, way: int, grow: bool, move: bool) -> None:
         """To the next frame; with Shift choosing on the way, with Alt moving the chosen frames by a place."""

@@ -6,7 +6,7 @@ from math import ceil, floor
 from typing import NamedTuple
 
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter
+from PyQt6.QtGui import QColor, QMouseEvent, QPainter
 from PyQt6.QtWidgets import QWidget
 
 from ....core.engine.compiling.puppets import compile_puppet
@@ -16,6 +16,7 @@ from ....core.snags.crossings import Crossings
 from ...session.document import Document
 from ...widgets import theme
 from ...widgets.dialogs import plain
+from ...widgets.key_table import KeyLine, stepped
 from ...widgets.view import DrawnView, distance
 from ..placing.layout import lay_out
 from ..placing.sizes import DOTS
@@ -335,11 +336,6 @@ class CrossingsView(DrawnView):
         if self.document.puppet is not before:
             self.chosen.emit("transition", self.document.puppet.transitions[-1].id)
 
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        states, chosen = self.states, self._chosen_state()
-        steps = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}
-        if event.key() in steps and states:
-            place = states.index(chosen) + steps[Qt.Key(event.key())] if chosen else 0
-            self.chosen.emit("state", states[max(0, min(len(states) - 1, place))])
-        else:
-            super().keyPressEvent(event)
+    def key_lines(self) -> tuple[KeyLine, ...]:
+        return (KeyLine(("Up", "Down"), "the state above or below", lambda key: self.chosen.emit(
+            "state", stepped(self.states, self._chosen_state(), key)), lambda: bool(self.states)),)

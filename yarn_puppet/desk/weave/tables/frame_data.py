@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import Any
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
+from PyQt6.QtGui import QMouseEvent, QPainter
 from PyQt6.QtWidgets import QWidget
 
 from ....core.formats.errors import FileProblem
@@ -19,6 +19,7 @@ from ...session.job import Job
 from ...session.player import Player
 from ...widgets import theme
 from ...widgets.dialogs import choose_file, complain
+from ...widgets.key_table import KeyLine, stepped
 from ...widgets.view import DrawnView
 from ..showing import Showing
 
@@ -186,17 +187,14 @@ class FrameDataView(DrawnView):
         self.sorted_by = column
         self.update()
 
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        rows = [each.state for each in self.rows]
-        steps = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}
-        if event.key() in steps and rows:
-            id = (self.document.selection or ("", ""))[1]
-            place = rows.index(id) + steps[Qt.Key(event.key())] if id in rows else 0
-            self.chosen.emit(rows[max(0, min(len(rows) - 1, place))])
-        elif Qt.Key.Key_1 <= event.key() <= Qt.Key.Key_9 and event.key() - Qt.Key.Key_1 < len(COLUMNS):
-            self.sort(event.key() - Qt.Key.Key_1)
-        else:
-            super().keyPressEvent(event)
+    def key_lines(self) -> tuple[KeyLine, ...]:
+        return (
+            KeyLine(("Up", "Down"), "the state above or below", lambda key: self.chosen.emit(stepped(
+                [each.state for each in self.rows], (self.document.selection or ("", ""))[1], key)),
+                lambda: bool(self.rows)),
+            KeyLine(tuple(str(place + 1) for place in range(min(9, len(COLUMNS)))), "sort by that column",
+                    lambda key: self.sort(int(key) - 1)),
+        )
 
     def write(self) -> None:
         """Ask for a file, and write the table to it."""
