@@ -21,6 +21,7 @@ from ..session.document import Document
 from ..session.player import Player
 from ..session.settings import Settings
 from ..widgets import theme
+from ..widgets.key_table import KeyLine, press
 from ..widgets.keys import BUTTONS, key_name
 from ..widgets.view import DrawnView
 from .figure import draw_figure
@@ -66,9 +67,11 @@ class BoothView(DrawnView):
     def _action(self, key: str) -> str | None:
         return next((each.id for each in self.document.puppet.actions if key in each.keys), None)
 
+    def key_lines(self) -> tuple[KeyLine, ...]:
+        return (KeyLine(("Esc",), "give the keys back", lambda key: self.clearFocus()),)
+
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event.key() == Qt.Key.Key_Escape:
-            self.clearFocus()
+        if press(self.key_lines(), event):
             return
         action = self._action(key_name(event.key()))
         if action is None:

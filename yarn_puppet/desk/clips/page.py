@@ -21,6 +21,7 @@ from ...core.model.edits import clips as edits
 from ...core.model.puppet import Puppet, find
 from ..booth.sounds import Sounds
 from ..pictures.art import Art
+from ..pictures.preview import PicturePreview
 from ..session.document import Document
 from ..session.settings import Settings
 from ..session.snag_list import SnagList
@@ -273,7 +274,7 @@ class ClipsPage(QWidget):
             if problem := self.sources.find_again(sheet, path):
                 complain(self.window(), "This file cannot be used", problem)
 
-        choose_file(self, "Find the art again", PICTURES, self.settings.folder, found)
+        choose_file(self, "Find the art again", PICTURES, self.settings.folder, found, preview=PicturePreview)
 
     def _look(self, sheet: str) -> None:
         NewsList(sheet, self.document, self.sources, self.desk, self.art, self.window()).show()

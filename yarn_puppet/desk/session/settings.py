@@ -1,4 +1,4 @@
-"""What the desk remembers between sessions: the panes' borders, the window's size, the last folder."""
+"""What the desk remembers between sessions: the panes' borders, the window's place, the last folder and files."""
 
 from __future__ import annotations
 
@@ -15,6 +15,9 @@ LARGEST = 1024 * 1024
 """Bytes of settings beyond which they are not read."""
 Pixels = Annotated[int, msgspec.Meta(ge=0, le=32_767)]
 """A size that a window can have."""
+Place = Annotated[int, msgspec.Meta(ge=-100_000, le=100_000)]
+"""Where an edge of a window can be; screens may stand left of the first one, and above it."""
+MOST_RECENT = 8
 
 
 class HandOffChoice(msgspec.Struct, frozen=True, omit_defaults=True):
@@ -33,8 +36,15 @@ class Settings(msgspec.Struct, omit_defaults=True):
 
     width: Pixels = 1280
     height: Pixels = 800
+    left: Place | None = None
+    top: Place | None = None
+    maximized: bool = False
     splits: dict[str, list[Pixels]] = msgspec.field(default_factory=dict)
     folder: str = ""
+    recent: list[str] = msgspec.field(default_factory=list)
+    """Puppets that were worked on, the last one first."""
+    news: dict[str, int] = msgspec.field(default_factory=dict)
+    """By page what was said of it last."""
     appearance: Literal["system", "day", "night"] = "system"
     over: list[str] = msgspec.field(default_factory=lambda: ["state", "velocity", "boxes", "ghosts"])
     """What is drawn over the puppet in the booth."""
@@ -46,6 +56,12 @@ class Settings(msgspec.Struct, omit_defaults=True):
     """By a puppet's file how it was handed off last."""
     wire: str = "127.0.0.1:47800"
     """Where the live wire listens when it is switched on."""
+
+
+def worked_on(settings: Settings, path: Path) -> None:
+    """A puppet was opened or saved."""
+    name = str(path.absolute())
+    settings.recent = [name, *(each for each in settings.recent if each != name)][:MOST_RECENT]
 
 
 def settings_path() -> Path:

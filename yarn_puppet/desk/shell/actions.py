@@ -3,27 +3,43 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
+from pathlib import Path
 from typing import NamedTuple
 
 from PyQt6.QtCore import QObject
 from PyQt6.QtGui import QAction, QKeySequence
 from PyQt6.QtWidgets import QWidget
 
+from ...core.formats.file_names import said
+from ...core.formats.puppet_file import SUFFIX
 from ..session.document import Document
 from ..session.player import Player
 from .appearance import WORDS, Appearance
 from .exporting import Exporting
 from .files import Files
 
+RECENT = "recent"
+"""Stands in a menu for the puppets that were worked on."""
 PUPPET_MENU = (
-    "New puppet", "Open…", "Open the demo", "", "Save", "Save as…", "", "Undo", "Redo", "", *WORDS.values(), "",
-    "Quit",
+    "New puppet", "Open…", "Open the demo", RECENT, "", "Save", "Save as…", "", "Undo", "Redo", "", *WORDS.values(), "",
+    "Keys of this page", "Quit",
 )
 TAKE_MENU = (
     "Record a new take", "Back to the take before", "Open a take…", "Save the take as…", "", "Replay from the head",
     "Replay backwards", "Loop what is recorded", "Play on from the head", "Go to the present",
     "Stop running the take again", "", "Write the trace as…", "Write the booth as GIF or APNG…",
 )
+
+
+MOST_LISTED = 5
+LONGEST_FOLDER = 44
+
+
+def shortened(folder: Path) -> str:
+    """A folder as it is listed: from the home folder on, and of a long one its end."""
+    home = Path.home()
+    text = f"~/{folder.relative_to(home)}" if folder.is_relative_to(home) and folder != home else str(folder)
+    return text if len(text) <= LONGEST_FOLDER else f"…{text[-LONGEST_FOLDER:]}"
 
 
 class Views(NamedTuple):
@@ -33,6 +49,7 @@ class Views(NamedTuple):
     show_page: Callable[[str], object]
     fill_with_booth: Callable[[], object]
     ask_why: Callable[[], object]
+    show_keys: Callable[[], object]
 
 
 class Actions(QObject):
@@ -44,6 +61,7 @@ class Actions(QObject):
     ) -> None:
         super().__init__(window)
         self.window, self.document, self.player, self.appearance = window, document, player, appearance
+        self.files = files
         self.by_name: dict[str, QAction] = {}
         for name, keys, does in (
             ("New puppet", "Ctrl+N", files.new), ("Open…", "Ctrl+O", files.open),
@@ -52,7 +70,7 @@ class Actions(QObject):
             ("Open the demo", "", files.open_demo), ("Quit", "Ctrl+Q", views.close),
             *self._of_takes(files, exporting),
             ("Booth fills the window", "F11", views.fill_with_booth),
-            ("Why not what is selected", "F4", views.ask_why),
+            ("Why not what is selected", "F4", views.ask_why), ("Keys of this page", "F1", views.show_keys),
             *((words, "", lambda choice=choice: appearance.choose(choice)) for choice, words in WORDS.items()),
         ):
             self.by_name[name] = self._add(name, keys, does)
@@ -102,4 +120,20 @@ class Actions(QObject):
     def menu(self, names: tuple[str, ...]) -> list[QAction | None]:
         """The actions of a menu as they are now; None where a line is drawn between them."""
         self.refresh()
-        return [self.by_name[name] if name else None for name in names]
+        found: list[QAction | None] = []
+        for name in names:
+            found += self._recent() if name == RECENT else [self.by_name[name] if name else None]
+        return found
+
+    def _recent(self) -> list[QAction | None]:
+        """The puppets that were worked on and are still there, by name and folder."""
+        here = str(self.document.path.absolute()) if self.document.path else ""
+        paths = [Path(each) for each in self.files.settings.recent if each != here and Path(each).is_file()]
+        made: list[QAction | None] = []
+        for path in paths[:MOST_LISTED]:
+            name = said(path.name.removesuffix(SUFFIX)).replace("&", "&&")
+            folder = said(shortened(path.parent)).replace("&", "&&")
+            action = QAction(f"{name}   in {folder}", self.window)
+            action.triggered.connect(lambda _=False, path=path: self.files.open_path(path))
+            made.append(action)
+        return [None, *made] if made else []

@@ -20,7 +20,7 @@ from ..session.document import Document
 from ..session.kept_takes import KeptTakes
 from ..session.own_files import OwnFiles, Theirs
 from ..session.player import Player
-from ..session.settings import Settings
+from ..session.settings import Settings, worked_on
 from ..widgets.dialogs import choose_file, complain
 
 
@@ -67,6 +67,10 @@ class Files(QObject):
         """The demo."""
         self._unless_unsaved(lambda: self.load(DEMO_PUPPET))
 
+    def open_path(self, path: Path) -> None:
+        """Open one of the puppets that were worked on."""
+        self._unless_unsaved(lambda: self.load(path))
+
     def load(self, path: Path) -> None:
         """Open a file, or say what is wrong with it and leave everything as it was."""
         try:
@@ -77,6 +81,7 @@ class Files(QObject):
         LOG.info("opened %s", path)
         if not path.absolute().is_relative_to(DEMO_FOLDER):
             self.settings.folder = str(path.absolute().parent)
+            worked_on(self.settings, path)
         self.player.play()
 
     def save(self) -> None:
@@ -119,6 +124,7 @@ class Files(QObject):
         self.document.puppet_changed.emit()
         LOG.info("saved %s", path)
         self.settings.folder = str(path.parent)
+        worked_on(self.settings, path)
         self.saved.emit()
         self.lost.emit(self.document.lost_files)
         if then is not None:

@@ -32,6 +32,7 @@ class Header(QWidget):
     """Says what is asked for; the window does it."""
 
     page_chosen = pyqtSignal(str)
+    keys_asked = pyqtSignal()
 
     def __init__(self, document: Document, player: Player, pages: Iterable[str], parent: QWidget | None = None):
         super().__init__(parent)
@@ -114,6 +115,13 @@ class Header(QWidget):
         self.rate.setToolTip("Rate: ticks in a second of the puppet")
         self.rate.clicked.connect(self._choose_rate)
         row.addWidget(self.rate)
+        self.keys = PillButton("?", size=13.5)
+        self.keys.setCheckable(False)
+        self.keys.setObjectName("keys")
+        self.keys.setAccessibleName("Keys of this page")
+        self.keys.setToolTip("Keys of this page (F1)")
+        self.keys.clicked.connect(self.keys_asked)
+        row.addWidget(self.keys)
 
     def _choose_speed(self) -> None:
         number = number_field(self.player.speed, self.player.set_speed, LEAST_SPEED, MOST_SPEED, 0.05,
@@ -165,7 +173,7 @@ class Header(QWidget):
 
     def _fit(self) -> None:
         """Where there is too little room the pages move together, then the program's own name goes."""
-        pills = [*self.pages.values(), self.puppet, self.take, self.speed, self.rate]
+        pills = [*self.pages.values(), self.puppet, self.take, self.speed, self.rate, self.keys]
         for tight, title in ((False, True), (True, True), (True, False)):
             for pill in pills:
                 pill.make_tight(tight)

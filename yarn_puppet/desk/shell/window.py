@@ -29,7 +29,7 @@ from ..session.journal import JournalKeeper
 from ..session.kept_takes import KeptTakes
 from ..session.own_files import OwnFiles
 from ..session.player import Player
-from ..session.settings import save_settings, settings_and_problem
+from ..session.settings import save_settings, settings_and_problem, settings_path
 from ..session.snag_list import SnagList
 from ..session.sources import Sources
 from ..trace.trace_view import TraceView
@@ -42,17 +42,16 @@ from .appearance import Appearance
 from .exporting import Exporting
 from .files import Files
 from .header import Header
+from .news import News
 from .notices import Notices
 from .others import Others
 from .pages import PAGES
+from .place import remember, restore
 from .recovery import Recovery
 
 if TYPE_CHECKING:
     from ..handoff.desk import HandOffDesk
     from ..handoff.wire_desk import WireDesk
-
-LEAST_SIZE = (1100, 700)
-
 
 class Window(QMainWindow):
     """Holds the document, the player and the pages; pages are made when they are first shown."""
@@ -60,6 +59,7 @@ class Window(QMainWindow):
     def __init__(self, journals: Path | None = None) -> None:
         """`journals` is where what is worked on is written down as it is done; nowhere where there is none."""
         super().__init__()
+        first_time = not settings_path().exists()
         self.settings, problem = settings_and_problem()
         self.appearance = Appearance(self.settings)
         self.document = Document()
@@ -81,6 +81,7 @@ class Window(QMainWindow):
         self.trace = TraceView(self.document, self.player)
         self.trace.verdicts = self._verdicts
         self.notices = Notices()
+        self.news = News(self.notices, self.settings, first_time)
         self.keeper = JournalKeeper(self.document, journals) if journals is not None else None
         self.own_files = OwnFiles(self.document, self.booths, self.kept, journals.parent / "open" if journals else None)
         self.others = Others(self, self.own_files, self.notices)
@@ -96,10 +97,9 @@ class Window(QMainWindow):
         self._lay_out()
         self.commands = Actions(
             self, self.document, self.player, self.files, self.exporting, self.appearance,
-            Views(self.close, self.show_page, self.fill_with_booth, self.ask_why), PAGES)
+            Views(self.close, self.show_page, self.fill_with_booth, self.ask_why, self.show_keys), PAGES)
         self._connect()
-        self.setMinimumSize(*LEAST_SIZE)
-        self.resize(self.settings.width, self.settings.height)
+        restore(self, self.settings)
         self._title()
         self.commands.refresh()
         self.show_page("Weave")
@@ -123,6 +123,7 @@ class Window(QMainWindow):
         self.files.lost.connect(self._say_lost)
         self.booth.switches.fill_asked.connect(self.fill_with_booth)
         self.header.page_chosen.connect(self.show_page)
+        self.header.keys_asked.connect(self.show_keys)
         for button, names in ((self.header.puppet, PUPPET_MENU), (self.header.take, TAKE_MENU)):
             button.clicked.connect(
                 lambda _=False, button=button, names=names: self.header.menu_at(button, self.commands.menu(names)))
@@ -199,6 +200,7 @@ class Window(QMainWindow):
             self.wide.setCurrentIndex(0)
         self.header.show_page(name)
         self.current_page = name
+        self.news.shown(name)
 
     def go_to(self, page: str, kind: str, id: str) -> None:
         """Show an entry where it is worked on."""
@@ -218,6 +220,14 @@ class Window(QMainWindow):
             self.ways_out.why("transition" if kind == "transition" else "state", id)
         else:
             self.ways_out.ask.click()
+
+    def show_keys(self) -> None:
+        """What keys do on this page, and beside it."""
+        from .help import HelpDialog, sections
+
+        name = self.current_page
+        beside = (self.booth, self.ways_out, self.trace)
+        HelpDialog(self, name, sections(name, self.page(name), beside, self.actions(), self.document.puppet)).open()
 
     def fill_with_booth(self) -> None:
         """The booth takes the whole window below the header, or gives the room back."""
@@ -353,7 +363,7 @@ class Window(QMainWindow):
             self.hand_off.stop_comparing()
         if "wire" in self.__dict__:
             self.wire.close()
-        self.settings.width, self.settings.height = self.width(), self.height()
+        remember(self, self.settings)
         for name, splitter in self.splitters.items():
             if any(splitter.sizes()):
                 self.settings.splits[name] = splitter.sizes()

@@ -6,8 +6,9 @@ from collections.abc import Callable
 from html import escape
 from pathlib import Path
 
-from PyQt6.QtCore import QSignalBlocker, Qt
-from PyQt6.QtWidgets import QFileDialog, QLineEdit, QListView, QMessageBox, QWidget
+from PyQt6.QtCore import QSignalBlocker, QSize, Qt
+from PyQt6.QtGui import QGuiApplication
+from PyQt6.QtWidgets import QFileDialog, QGridLayout, QLineEdit, QListView, QMessageBox, QWidget
 
 from ...core.formats.file_names import file_name, path_problem
 
@@ -27,8 +28,26 @@ def complain(parent: QWidget, title: str, what: str) -> None:
     box.open()
 
 
+HEADLESS = ("offscreen", "minimal", "vnc", "linuxfb", "eglfs")
+"""Platforms without a desktop that has dialogs of its own."""
+
+
+def is_native() -> bool:
+    """Whether the desktop's own file dialog is asked; where it has none Qt falls back on its own, without a word."""
+    return QGuiApplication.platformName() not in HEADLESS
+
+
+class Preview(QWidget):
+    """Shows the file that is marked in a dialog."""
+
+    def look_at(self, name: str) -> None:
+        """Show a file, or nothing where it is none that can be shown."""
+        raise NotImplementedError
+
+
 class FileDialog(QFileDialog):
-    """Qt's own dialog, in which what is typed is what is meant.
+    """The desktop's dialog, where there is a desktop; otherwise Qt's own, in which what is typed is what is meant, and
+    which shows the picture that is marked.
 
     While a path is typed Qt marks each folder it leads through in its list, and now and then fails to let go of one; it
     then goes into that folder on Enter and empties the line.
@@ -37,8 +56,16 @@ class FileDialog(QFileDialog):
     def __init__(self, parent: QWidget, title: str, folder: str, filter: str = "") -> None:
         super().__init__(parent, title, folder or str(Path.home()), filter)
         self.setObjectName("file dialog")
-        self.setOption(QFileDialog.Option.DontUseNativeDialog)
+        self.setOption(QFileDialog.Option.DontUseNativeDialog, not is_native())
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+
+    def put_beside(self, preview: Preview) -> None:
+        """Show what is marked beside the list, where the dialog is ours."""
+        layout = self.layout()
+        if self.testOption(QFileDialog.Option.DontUseNativeDialog) and isinstance(layout, QGridLayout):
+            layout.addWidget(preview, 0, layout.columnCount(), layout.rowCount(), 1)
+            self.currentChanged.connect(preview.look_at)
+            self.resize(self.sizeHint().expandedTo(self.size()) + QSize(preview.width(), 0))
 
     def selectFile(self, filename: str | None) -> None:
         """Put a name into the line. A file of that name is not marked in the list: as soon as another is typed the list
@@ -64,13 +91,17 @@ class FileDialog(QFileDialog):
 def choose_file(
     parent: QWidget, title: str, filter: str, folder: str, then: Callable[[Path], None], suffix: str = "",
     name: str = "", many: Callable[[list[Path]], None] | None = None, other_suffixes: tuple[str, ...] = (),
+    preview: Callable[[], Preview] | None = None,
 ) -> None:
-    """Ask for a file without blocking. `many` takes several at once instead of `then`.
+    """Ask for a file without blocking. `many` takes several at once instead of `then`. `preview` makes what shows the
+    file that is marked.
 
     With a suffix it is one to write, whose name is given that suffix unless it has one of the others. Whether a file
     that is there may be replaced is asked about by the very name that is then written.
     """
     dialog = FileDialog(parent, title, folder, filter)
+    if preview is not None:
+        dialog.put_beside(preview())
     if suffix:
         dialog.setAcceptMode(QFileDialog.AcceptMode.AcceptSave)
         dialog.setOption(QFileDialog.Option.DontConfirmOverwrite)

@@ -6,7 +6,7 @@ from pathlib import Path
 
 from msgspec.structs import replace
 from PyQt6.QtCore import QEvent, QObject, Qt, QTimer
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QWheelEvent
+from PyQt6.QtGui import QMouseEvent, QWheelEvent
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from ....core.booth.booth import booth_senses
@@ -23,7 +23,6 @@ from ...session.document import Document
 from ...session.kept_takes import KeptTakes
 from ...session.player import Player
 from ...widgets import theme
-from ...widgets.key_table import press
 from ...widgets.panel import Panel, QuietLine, scrolling
 from ...widgets.parts import Part, Token, Word, many_field
 from ...widgets.sentence import Sentence
@@ -47,6 +46,7 @@ class BoothPage(QWidget):
         self.document, self.booths, self.player = document, booths, player
         self.view = PaintView(document, booths, player, art, folder)
         self.painting = Painting(document, booths, self.view, folder, lambda: kept.takes)
+        self.view.hands = self.painting.key_lines
         self.painting.changed.connect(self.refresh)
         self.painting.pointed.connect(self.show_place)
         self.view.installEventFilter(self)
@@ -189,10 +189,8 @@ class BoothPage(QWidget):
         elif isinstance(event, QWheelEvent):
             self.painting.wheel(event)
             return True
-        elif isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress:
-            if press(self.painting.key_lines(), event):
-                self.view.update()
-                return True
+        elif event is not None and event.type() == QEvent.Type.KeyPress:
+            self.view.update()
         elif event is not None and event.type() == QEvent.Type.Leave:
             self.view.cell = None
             self.show_place()

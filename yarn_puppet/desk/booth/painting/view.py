@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
@@ -19,6 +20,7 @@ from ...session.booths import Booths
 from ...session.document import Document
 from ...session.player import Player
 from ...widgets import theme
+from ...widgets.key_table import KeyLine
 from ...widgets.view import DrawnView
 from ..figure import draw_figure
 from ..scenery import Dummies, draw_tiles, draw_world_props, draw_zones
@@ -55,7 +57,12 @@ class PaintView(DrawnView):
         """The zone that is being drawn, in pixels of the world."""
         self._jump: tuple[Mover, Jump, Jump] | None = None
         self._drawn: tuple[tuple[object, ...], QPixmap] | None = None
+        self.hands: Callable[[], tuple[KeyLine, ...]] = tuple
+        """What its keys do is for whoever paints on it to say."""
         player.seen.connect(self.update)
+
+    def key_lines(self) -> tuple[KeyLine, ...]:
+        return self.hands()
 
     # Where things are -------------------------------------------------------------------------------------------
 

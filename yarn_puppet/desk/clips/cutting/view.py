@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QWidget
 
 from ....core.art.cutting import Alpha, cell_at, filled_rows, grid_size
 from ....core.model.clips import Cell, Grid, Islands
-from ...pictures.art import draw_checks
+from ...pictures.drawing import draw_checks
 from ...pictures.pixels import alpha_of
 from ...widgets import theme
 from ...widgets.key_table import KeyLine

@@ -7,7 +7,8 @@ from PyQt6.QtGui import QColor, QPainter
 from PyQt6.QtWidgets import QWidget
 
 from ....core.model.clips import Box, Clip, Frame, Point
-from ...pictures.art import Art, draw_checks
+from ...pictures.art import Art
+from ...pictures.drawing import draw_checks
 from ...session.document import Document
 from ...widgets import theme
 from ...widgets.view import DrawnView

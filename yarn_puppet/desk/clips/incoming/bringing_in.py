@@ -14,6 +14,7 @@ from ....core.model.clips import Cell, Frame
 from ....core.model.edits import clips as edits
 from ....core.model.puppet import Puppet
 from ...pictures.art import Art
+from ...pictures.preview import PicturePreview
 from ...session.document import Document
 from ...session.settings import Settings
 from ...widgets.dialogs import choose_file, choose_folder, complain
@@ -50,7 +51,8 @@ class BringingIn(QObject):
 
     def ask_pictures(self) -> None:
         """Choose pictures."""
-        choose_file(self.page, "Bring in art", PICTURES, self.settings.folder, lambda path: None, many=self.bring_in)
+        choose_file(self.page, "Bring in art", PICTURES, self.settings.folder, lambda path: None, many=self.bring_in,
+                    preview=PicturePreview)
 
     def ask_folder(self) -> None:
         """Choose a folder of numbered pictures."""

@@ -184,7 +184,8 @@ class HandledLanes(Lanes):
         return (
             KeyLine(("Left", "Right"), "the frame before or after",
                     lambda key: desk.step(-1 if key == "Left" else 1), has_clip),
-            KeyLine(("Alt+Left", "Alt+Right"), "move what is selected by 5 ms", self._pushed, lambda: bool(desk.events)),
+            KeyLine(("Alt+Left", "Alt+Right"), "move what is selected by 5 ms", self._pushed,
+                    lambda: bool(desk.events)),
             KeyLine(lanes, "a window or moment of that lane, at the frame", self._made, has_clip),
             KeyLine(tuple(f"Alt+{each}" for each in lanes), "the same, at the head", self._made, has_clip),
             KeyLine(("E",), "the next window or moment", lambda key: self._next(),
