@@ -137,11 +137,11 @@ class RandomHand:
             self.window.document.select(kind, dice.choice(entries).id)
             self.hand.wait(1)
         tokens = [each for each in self.window.findChildren(TokenButton)
-                  if each.isVisible() and each.isEnabled() and each.accessibleName() not in ELSEWHERE]
+                  if each.isVisible() and each.isEnabled() and each.objectName() not in ELSEWHERE]
         if not tokens:
             return
         token = dice.choice(tokens)
-        self.did.append(f"token {token.accessibleName()} {token.text()[:40]}")
+        self.did.append(f"token {token.objectName()} {token.text()[:40]}")
         token.click()
         self.hand.wait(2)
         popup = next((each for each in QApplication.topLevelWidgets()

@@ -90,6 +90,7 @@ class Switches(QWidget):
 
     def _say_zoom(self) -> None:
         self.zoom.setText(f"{self.settings.zoom}×" if self.settings.zoom else "fit")
+        self.zoom.setAccessibleName(f"zoom: {self.zoom.text()}")
         self.zoom.updateGeometry()
 
     def _choose(self) -> None:

@@ -23,6 +23,7 @@ from ..widgets.dialogs import plain
 from ..widgets.key_table import KeyLine, stepped
 from ..widgets.parts import choice_field
 from ..widgets.popup import TokenPopup
+from ..widgets.things import Thing
 from ..widgets.view import DrawnView
 
 ROW = 27
@@ -159,6 +160,21 @@ class WaysOut(DrawnView):
             for intent in (*records[number].report.armed, *records[number].report.used):
                 found.setdefault(intent, number)
         return found
+
+    def things(self) -> list[Thing]:
+        wide, y = self.width(), TOP - self._offset
+        answer = self.answer() if self.asked is not None else None
+        if answer is not None:
+            return [Thing(line.words, "", QRectF(0, y + number * ANSWER_ROW, wide, ANSWER_ROW))
+                    for number, line in enumerate(answer.lines)]
+        names = {node.id: node.name for node in self.document.puppet.nodes}
+        return [Thing(
+            f"to {names.get(each.target, each.target)}",
+            f"{each.reason}: " + ", ".join(f"{term.text} {'holds' if term.lit else 'does not hold'}"
+                                            for term in each.terms),
+            QRectF(0, y + number * ROW, wide, ROW), self.document.selection == ("transition", each.transition),
+            lambda id=each.transition: self.document.select("transition", id))
+            for number, each in enumerate(self.exits())]
 
     def draw(self, painter: QPainter) -> None:
         self.draw_paper(painter)

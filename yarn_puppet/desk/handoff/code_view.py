@@ -43,6 +43,7 @@ class CodeView(QWidget):
         self.title.setTextFormat(Qt.TextFormat.PlainText)
         self.title.setStyleSheet(f"color: {theme.DUSK.name()}; font-size: 12.5px; font-weight: 600; background: none;")
         self.text = QPlainTextEdit()
+        self.text.setAccessibleName("The file")
         self.text.setReadOnly(True)
         self.text.setLineWrapMode(QPlainTextEdit.LineWrapMode.NoWrap)
         self.text.setFrameShape(QPlainTextEdit.Shape.NoFrame)

@@ -10,6 +10,7 @@ from ...core.handoff.comparing import Found
 from ...core.handoff.files import Handed
 from ..widgets import theme
 from ..widgets.key_table import KeyLine, stepped
+from ..widgets.things import Thing
 from ..widgets.view import DrawnView
 from .desk import HandOffDesk
 from .sentence import LANGUAGES
@@ -69,6 +70,11 @@ class FilesView(DrawnView):
         """Where a file's line is."""
         return QRectF(2, 2 + number * ROW, self.width() - 4, ROW)
 
+    def things(self) -> list[Thing]:
+        return [Thing(each.name, f"{size_words(each.size)}, {'changed' if each.changed else 'same'}", self.row(number),
+                      each.name == self.current, lambda name=each.name: self.pick(name))
+                for number, each in enumerate(self.files())]
+
     def draw(self, painter: QPainter) -> None:
         made = self.desk.made
         if made is None:
@@ -111,6 +117,7 @@ class FoundView(DrawnView):
     def __init__(self, desk: HandOffDesk, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.desk = desk
+        self.setAccessibleName("What comparing found")
         desk.changed.connect(self.refresh)
         self.refresh()
 
@@ -118,7 +125,7 @@ class FoundView(DrawnView):
         """Show what was found."""
         lines = self.lines()
         self.setMinimumHeight(int(len(lines) * ROW + 8))
-        self.setAccessibleName("; ".join(" ".join(line[1:3]) for line in lines))
+        self.setAccessibleDescription("; ".join(" ".join(line[1:3]) for line in lines))
         self.update()
 
     def lines(self) -> list[tuple[str, str, str]]:

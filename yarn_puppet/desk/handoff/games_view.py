@@ -10,6 +10,7 @@ from ...core.wire.hub import Row
 from ..widgets import theme
 from ..widgets.dialogs import plain
 from ..widgets.key_table import KeyLine
+from ..widgets.things import Thing
 from ..widgets.view import DrawnView
 from .wire_desk import WireDesk
 
@@ -44,6 +45,10 @@ class GamesView(DrawnView):
         """Where a game that went away is let go of."""
         row = self.row(number)
         return QRectF(row.right() - 24, row.y(), 24, row.height())
+
+    def things(self) -> list[Thing]:
+        return [Thing(f"game {each.name}", f"{mode_words(each)}, {row_words(each)}", self.row(number),
+                      number == self.current) for number, each in enumerate(self.wire.rows)]
 
     def draw(self, painter: QPainter) -> None:
         rows = self.wire.rows

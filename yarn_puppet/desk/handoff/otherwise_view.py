@@ -44,6 +44,7 @@ class OtherwiseView(DrawnView):
         self.told: list[Told] = []
         self.rows: list[tuple[Told, QTextLayout]] = []
         """Each line, laid out where it stands."""
+        self.setAccessibleName("What was made otherwise")
         desk.changed.connect(self.refresh)
         self.refresh()
 
@@ -53,7 +54,8 @@ class OtherwiseView(DrawnView):
         told = told_of(made.handed) if made is not None and made.handed is not None else []
         if told != self.told:
             self.told = told
-            self.setAccessibleName("; ".join(each.text for each in told))
+            self.setAccessibleName("Said otherwise")
+            self.setAccessibleDescription("; ".join(each.text for each in told))
             self._fit()
             self.update()
 

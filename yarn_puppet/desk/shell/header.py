@@ -149,6 +149,7 @@ class Header(QWidget):
         """Show the names, what can be undone, and how the run goes."""
         history = self.document.history
         self.puppet.setText(f"{self.document.puppet.name}{' •' if self.document.unsaved else ''} ▾")
+        self.puppet.setAccessibleName(f"puppet: {self.document.puppet.name}")
         self.puppet.updateGeometry()
         self.undo.setEnabled(history.undo_name is not None)
         self.undo.setToolTip(f"Undo {history.undo_name} (Ctrl+Z)" if history.undo_name else "Nothing to undo")
@@ -157,11 +158,14 @@ class Header(QWidget):
         busy = self.player.progress is not None
         name = "is full, record anew" if self.player.full else self.player.take_name or "untitled"
         self.take.setText("take running…" if busy else f"take {name} ▾")
+        self.take.setAccessibleName(f"take: {name}")
         self.take.updateGeometry()
         self.play.sign = buttons.pause_sign if self.player.playing else buttons.play_sign
         self.play.setAccessibleName("pause" if self.player.playing else "play")
         self.speed.setText(speed_words(self.player.speed))
+        self.speed.setAccessibleName(f"speed: {self.speed.text()}")
         self.rate.setText(f"{self.document.puppet.rate} Hz")
+        self.rate.setAccessibleName(f"rate: {self.rate.text()}")
         self.rate.update()
         self.play.update()
         self.speed.update()

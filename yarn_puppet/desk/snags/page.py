@@ -11,6 +11,7 @@ from ..session.document import Document
 from ..session.snag_list import SnagList
 from ..widgets import theme
 from ..widgets.key_table import KeyLine
+from ..widgets.things import Thing
 from ..widgets.view import DrawnView
 
 ROW, TOP = 58.0, 52.0
@@ -46,6 +47,11 @@ class SnagsPage(DrawnView):
     def card(self, number: int) -> QRectF:
         """Where a snag's card is."""
         return QRectF(12, TOP + number * (ROW + 6), self.width() - 24, ROW)
+
+    def things(self) -> list[Thing]:
+        return [Thing(f"{snag.severity}: {snag.kind} {snag.where}", f"{snag.why}. Mend: {snag.mend}",
+                      self.card(number), number == self._current)
+                for number, snag in enumerate(self.snags.snags)]
 
     def draw(self, painter: QPainter) -> None:
         self.draw_paper(painter)

@@ -12,6 +12,7 @@ from ..session.kept_takes import title_of
 from ..widgets import theme
 from ..widgets.dialogs import plain
 from ..widgets.key_table import KeyLine, stepped
+from ..widgets.things import Thing
 from ..widgets.view import DrawnView
 from .desk import TakesDesk
 
@@ -54,6 +55,18 @@ class TakesView(DrawnView):
         """Where the states of a row are."""
         row = self.row(number)
         return QRectF(STRIP, row.y() + 6, max(40.0, self.width() - STRIP - RIGHT), 15)
+
+    def things(self) -> list[Thing]:
+        made = []
+        for number, name in enumerate(self.rows()):
+            outcome = self.kept.outcomes.get(name)
+            broken = sum(not each.kept for each in outcome.verdicts) if outcome else 0
+            said = self.kept.problems.get(name) or (
+                outcome.problem or f"{len(outcome.verdicts) - broken} promises kept, {broken} broken"
+                if outcome else "not run yet")
+            made.append(Thing(f"take {title_of(name)}", said, self.row(number), name == self.desk.current,
+                              lambda name=name: self.desk.choose(name)))
+        return made
 
     # Drawing ----------------------------------------------------------------------------------------------------
 

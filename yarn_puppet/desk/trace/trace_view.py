@@ -15,6 +15,7 @@ from ..session.player import Player
 from ..session.run_on_show import MOST_BYTES
 from ..widgets import theme
 from ..widgets.key_table import KeyLine
+from ..widgets.things import Thing
 from ..widgets.view import DrawnView
 from .drawing import Scene, Stretch, draw_lane, draw_promises
 from .folding import Folding
@@ -126,6 +127,21 @@ class TraceView(DrawnView):
             self.first = max(0.0, tick + 2 - self.ticks_seen * 0.92)
         elif not self.first + 1 <= tick <= self.first + self.ticks_seen - 2:
             self.first = max(0.0, tick - self.ticks_seen / 2)
+
+    def things(self) -> list[Thing]:
+        record, y, made = self.player.shown, TOP, list[Thing]()
+        for lane, height in zip(self.lanes(), self._heights(), strict=True):
+            said = ""
+            if record is not None and lane.kind == "states":
+                layer = next((each for each in record.report.layers if each.layer == lane.key), None)
+                state = self.document.puppet.state(layer.state) if layer is not None else None
+                said = f"{state.name} at tick {self.player.tick}" if state is not None else ""
+            elif lane.kind in ("steps", "curve") and self.player.records:
+                value = self.player.records.columns.values(lane.key, self.player.tick, self.player.tick)
+                said = f"{float(value[0]):g} at tick {self.player.tick}" if len(value) else ""
+            made.append(Thing(f"lane {lane.label}", said, QRectF(0, y, self.width(), height)))
+            y += height
+        return made
 
     # Drawing ----------------------------------------------------------------------------------------------------
 

@@ -13,6 +13,7 @@ from ..pictures.art import Art, draw_fitted
 from ..session.document import Document
 from ..widgets import theme
 from ..widgets.key_table import KeyLine
+from ..widgets.things import Thing
 from ..widgets.view import DrawnView, distance
 
 CHIP_WIDTH, CHIP_HEIGHT = 104.0, 27.0
@@ -165,6 +166,12 @@ class ClipShelf(DrawnView):
         turn = event.angleDelta().y() or event.angleDelta().x()
         self._offset = max(0.0, min(most, self._offset - turn / 2))
         self.update()
+
+    def things(self) -> list[Thing]:
+        used = {state.spread or state.clip for state in self.document.puppet.states}
+        return [Thing(f"{'clip' if isinstance(each, Clip) else 'spread'} {each.name}",
+                      "in a state" if each.id in used else "in no state yet", self.chip(number),
+                      number == self._current) for number, each in enumerate(self.shelf)]
 
     def key_lines(self) -> tuple[KeyLine, ...]:
         return (

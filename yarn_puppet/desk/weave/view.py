@@ -13,6 +13,7 @@ from ..session.player import Player
 from ..session.snag_list import SnagList
 from ..widgets import theme
 from ..widgets.key_table import KeyLine
+from ..widgets.things import Thing
 from ..widgets.view import distance
 from .aiming import Aiming, Held
 from .drawing import threads
@@ -22,6 +23,7 @@ from .keys import WeaveKeys
 from .placing.ends import seam_of
 from .placing.layout import Band, Layout
 from .showing import Showing
+from .things import things_of
 
 
 class WeaveView(Aiming):
@@ -198,6 +200,9 @@ class WeaveView(Aiming):
             self.document.select_also(*found[1:]) if found[1:] else None
 
     # Keys and wheel ---------------------------------------------------------------------------------------------
+
+    def things(self) -> list[Thing]:
+        return list(things_of(self))
 
     def key_lines(self) -> tuple[KeyLine, ...]:
         return self.keys.lines

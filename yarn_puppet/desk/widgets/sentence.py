@@ -25,6 +25,13 @@ def lines_high(count: int) -> int:
     return count * LINE + (count - 1) * 2 + 2 * AROUND
 
 
+def spoken(token: Token) -> str:
+    """What a token is called where it is heard: a sign by its name, a value with its name, a word as it is."""
+    if not any(each.isalnum() for each in token.text):
+        return token.name or token.text
+    return f"{token.name}: {token.text}" if token.name and token.name != token.text else token.text
+
+
 class TokenButton(QAbstractButton):
     """One token."""
 
@@ -33,7 +40,7 @@ class TokenButton(QAbstractButton):
         self.token = token
         self.setText(token.text)
         self.setToolTip(plain(token.tip))
-        self.setAccessibleName(token.name or token.text)
+        self.setAccessibleName(spoken(token))
         self.setObjectName(token.name or token.text)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -232,6 +239,7 @@ class Sentence(QWidget):
             if widget.token.tip != token.tip:
                 widget.setToolTip(plain(token.tip))
             widget.token = token
+            widget.setAccessibleName(spoken(token))
 
     def height_for(self, width: int) -> int:
         """How high it is at a width."""

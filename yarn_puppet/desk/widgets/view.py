@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
+from collections.abc import Sequence
+
+from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QWidget
 
 from . import theme
 from .key_table import KeyLine, press
+from .things import Thing, ThingList
 
 
 class DrawnView(QWidget):
@@ -18,10 +21,24 @@ class DrawnView(QWidget):
         self.seen = QRectF()
         """The part that is being drawn."""
         self.setMouseTracking(True)
+        self._list: ThingList | None = None
 
     def draw(self, painter: QPainter) -> None:
         """Draw everything."""
         raise NotImplementedError
+
+    def things(self) -> Sequence[Thing]:
+        """What is drawn, for who hears it instead."""
+        return ()
+
+    def event(self, event: QEvent | None) -> bool:
+        if event.type() == QEvent.Type.Show and self._list is None and type(self).things is not DrawnView.things:
+            self._list = ThingList(self)
+            self._list.lie_over(self)
+            self._list.show()
+        elif event.type() == QEvent.Type.Resize and self._list is not None:
+            self._list.lie_over(self)
+        return super().event(event)
 
     def key_lines(self) -> tuple[KeyLine, ...]:
         """What its keys do; Help shows them."""
@@ -33,6 +50,8 @@ class DrawnView(QWidget):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         self.seen = QRectF(event.rect())
+        if self._list is not None:
+            self._list.may_be_others()
         painter = QPainter(self)
         painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
         self.draw(painter)

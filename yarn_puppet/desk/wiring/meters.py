@@ -12,6 +12,7 @@ from ...core.model.wiring import Sense
 from ...core.takes.explaining.explain import said
 from ..session.player import Player
 from ..widgets import theme
+from ..widgets.things import Thing
 from ..widgets.view import DrawnView
 
 PAST = 90
@@ -61,7 +62,12 @@ class Strip(DrawnView):
         super().__init__()
         self.player, self.key, self.low, self.high, self.unit = player, key, low, high, unit
         self.setFixedSize(self.sizeHint())
+        self.setAccessibleName(f"last ticks of {key.partition(':')[2].replace('_', ' ')}")
         player.seen.connect(self.update)
+
+    def things(self) -> list[Thing]:
+        value = self.value()
+        return [Thing(f"{value}{self.unit}", "now", QRectF(self.rect()))] if value is not None else []
 
     @classmethod
     def of_sense(cls, player: Player, sense: Sense) -> Strip:

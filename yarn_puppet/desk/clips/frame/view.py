@@ -11,6 +11,7 @@ from ...pictures.art import Art
 from ...pictures.drawing import draw_checks
 from ...session.document import Document
 from ...widgets import theme
+from ...widgets.things import Thing
 from ...widgets.view import DrawnView
 from ..clip_desk import ClipDesk
 from .marks import draw_anchor, draw_box, draw_feet, draw_invitation, draw_pivot
@@ -92,6 +93,21 @@ class FrameView(DrawnView):
     def box_rect(self, box: Box) -> QRectF:
         """Where a box is drawn."""
         return QRectF(self.to_view(box.x, box.y), self.to_view(box.x + box.width, box.y + box.height)).normalized()
+
+    def things(self) -> list[Thing]:
+        clip, frame = self.desk.clip, self.desk.frame
+        if clip is None or frame is None:
+            return []
+        index, pivot = self.desk.index, clip.pivot_of(self.desk.index)
+        made = [Thing(f"{box.kind} box {box.name}".strip(),
+                      f"{box.width:g} by {box.height:g} at {box.x:g}, {box.y:g}", self.box_rect(box),
+                      self.desk.box_number == number) for number, box in enumerate(frame.boxes)]
+        points = [("pivot", pivot), *((f"anchor {each.name}", point) for each in self.document.puppet.anchors
+                                      if (point := clip.anchor_at(index, each.id)) is not None)]
+        for name, point in points:
+            at = self.to_view(point.x, point.y)
+            made.append(Thing(name, f"at {point.x:g}, {point.y:g}", QRectF(at.x() - 5, at.y() - 5, 10, 10)))
+        return made
 
     # Drawing ----------------------------------------------------------------------------------------------------
 

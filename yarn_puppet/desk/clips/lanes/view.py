@@ -13,6 +13,7 @@ from ....core.model.events import Moment, Window
 from ...pictures.art import Art, draw_fitted
 from ...session.document import Document
 from ...widgets import theme
+from ...widgets.things import Thing
 from ...widgets.view import DrawnView
 from ..clip_desk import ClipDesk
 from .kinds import LANES, LaneKind, event_words
@@ -78,6 +79,29 @@ class Lanes(DrawnView):
     def events_on(self, clip: Clip, lane: LaneKind) -> list[Moment | Window]:
         """The events of a lane, in the order in which they are drawn."""
         return [each for each in clip.events if each.kind in lane.kinds and isinstance(each, Window) == lane.is_window]
+
+    def things(self) -> list[Thing]:
+        clip, puppet = self.desk.clip, self.document.puppet
+        if clip is None or not clip.frames:
+            return []
+        borders = clip.borders
+        made = [Thing(f"frame {index + 1}", f"{frame.duration:g} ms", QRectF(
+            self.x_of(borders[index]), FRAMES_TOP, self.x_of(borders[index + 1]) - self.x_of(borders[index]),
+            FRAMES_HEIGHT), index == self.desk.index, lambda at=borders[index]: self.desk.show_time(at))
+            for index, frame in enumerate(clip.frames)]
+        for number, lane in enumerate(LANES):
+            events = self.events_on(clip, lane)
+            made.append(Thing(f"lane {lane.label}", f"{len(events)} on it", self.lane_rect(number)))
+            for each in events:
+                if isinstance(each, Window):
+                    said, x, end = f"from {each.start:g} to {each.end:g} ms", each.start, each.end
+                else:
+                    said, x, end = f"at {each.at:g} ms", each.at, each.at
+                rect = QRectF(self.x_of(x), self.lane_rect(number).y(), max(9.0, self.x_of(end) - self.x_of(x)),
+                              self.lane_rect(number).height())
+                made.append(Thing(f"{each.kind} {event_words(each, puppet)}", said, rect, each.id in self.desk.events,
+                                  lambda id=each.id: self.desk.select_event(id)))
+        return made
 
     # Drawing ----------------------------------------------------------------------------------------------------
 

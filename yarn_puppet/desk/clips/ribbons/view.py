@@ -12,6 +12,7 @@ from ...session.document import Document
 from ...session.snag_list import SnagList
 from ...widgets import theme
 from ...widgets.stills import Stills
+from ...widgets.things import Thing
 from ...widgets.view import DrawnView
 from ..clip_desk import ClipDesk
 
@@ -95,6 +96,11 @@ class Ribbons(DrawnView):
         """The frame of a row whose picture is at a point."""
         index = int((at.x() - FIRST_THUMB) // THUMB)
         return index if at.x() >= FIRST_THUMB and 0 <= index < len(self.clips[number].frames) else None
+
+    def things(self) -> list[Thing]:
+        chosen = frozenset(self.desk.chosen_clips)
+        return [Thing(f"clip {clip.name}", clip_words(clip), self.row(number), clip.id in chosen,
+                      lambda id=clip.id: self.desk.show_clip(id)) for number, clip in enumerate(self.clips)]
 
     # Drawing ----------------------------------------------------------------------------------------------------
 

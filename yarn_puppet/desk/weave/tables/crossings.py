@@ -17,6 +17,7 @@ from ...session.document import Document
 from ...widgets import theme
 from ...widgets.dialogs import plain
 from ...widgets.key_table import KeyLine, stepped
+from ...widgets.things import Thing
 from ...widgets.view import DrawnView, distance
 from ..placing.layout import lay_out
 from ..placing.sizes import DOTS
@@ -335,6 +336,13 @@ class CrossingsView(DrawnView):
         self.document.edit("fill row", lambda now: edits.ways_copied(now, like, [source], covered))
         if self.document.puppet is not before:
             self.chosen.emit("transition", self.document.puppet.transitions[-1].id)
+
+    def things(self) -> list[Thing]:
+        names = {node.id: node.name for node in self.document.puppet.nodes}
+        return [Thing(f"from {names.get(state, state)}", ", ".join(
+            f"to {names.get(target, target)}: {len(ways)}" for target, ways in self._row(state).items()) or "no way",
+            self.name_area(number), state == self._chosen_state(), lambda state=state: self.chosen.emit("state", state))
+            for number, state in enumerate(self.states)]
 
     def key_lines(self) -> tuple[KeyLine, ...]:
         return (KeyLine(("Up", "Down"), "the state above or below", lambda key: self.chosen.emit(

@@ -20,6 +20,7 @@ from ...session.player import Player
 from ...widgets import theme
 from ...widgets.dialogs import choose_file, complain
 from ...widgets.key_table import KeyLine, stepped
+from ...widgets.things import Thing
 from ...widgets.view import DrawnView
 from ..showing import Showing
 
@@ -41,6 +42,16 @@ BAR = 112.0
 def _measured(setup: Setup) -> tuple[object, tuple[FrameData, ...]]:
     """A puppet's table, by its program. The tick is made anew: this is done in a thread, and it keeps what it makes."""
     return setup.program, frame_data(setup.puppet, setup.program, setup.world)
+
+
+def texts_of(each: FrameData) -> list[object]:
+    """What stands in the columns of a state."""
+    return [
+        each.name, each.startup, each.active, each.recovery,
+        f"{each.cancel[0]}–{each.cancel[1]}" if each.cancel else "—", f"{each.reach:g} px", each.damage,
+        each.hit_stop or "—", _signed(each.on_hit), _signed(each.on_guard),
+        f"{each.control.replace('_', ' ')} + {each.from_control}" if each.from_control is not None else "—",
+    ]
 
 
 class FrameDataView(DrawnView):
@@ -139,12 +150,7 @@ class FrameDataView(DrawnView):
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(theme.LINEN)
             painter.drawRoundedRect(area, 6, 6)
-        texts = [
-            each.name, each.startup, each.active, each.recovery,
-            f"{each.cancel[0]}–{each.cancel[1]}" if each.cancel else "—", f"{each.reach:g} px", each.damage,
-            each.hit_stop or "—", _signed(each.on_hit), _signed(each.on_guard),
-            f"{each.control.replace('_', ' ')} + {each.from_control}" if each.from_control is not None else "—",
-        ]
+        texts = texts_of(each)
         x = 10.0
         for (_, wide, _), text in zip(COLUMNS, texts, strict=True):
             theme.draw_text(painter, x, area.center().y() + (1.5 if x < 20 else 4.5), str(text),
@@ -186,6 +192,12 @@ class FrameDataView(DrawnView):
         self.backwards = column == self.sorted_by and not self.backwards
         self.sorted_by = column
         self.update()
+
+    def things(self) -> list[Thing]:
+        return [Thing(each.name, "; ".join(f"{title} {text}" for (title, *_), text in zip(
+            COLUMNS[1:], texts_of(each)[1:], strict=True)), self.row(number),
+            self.document.selection == ("state", each.state), lambda id=each.state: self.chosen.emit(id))
+            for number, each in enumerate(self.rows)]
 
     def key_lines(self) -> tuple[KeyLine, ...]:
         return (

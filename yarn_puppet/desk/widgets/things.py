@@ -1,0 +1,109 @@
+"""What is drawn in a view, told to screen readers: a list of things by name, each where it is drawn.
+
+Qt tells a reader of widgets and of the items of lists; what is drawn is neither. So over each view lies a list of Qt's
+own that is not seen, that no mouse or key reaches, and whose items are the things of the view as they are when a
+reader asks.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from typing import TYPE_CHECKING, NamedTuple
+
+from PyQt6.QtCore import QAbstractListModel, QItemSelection, QModelIndex, QRect, QRectF, QSize, Qt
+from PyQt6.QtGui import QPaintEvent
+from PyQt6.QtWidgets import QFrame, QListView, QWidget
+
+if TYPE_CHECKING:
+    from .view import DrawnView
+
+
+class Thing(NamedTuple):
+    """Something drawn: what it is called, what is said of it, where it is in the view, whether it is selected, and
+    selecting it."""
+
+    name: str
+    said: str
+    rect: QRectF
+    selected: bool = False
+    choose: Callable[[], object] | None = None
+
+
+class _Model(QAbstractListModel):
+    def __init__(self, view: DrawnView) -> None:
+        super().__init__(view)
+        self.view = view
+        self.is_stale = True
+        self._things: Sequence[Thing] = ()
+
+    def things(self) -> Sequence[Thing]:
+        """The things of the view, gathered once as long as it is not painted anew."""
+        if self.is_stale:
+            self.is_stale, self._things = False, self.view.things()
+        return self._things
+
+    def rowCount(self, parent: QModelIndex | None = None) -> int:
+        return 0 if parent is not None and parent.isValid() else len(self.things())
+
+    def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> object:
+        thing = self.at(index)
+        if thing is None:
+            return None
+        if role in (Qt.ItemDataRole.AccessibleTextRole, Qt.ItemDataRole.DisplayRole):
+            return thing.name
+        return thing.said if role == Qt.ItemDataRole.AccessibleDescriptionRole else None
+
+    def at(self, index: QModelIndex) -> Thing | None:
+        """The thing of a row, None where there is none any more."""
+        things = self.things()
+        return things[index.row()] if 0 <= index.row() < len(things) else None
+
+
+class ThingList(QListView):
+    """Lies over a view."""
+
+    def __init__(self, view: DrawnView) -> None:
+        super().__init__(view)
+        self.setAccessibleName(view.accessibleName())
+        self.setObjectName("things")
+        self.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
+        self.setAttribute(Qt.WidgetAttribute.WA_NoSystemBackground)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.setFrameShape(QFrame.Shape.NoFrame)
+        self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setUniformItemSizes(True)
+        self.viewport().setAutoFillBackground(False)
+        self.viewport().setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
+        self.items = _Model(view)
+        self.setModel(self.items)
+        self._view = view
+
+    def sizeHintForIndex(self, index: QModelIndex) -> QSize:
+        return QSize(1, 1)
+
+    def visualRect(self, index: QModelIndex) -> QRect:
+        thing = self.items.at(index)
+        return thing.rect.toAlignedRect() if thing is not None else QRect()
+
+    def isIndexHidden(self, index: QModelIndex) -> bool:
+        return False
+
+    def selectionChanged(self, selected: QItemSelection, deselected: QItemSelection) -> None:
+        # By a reader only: nothing else reaches it.
+        for index in selected.indexes():
+            thing = self.items.at(index)
+            if thing is not None and thing.choose is not None:
+                thing.choose()
+        super().selectionChanged(selected, deselected)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Nothing is to be seen of it."""
+
+    def may_be_others(self) -> None:
+        """The view is painted anew: what is in it may be others."""
+        self.items.is_stale = True
+
+    def lie_over(self, view: QWidget) -> None:
+        """As large as the view."""
+        self.setGeometry(view.rect())
