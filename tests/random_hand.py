@@ -1,5 +1,5 @@
-"""A hasty user over the real window: clicks, drags, keys, tokens, typed nonsense, undo, in any order, for as long as
-one likes; and what must hold however that goes.
+"""A hasty user over the real window: clicks, drags, keys, tokens, typed nonsense, undo, drops, pastes, resizing, files
+that change under it, in any order, for as long as one likes; and what must hold however that goes.
 
 `python -m tests.random_hand SEED STEPS [PUPPET]` does it over a copy of a puppet of the demo; a test for a few.
 """
@@ -10,12 +10,16 @@ import os
 import shutil
 import sys
 import tempfile
+import traceback
 from collections import deque
 from pathlib import Path
 from random import Random
+from time import thread_time
 from unittest import mock
 
-from PyQt6.QtCore import QPoint, QPointF, Qt
+from PyQt6 import sip
+from PyQt6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl, qInstallMessageHandler
+from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QImage
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QDialog, QLineEdit, QListWidget, QMenu, QMessageBox, QWidget
 
@@ -47,19 +51,39 @@ class RandomHand:
     """`did` holds the last things that were done, for whoever looks for what went wrong."""
 
     def __init__(self, window: Window, folder: Path, seed: int) -> None:
+        """`folder` holds in `own` the puppet with all that belongs to it, which may be written to."""
         self.window, self.folder, self.dice = window, folder, Random(seed)
         self.hand = Hand()
         self.did: deque[str] = deque(maxlen=12)
+        self.slowest, self.slow = 0.0, ""
+        """The longest that a step kept the window's thread busy, in seconds of its own time, and what it was."""
+        self._saved = window.document.path.read_bytes() if window.document.path else b""
 
     def go_on(self, steps: int) -> None:
         """Do so many things, and see that all holds now and then. Raises AssertionError where it does not."""
         with mock.patch.object(WireDesk, "start_stand_in"), mock.patch.object(WireDesk, "start_page"):
             for step in range(1, steps + 1):
+                began = thread_time()
                 self._do_one()
                 self.hand.wait(2)
+                took = thread_time() - began
+                if took > self.slowest:
+                    self.slowest, self.slow = took, self.did[-1] if self.did else ""
                 self._close_dialogs()
                 if step % 50 == 0:
                     self.check()
+
+    def undo_all(self) -> None:
+        """All the way back, and all the way on again: the start is the start, the end the end."""
+        document = self.window.document
+        end = document.puppet
+        steps, start = len(document.history.past) - 1, document.history.past[0].puppet
+        for _ in range(steps):
+            document.undo()
+        assert document.puppet == start, list(self.did)
+        for _ in range(steps):
+            document.redo()
+        assert document.puppet == end, list(self.did)
 
     def check(self) -> None:
         """The puppet is what its file would give back, and the run on show that of the puppet from its start."""
@@ -81,10 +105,12 @@ class RandomHand:
 
     def _do_one(self) -> None:
         pick = self.dice.random()
-        if pick < 0.4:
+        if pick < 0.38:
             self._use_token()
-        elif pick < 0.9:
+        elif pick < 0.84:
             self._touch(self._somewhere())
+        elif pick < 0.9:
+            self.dice.choice((self._break_off, self._break_off, self._drop, self._paste, self._resize, self._disturb))()
         else:
             name = self.dice.choice(list(self.window.header.pages))
             does = self.dice.choice((self.window.document.undo, self.window.document.undo, self.window.document.redo,
@@ -97,7 +123,8 @@ class RandomHand:
                   if isinstance(each, TokenPopup | QMenu) and each.isVisible()]
         root = popups[-1] if popups and self.dice.random() < 0.85 else self.window
         inside = [each for each in root.findChildren(QWidget)
-                  if each.isVisible() and each.isEnabled() and each.width() > 2 and each.height() > 2]
+                  if each.isVisible() and each.isEnabled() and each.width() > 2 and each.height() > 2
+                  and not each.testAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)]
         return self.dice.choice(inside) if inside else root
 
     def _touch(self, widget: QWidget) -> None:
@@ -128,6 +155,80 @@ class RandomHand:
             QTest.keyClick(focused, dice.choice(KEYS), modifier)
         elif isinstance(focused, QLineEdit):
             self._type(focused)
+
+    def _break_off(self) -> None:
+        """Begin to drag, and then something else happens: a page is turned, an edit undone, the window left."""
+        widget, dice = self._somewhere(), self.dice
+        if isinstance(widget, QMenu):
+            return
+        first, last = (QPoint(dice.randrange(widget.width()), dice.randrange(widget.height())) for _ in range(2))
+        self.did.append(f"break off a drag on {type(widget).__name__} {widget.accessibleName()[:40]}")
+        QTest.mousePress(widget, Qt.MouseButton.LeftButton, dice.choice(MODIFIERS), first)
+        QTest.mouseMove(widget, (first + last) / 2)
+        QTest.mouseMove(widget, last)
+        name, document = dice.choice(list(self.window.header.pages)), self.window.document
+        dice.choice((lambda: self.window.show_page(name), document.undo, document.redo, self.window.hide,
+                     lambda: QTest.keyClick(self.window, Qt.Key.Key_Escape), self.window.fill_with_booth))()
+        self.hand.wait(1)
+        self.window.show()
+        if not sip.isdeleted(widget):
+            QTest.mouseRelease(widget, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, last)
+
+    def _something(self) -> QMimeData:
+        """Files, pictures and words as other programs give them."""
+        data, own = QMimeData(), self.folder / "own"
+        kind = self.dice.choice(("art", "art", "no art", "picture", "words", "nothing"))
+        if kind in ("art", "no art"):
+            names = ("lamplighter.png", "bryony_walk.png") if kind == "art" else ("gone.png", "rooftop.booth.json", ".")
+            data.setUrls([QUrl.fromLocalFile(str(own / each)) for each in self.dice.sample(names, 1)])
+        elif kind == "picture":
+            data.setImageData(QImage(str(own / "thatch.png")))
+        elif kind == "words":
+            data.setText(self.dice.choice(NONSENSE))
+        self.did.append(f"with {kind}")
+        return data
+
+    def _drop(self) -> None:
+        widget, data = self._somewhere(), self._something()
+        self.did.append(f"drop on {type(widget).__name__}")
+        at = QPointF(self.dice.randrange(widget.width()), self.dice.randrange(widget.height()))
+        parts = (at.toPoint(), Qt.DropAction.CopyAction, data, Qt.MouseButton.LeftButton,
+                 Qt.KeyboardModifier.NoModifier)
+        while widget is not None and not widget.acceptDrops():
+            widget = widget.parentWidget()
+        if widget is not None:
+            entering = QDragEnterEvent(*parts)
+            QApplication.sendEvent(widget, entering)
+            if entering.isAccepted():
+                QApplication.sendEvent(widget, QDropEvent(at, *parts[1:]))
+
+    def _paste(self) -> None:
+        QApplication.clipboard().setMimeData(self._something())
+        self.did.append("paste")
+        QTest.keyClick(QApplication.focusWidget() or self.window, Qt.Key.Key_V, Qt.KeyboardModifier.ControlModifier)
+
+    def _resize(self) -> None:
+        size = (self.dice.randrange(1100, 2000), self.dice.randrange(700, 1300))
+        self.did.append(f"resize to {size}")
+        self.window.resize(*size)
+
+    def _disturb(self) -> None:
+        """Another program writes a file, spoils it, takes it away, or puts it back."""
+        own = self.folder / "own"
+        path = self.dice.choice(sorted(each for each in own.iterdir() if each.is_file()))
+        content = path.read_bytes()
+        does = self.dice.choice(("touch", "spoil", "take away", "write"))
+        self.did.append(f"{does} {path.name}")
+        if does == "write" and path == self.window.document.path:
+            path.write_bytes(self._saved)
+        elif does == "spoil":
+            path.write_bytes(content[: len(content) // 2])
+        elif does == "take away":
+            path.unlink()
+        else:
+            path.touch()
+        self.hand.wait(2)
+        path.write_bytes(content)
 
     def _use_token(self) -> None:
         dice, puppet = self.dice, self.window.document.puppet
@@ -169,11 +270,17 @@ class RandomHand:
                 each.reject()
 
 
-def main(seed: int, steps: int, name: str = "lamplighter") -> None:
+def main(seed: int, steps: int, name: str = "lamplighter") -> int:
     """Over a copy of a puppet of the demo, as it ships."""
     from tests.desk.case import FAULTS
     from yarn_puppet.demo import DEMO_FOLDER
+    from yarn_puppet.desk.shell.pages import fetch
 
+    fetch().join()
+    said: list[str] = []
+    # Of the platform without a screen, not of us.
+    qInstallMessageHandler(lambda kind, context, message: said.append(message or "")
+                           if "This plugin does not support" not in (message or "") else None)
     with tempfile.TemporaryDirectory() as folder:
         os.environ["XDG_CONFIG_HOME"] = f"{folder}/config"
         shutil.copytree(DEMO_FOLDER, Path(folder) / "own", ignore=shutil.ignore_patterns("make", "__pycache__"))
@@ -182,17 +289,25 @@ def main(seed: int, steps: int, name: str = "lamplighter") -> None:
         window.show()
         window.files.load(Path(folder) / "own" / f"{name}.puppet.json")
         hand = RandomHand(window, Path(folder), seed)
-        for _ in range(0, steps, 50):
-            hand.go_on(50)
-            if FAULTS:
-                print("\n".join([*hand.did, *FAULTS]))
+        done, wrong = 0, ""
+        for done in range(50, steps + 1, 50):
+            try:
+                hand.go_on(50)
+                if done % 500 == 0:
+                    hand.undo_all()
+            except Exception:
+                wrong = traceback.format_exc()
+            if FAULTS or said or wrong:
+                print("\n".join([*hand.did, *FAULTS, *said, wrong]))
                 break
         puppet = window.document.puppet
-        print(f"{len(FAULTS)} faults; {len(puppet.states)} states, {len(window.player.records)} ticks at the end")
+        print(f"seed {seed}, {name}: {done} steps, {len(FAULTS)} faults, {len(said)} messages of Qt; "
+              f"{len(puppet.states)} states at the end; the longest step {hand.slowest * 1000:.0f} ms: {hand.slow}")
         window.files.drop_edits()
         window.close()
         QApplication.processEvents()
+    return int(bool(FAULTS or said or wrong))
 
 
 if __name__ == "__main__":
-    main(int(sys.argv[1]), int(sys.argv[2]), *sys.argv[3:])
+    sys.exit(main(int(sys.argv[1]), int(sys.argv[2]), *sys.argv[3:]))

@@ -21,4 +21,5 @@ class Hasty(DeskCase):
                 self.window.files.load(own / f"{name}.puppet.json")
                 hand = RandomHand(self.window, self.folder, seed)
                 hand.go_on(100)
+                hand.undo_all()
                 self.assertEqual(FAULTS, [], list(hand.did))
