@@ -13,7 +13,9 @@ from tests.helpers import Case
 
 class Many(Case):
     def test_spoilt_files_are_read_or_refused_in_one_line(self) -> None:
-        told, _ = many_files.run(600, random.randrange(1 << 30))
+        seed = random.randrange(1 << 30)
+        with self.subTest(seed=seed):
+            told, _ = many_files.run(600, seed)
         self.assertEqual(sum(told.values()), 600)
         for name in many_files.READERS:
             self.assertGreater(told[f"{name} read"], 0, "some are still what they are")
