@@ -75,7 +75,7 @@ def measured(puppet: Path) -> Iterator[tuple[str, str, float, float]]:
     window = Window()
     window.resize(1280, 800)
     window.show()
-    window.files.load(puppet)
+    window.document.open(puppet)
     window.player.pause()
     for page in PAGES:
         window.show_page(page)

@@ -160,6 +160,10 @@ class Document(QObject):
         path = path.absolute()
         self._replace(load_puppet(path), path)
 
+    def show(self, puppet: Puppet, path: Path) -> None:
+        """Go on with a puppet that was read from a file elsewhere."""
+        self._replace(puppet, path.absolute())
+
     def _replace(self, puppet: Puppet, path: Path | None) -> None:
         self.path = path
         self.history = History.starting_with(puppet)

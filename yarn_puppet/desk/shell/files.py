@@ -9,19 +9,42 @@ from pathlib import Path
 from PyQt6.QtCore import QObject, Qt, pyqtSignal
 from PyQt6.QtWidgets import QMessageBox, QWidget
 
+from ...core.engine.compiling.puppets import compile_puppet
 from ...core.formats import puppet_file, take_file
 from ...core.formats.booth_file import find_booth
 from ...core.formats.errors import FileProblem
 from ...core.formats.replacing import WriteProtected
+from ...core.model.puppet import Puppet
 from ...demo import DEMO_FOLDER, DEMO_PUPPET
 from ...logs import LOG
 from ..session.booths import Booths
 from ..session.document import Document
+from ..session.job import Job
 from ..session.kept_takes import KeptTakes
 from ..session.own_files import OwnFiles, Theirs
 from ..session.player import Player
 from ..session.settings import Settings, worked_on
 from ..widgets.dialogs import choose_file, complain
+
+LARGE = 1 << 19
+"""Bytes of a puppet's file that take so long to read and to compile that they are not read while the window waits."""
+
+
+def _size_of(path: Path) -> int:
+    try:
+        return path.stat().st_size
+    except (OSError, ValueError):
+        return 0
+
+
+def _read(path: Path) -> Puppet | FileProblem:
+    """A puppet, compiled too: who shows it then finds that done."""
+    try:
+        puppet = puppet_file.load_puppet(path.absolute())
+    except FileProblem as problem:
+        return problem
+    compile_puppet(puppet)
+    return puppet
 
 
 class Files(QObject):
@@ -34,6 +57,8 @@ class Files(QObject):
     closable = pyqtSignal()
     saved = pyqtSignal()
     """The puppet was written to its file."""
+    opening = pyqtSignal(object)
+    """A large file is being read: its path; None once it is."""
     lost = pyqtSignal(list)
     """Files that the puppet just written names, and that are not there; none where all are."""
 
@@ -47,6 +72,7 @@ class Files(QObject):
         self.kept = kept
         self.player = player
         self.settings = settings
+        self._job = Job(self)
         self._sure = False
         self.own: OwnFiles | None = None
         """The files as they lie on the disk, where they are watched."""
@@ -72,12 +98,34 @@ class Files(QObject):
         self._unless_unsaved(lambda: self.load(path))
 
     def load(self, path: Path) -> None:
-        """Open a file, or say what is wrong with it and leave everything as it was."""
+        """Open a file, or say what is wrong with it and leave everything as it was. A large one is read in a thread,
+        and shown once it is there."""
+        self._job.cancel()
+        if _size_of(path) > LARGE:
+            self.opening.emit(path)
+            self._job.start([path], _read, lambda found: self._was_read(path, found[0]))
+            return
         try:
             self.document.open(path)
         except FileProblem as problem:
             self.complain("This puppet cannot be opened", problem)
             return
+        self._opened(path)
+
+    @property
+    def busy(self) -> bool:
+        """Whether a file is being read."""
+        return bool(self._job.total)
+
+    def _was_read(self, path: Path, found: Puppet | FileProblem) -> None:
+        self.opening.emit(None)
+        if isinstance(found, FileProblem):
+            self.complain("This puppet cannot be opened", found)
+            return
+        # What was edited meanwhile is asked about like everything else.
+        self._unless_unsaved(lambda: (self.document.show(found, path), self._opened(path)))
+
+    def _opened(self, path: Path) -> None:
         LOG.info("opened %s", path)
         if not path.absolute().is_relative_to(DEMO_FOLDER):
             self.settings.folder = str(path.absolute().parent)

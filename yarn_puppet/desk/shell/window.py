@@ -12,6 +12,7 @@ from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QCloseEvent
 from PyQt6.QtWidgets import QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
+from ...core.formats.file_names import said
 from ...core.model.take import Take
 from ...core.takes.promising.promises import Verdict
 from ...core.takes.run import Record
@@ -27,6 +28,7 @@ from ..session.document import Document
 from ..session.hands import PadHands
 from ..session.journal import JournalKeeper
 from ..session.kept_takes import KeptTakes
+from ..session.largest import larger_than_quick
 from ..session.own_files import OwnFiles
 from ..session.player import Player
 from ..session.settings import save_settings, settings_and_problem, settings_path
@@ -109,6 +111,7 @@ class Window(QMainWindow):
         self.document.puppet_changed.connect(self._puppet_changed)
         self.document.world_changed.connect(self._world_changed)
         self.document.replaced.connect(self._puppet_replaced)
+        self.document.replaced.connect(self._say_size)
         self.document.takes_changed.connect(self._takes_changed)
         self.kept.changed.connect(self._show_broken)
         self.kept.renamed.connect(self._takes_renamed)
@@ -121,6 +124,7 @@ class Window(QMainWindow):
         self.files.begun.connect(lambda: self.show_page("Clips"))
         self.files.closable.connect(self.close)
         self.files.lost.connect(self._say_lost)
+        self.files.opening.connect(self._say_opening)
         self.booth.switches.fill_asked.connect(self.fill_with_booth)
         self.header.page_chosen.connect(self.show_page)
         self.header.keys_asked.connect(self.show_keys)
@@ -280,6 +284,22 @@ class Window(QMainWindow):
                 Word(f"(looked for in {self.document.folder})"),
                 Token("very well", theme.INDIGO, quiet=True, name="very well",
                       action=lambda: self.notices.drop("lost"))])
+
+    def _say_opening(self, path: Path | None) -> None:
+        """A large file is being read."""
+        self.notices.drop("opening")
+        if path is not None:
+            self.notices.tell("opening", [Word(f"Opening {said(path.name)}…")])
+
+    def _say_size(self) -> None:
+        """A puppet that is larger than what all is quick with is said to be so."""
+        self.notices.drop("size")
+        larger = larger_than_quick(self.document.puppet)
+        if larger:
+            self.notices.tell("size", [
+                Word(f"This puppet has {larger}: more than the desk is quick with. All works, some of it slowly."),
+                Token("very well", theme.INDIGO, quiet=True, name="very well",
+                      action=lambda: self.notices.drop("size"))])
 
     def _takes_renamed(self, names: dict[str, str]) -> None:
         self.player.take_file = names.get(self.player.take_file, self.player.take_file)

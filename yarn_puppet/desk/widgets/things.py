@@ -10,8 +10,8 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING, NamedTuple
 
-from PyQt6.QtCore import QAbstractListModel, QItemSelection, QModelIndex, QRect, QRectF, QSize, Qt
-from PyQt6.QtGui import QPaintEvent
+from PyQt6.QtCore import QAbstractListModel, QItemSelection, QModelIndex, QRect, QRectF, Qt
+from PyQt6.QtGui import QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QFrame, QListView, QWidget
 
 if TYPE_CHECKING:
@@ -34,6 +34,8 @@ class _Model(QAbstractListModel):
         super().__init__(view)
         self.view = view
         self.is_stale = True
+        self.is_silent = False
+        """While the list is put over its view Qt counts its items, which nobody has asked for."""
         self._things: Sequence[Thing] = ()
 
     def things(self) -> Sequence[Thing]:
@@ -43,7 +45,9 @@ class _Model(QAbstractListModel):
         return self._things
 
     def rowCount(self, parent: QModelIndex | None = None) -> int:
-        return 0 if parent is not None and parent.isValid() else len(self.things())
+        if self.is_silent or (parent is not None and parent.isValid()):
+            return 0
+        return len(self.things())
 
     def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> object:
         thing = self.at(index)
@@ -72,19 +76,25 @@ class ThingList(QListView):
         self.setFrameShape(QFrame.Shape.NoFrame)
         self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.setUniformItemSizes(True)
         self.viewport().setAutoFillBackground(False)
         self.viewport().setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
         self.items = _Model(view)
+        self.items.is_silent = True
         self.setModel(self.items)
         self._view = view
-
-    def sizeHintForIndex(self, index: QModelIndex) -> QSize:
-        return QSize(1, 1)
 
     def visualRect(self, index: QModelIndex) -> QRect:
         thing = self.items.at(index)
         return thing.rect.toAlignedRect() if thing is not None else QRect()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Items lie where the view draws them: nothing is laid out, and nobody asked how many there are."""
+
+    def doItemsLayout(self) -> None:
+        """As when it is resized."""
+
+    def updateGeometries(self) -> None:
+        """As when it is resized."""
 
     def isIndexHidden(self, index: QModelIndex) -> bool:
         return False
@@ -105,5 +115,8 @@ class ThingList(QListView):
         self.items.is_stale = True
 
     def lie_over(self, view: QWidget) -> None:
-        """As large as the view."""
+        """As large as the view, and shown."""
+        self.items.is_silent = True
         self.setGeometry(view.rect())
+        self.show()
+        self.items.is_silent = False

@@ -35,7 +35,6 @@ class DrawnView(QWidget):
         if event.type() == QEvent.Type.Show and self._list is None and type(self).things is not DrawnView.things:
             self._list = ThingList(self)
             self._list.lie_over(self)
-            self._list.show()
         elif event.type() == QEvent.Type.Resize and self._list is not None:
             self._list.lie_over(self)
         return super().event(event)

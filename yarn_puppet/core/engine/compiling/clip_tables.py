@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections import Counter
+from collections import Counter, OrderedDict
 from collections.abc import Callable
+from itertools import accumulate
 from typing import TYPE_CHECKING, NamedTuple
 
 from ...model.values import ticks_of
@@ -32,16 +33,15 @@ def compile_clip(
     Moments past the clip's end are moved to its end, windows there never open. On the way back of a clip that plays
     back and forth they come again, as the time they stand at is passed again.
     """
-    parts = _parts(clip, rate)
-    length = max(part.last for part in parts)
-    ends, position = [], 0
+    cycle = _cycle(clip, rate)
+    parts, length, position = cycle.parts, cycle.length, 0
     moments: list[tuple[int, int, ProgramMoment]] = []
     windows: list[ProgramWindow] = []
     timed = [
         (place, moment, min(round(moment.at * rate), length), number)
         for place, (moment, number) in enumerate(zip(clip.moments, _numbers(clip.moments), strict=True))
     ]
-    for part in parts:
+    for part in parts if timed else ():
         for place, moment, at, number in timed:
             if part.backwards:
                 inside = part.first < at <= part.last
@@ -52,15 +52,12 @@ def compile_clip(
                 offset = part.last - at if part.backwards else at - part.first
                 moments.append((position + offset, place, _moment(moment, position + offset, number, deeds(moment))))
         position += part.last - part.first
-        ends.append(position)
-    lasts = round(sum(frame.duration for frame in clip.frames), 3)
+    lasts = clip.length
     for window, number in zip(clip.windows, _numbers(clip.windows), strict=True):
         windows += _windows(clip, window, number, parts, rate, length, lasts, rules(window))
     return ProgramClip(
-        clip.id, position, clip.mode in ("loop", "back and forth"), tuple(ends),
-        tuple(part.frame for part in parts),
-        tuple(part.last if part.backwards else part.first for part in parts),
-        tuple(part.backwards for part in parts),
+        clip.id, cycle.ends[-1], clip.mode in ("loop", "back and forth"), cycle.ends, cycle.frames, cycle.local,
+        cycle.backwards,
         tuple(moment for *_, moment in sorted(moments, key=lambda each: each[:2])),
         tuple(sorted(windows, key=lambda window: window.start)),
     )
@@ -83,6 +80,40 @@ def _moment(moment: Moment, at: int, number: int, deeds: tuple[ProgramDeed, ...]
         tuple((each.name, each.value) for each in moment.arguments), moment.only_on_hit, number, deeds,
         moment.clip, moment.round, moment.under,
     )
+
+
+class _Cycle(NamedTuple):
+    """The parts of a cycle, and what a program has of them."""
+
+    parts: list[Part]
+    length: int
+    ends: tuple[int, ...]
+    frames: tuple[int, ...]
+    local: tuple[int, ...]
+    backwards: tuple[bool, ...]
+
+
+LONG, MOST_KEPT = 256, 16
+_kept: OrderedDict[tuple[int, bool, int], tuple[object, _Cycle]] = OrderedDict()
+"""The cycles of long clips, by the identity of their frames, which are held with them: most edits of a clip are of its
+events, and leave its frames as they are."""
+
+
+def _cycle(clip: Clip, rate: int) -> _Cycle:
+    key = (id(clip.frames), clip.mode == "back and forth", rate)
+    found = _kept.get(key)
+    if found is not None and found[0] is clip.frames:
+        return found[1]
+    parts = _parts(clip, rate)
+    cycle = _Cycle(
+        parts, max(part.last for part in parts), tuple(accumulate(part.last - part.first for part in parts)),
+        tuple([part.frame for part in parts]), tuple([part.last if part.backwards else part.first for part in parts]),
+        tuple([part.backwards for part in parts]))
+    if len(clip.frames) > LONG:
+        _kept[key] = (clip.frames, cycle)
+        while len(_kept) > MOST_KEPT:
+            _kept.popitem(last=False)
+    return cycle
 
 
 def _parts(clip: Clip, rate: int) -> list[Part]:

@@ -51,8 +51,18 @@ def compile_puppet(puppet: Puppet, before: Program | None = None) -> Program:
     A transition whose condition cannot be read never holds; one that cannot be taken is not among the exits. With the
     program of an earlier puppet only what differs is compiled; the result is the same.
     """
+    for known, program in _last:
+        if known is puppet:
+            return program
     with collector_held():
-        return _Compiler(puppet, before).program()
+        program = _Compiler(puppet, before).program()
+    # In one step: others may be looking.
+    _last[:] = [(puppet, program), *_last[:1]]
+    return program
+
+
+_last: list[tuple[Puppet, Program]] = []
+"""The puppets that were compiled last, by identity: several views ask for the same one after an edit."""
 
 
 class _Compiler:

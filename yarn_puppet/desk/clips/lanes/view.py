@@ -49,7 +49,9 @@ class Lanes(DrawnView):
     def x_of(self, time: float) -> float:
         """Where a time of the clip, in milliseconds, is drawn."""
         clip = self.desk.clip
-        length = clip.length if clip and clip.length else 1.0
+        return self._x(time, clip.length if clip and clip.length else 1.0)
+
+    def _x(self, time: float, length: float) -> float:
         return LABELS + time / length * (self.width() - LABELS - RIGHT)
 
     def time_at(self, x: float) -> float:
@@ -84,10 +86,11 @@ class Lanes(DrawnView):
         clip, puppet = self.desk.clip, self.document.puppet
         if clip is None or not clip.frames:
             return []
-        borders = clip.borders
+        borders, length = clip.borders, clip.length or 1.0
         made = [Thing(f"frame {index + 1}", f"{frame.duration:g} ms", QRectF(
-            self.x_of(borders[index]), FRAMES_TOP, self.x_of(borders[index + 1]) - self.x_of(borders[index]),
-            FRAMES_HEIGHT), index == self.desk.index, lambda at=borders[index]: self.desk.show_time(at))
+            self._x(borders[index], length), FRAMES_TOP,
+            self._x(borders[index + 1], length) - self._x(borders[index], length), FRAMES_HEIGHT),
+            index == self.desk.index, lambda at=borders[index]: self.desk.show_time(at))
             for index, frame in enumerate(clip.frames)]
         for number, lane in enumerate(LANES):
             events = self.events_on(clip, lane)
@@ -158,14 +161,15 @@ class Lanes(DrawnView):
 
     def _draw_frames(self, painter: QPainter, clip: Clip) -> None:
         chosen, at_head, borders = frozenset(self.desk.chosen_frames), self.desk.index, clip.borders
-        index = -1
+        length, index = clip.length or 1.0, -1
         while index + 1 < len(clip.frames):
             # Of frames that are hardly seen so many are drawn as stand beside each other; that at the head always.
-            next_seen = bisect_left(borders, self.time_at(self.x_of(borders[index]) + LEAST_FRAME)) if index >= 0 else 0
+            least = LEAST_FRAME / (self.width() - LABELS - RIGHT) * length
+            next_seen = bisect_left(borders, borders[index] + least) if index >= 0 else 0
             index = max(index + 1, at_head if index < at_head < next_seen else min(next_seen, len(clip.frames) - 1))
             frame = clip.frames[index]
-            x, end = self.x_of(borders[index]), self.x_of(borders[index + 1])
-            end = max(end, min(x + LEAST_FRAME, self.x_of(borders[-1])))
+            x, end = self._x(borders[index], length), self._x(borders[index + 1], length)
+            end = max(end, min(x + LEAST_FRAME, self._x(length, length)))
             rect = QRectF(x + 1, FRAMES_TOP, end - x - 2, FRAMES_HEIGHT)
             current = index == at_head
             ground = theme.tint(theme.INDIGO, 0.16, theme.WHITE) if index in chosen and len(chosen) > 1 else theme.WHITE

@@ -1,0 +1,115 @@
+"""Nothing holds the window up: what one gesture does is bounded, with the demo and with the largest puppet that the
+desk promises to stay quick with. Counted in calls, which are the same everywhere; `python -m bench.stalls` has times.
+"""
+
+from __future__ import annotations
+
+import shutil
+import sys
+from collections.abc import Callable
+from pathlib import Path
+
+from msgspec.structs import replace
+from PyQt6.QtCore import QEventLoop, Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication
+
+from bench.large import large_puppet
+from tests.desk.case import DeskCase
+from yarn_puppet.core.formats.puppet_file import load_puppet, save_puppet
+from yarn_puppet.core.model.edits.graph import state_changed
+from yarn_puppet.core.model.puppet import Puppet
+from yarn_puppet.demo import DEMO_FOLDER, DEMO_PUPPET
+from yarn_puppet.desk.session.largest import MOST_FRAMES, MOST_STATES
+from yarn_puppet.desk.shell.pages import PAGES
+
+OF_DEMO, OF_LARGEST = 100_000, 400_000
+"""Calls in one go; half a microsecond each, on the machine that this was written on: 50 and 200 ms."""
+
+
+class Stalls(DeskCase):
+    file = None
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.most: dict[str, float] = {}
+
+    def turn(self, does: Callable[[], object]) -> int:
+        """One turn of the window's loop: how many calls it took."""
+        count = 0
+
+        def called(frame: object, event: str, argument: object) -> None:
+            nonlocal count
+            count += event in ("call", "c_call")
+
+        sys.setprofile(called)
+        try:
+            does()
+        finally:
+            sys.setprofile(None)
+        return count
+
+    def counted(self, what: str, does: Callable[[], object]) -> None:
+        """Do something, and let what follows run turn by turn; the most that one turn took is kept."""
+        turns: list[Callable[[], object]] = [does]
+        turns += [lambda: QApplication.processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 1)] * 12
+        for each in turns:
+            self.most[what] = max(self.most.get(what, 0), self.turn(each))
+
+    def drive(self, path: Path) -> None:
+        """Over all pages: shown, shown again, edited, and gone through by key."""
+        window = self.window
+        self.counted("asking for it", lambda: window.files.load(path))
+        self.hand.until(lambda: not window.files.busy, "the puppet")
+        self.counted("loaded", lambda: None)
+        self.hand.wait()
+        window.player.pause()
+        for turn in ("first", "again"):
+            for page in PAGES:
+                self.counted(f"{page}, shown {turn}", lambda page=page: window.show_page(page))
+                self.hand.wait()
+        for page in PAGES:
+            window.show_page(page)
+            self.hand.wait()
+            renamed = state_changed(window.document.puppet, window.document.puppet.states[1].id, name=f"Another {page}")
+            self.counted(f"{page}, an edit", lambda renamed=renamed: window.document.edit("rename", renamed))
+            self.counted(f"{page}, a tick", lambda: QTest.keyClick(window, Qt.Key.Key_F10))
+        page = window.page("Clips")
+        window.show_page("Clips")
+        self.hand.wait()
+        longest = max(window.document.puppet.clips, key=lambda clip: len(clip.frames))
+        self.counted("the longest clip", lambda: page.desk.show_clip(longest.id))
+        for key in (Qt.Key.Key_Right, Qt.Key.Key_Left, Qt.Key.Key_E):
+            self.counted("a frame on", lambda key=key: QTest.keyClick(page.lanes, key))
+        self.counted("a window", lambda: self.hand.drag(page.lanes, page.lanes.lane_rect(0).topLeft(),
+                                                        page.lanes.lane_rect(0).center()))
+        for kind in ("crossings", "cards"):
+            window.show_page("Weave")
+            self.counted(kind, lambda kind=kind: window.page("Weave").showing.show_kind(kind))
+        self.quiet()
+
+    def test_with_the_demo(self) -> None:
+        own = self.folder / "own"
+        shutil.copytree(DEMO_FOLDER, own, ignore=shutil.ignore_patterns("make", "__pycache__"))
+        self.drive(own / DEMO_PUPPET.name)
+        self.assertEqual({what: count for what, count in self.most.items() if count > OF_DEMO}, {})
+
+    def test_with_the_largest(self) -> None:
+        path = self.folder / "large.puppet.json"
+        shutil.copy(DEMO_FOLDER / "lamplighter.png", self.folder / "sheet.png")
+        save_puppet(largest(), path)
+        # As it is kept once its art was looked at: its frames are marked.
+        self.window.document.open(path)
+        self.hand.until(lambda: not self.window.sources.busy and self.window.document.unsaved, "the marks")
+        save_puppet(self.window.document.puppet, path)
+        self.drive(path)
+        self.assertEqual({what: count for what, count in self.most.items() if count > OF_LARGEST}, {})
+
+
+def largest() -> Puppet:
+    """As many states, transitions and frames as the desk promises to be quick with, one clip of them very long."""
+    puppet, clip = large_puppet(MOST_STATES), load_puppet(DEMO_PUPPET).clips[0]
+    cell = replace(clip.frames[0].cell, sheet="sheet")
+    long = replace(clip, id="long", name="long", mode="hold last", moments=(), windows=(),
+                   frames=tuple(replace(clip.frames[0], cell=cell) for _ in range(MOST_FRAMES)))
+    return replace(puppet, clips=(*puppet.clips, long))
