@@ -4,6 +4,7 @@ that moments and props name."""
 from __future__ import annotations
 
 from collections.abc import Callable, Container, Iterator
+from itertools import groupby, repeat
 from pathlib import Path
 
 import numpy as np
@@ -33,7 +34,11 @@ def packed_art(puppet: Puppet, folder: Path, name: str) -> PackedSheet | None:
         except PictureProblem as problem:
             raise FileProblem(folder / sheet.path, "", str(problem).partition(": ")[2]) from None
     def frames(clip: Clip) -> Iterator[NDArray[np.uint8]]:
-        return (_pixels(frame, pages.get(frame.cell.sheet, ())) for frame in clip.frames)
+        # A frame that is held for long is often many frames of one cell: they are looked at once.
+        same = groupby(clip.frames, lambda frame: (frame.cell, frame.mirrored))
+        for (cell, _), run in same:
+            alike = list(run)
+            yield from repeat(_pixels(alike[0], pages.get(cell.sheet, ())), len(alike))
 
     clips = [(clip, frames(clip)) for clip in puppet.clips if clip.frames]
     return packed_sheet(name, clips, puppet.rate) if clips else None

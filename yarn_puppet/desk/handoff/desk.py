@@ -66,7 +66,7 @@ class HandOffDesk(QObject):
         """What the last comparison found, by language."""
         self.found_for: tuple[object, ...] = ()
         self.comparing = False
-        self._writes = False
+        self._writes = self._again = False
         self.random_ticks = RANDOM_TICKS
         self._unsaved_choice = HandOffChoice()
         self._chosen, self._path = self.choice, str(document.path)
@@ -110,7 +110,8 @@ class HandOffDesk(QObject):
 
     def _another(self) -> None:
         self.made, self.written, self.problem, self.found, self.found_for = None, None, "", {}, ()
-        self._writes = False
+        self._writes = self._again = False
+        self._job.cancel()
         self._chosen, self._path = self.choice, str(self.document.path)
         self.stop_comparing()
         self._edited()
@@ -143,9 +144,14 @@ class HandOffDesk(QObject):
 
     def make(self, write: bool = False) -> None:
         """Make it in a thread; then write it, or say what the folder has that is another."""
-        # A write that is under way is not dropped for a look at what an edit made of it.
-        write = self._writes = write or self._writes
-        self._job.start([self._wanted()], lambda each: make(each, write), self._done)
+        self._writes = self._writes or write
+        if self._job.total:
+            # What is under way is not dropped, a write least of all; and a thread cannot be stopped half-way: of a
+            # large puppet several would be at it at once.
+            self._again = True
+        else:
+            self._again, writes, self._writes = False, self._writes, False
+            self._job.start([self._wanted()], lambda each: make(each, writes), self._done)
         self.changed.emit()
 
     @property
@@ -170,9 +176,11 @@ class HandOffDesk(QObject):
         made = results[0]
         if made.handed is not None or self.made is None:
             self.made = made
-        self.problem, self._writes = made.problem, False
+        self.problem = made.problem
         if made.written:
             self.written, self.changed_then = monotonic(), sum(each.changed for each in made.files)
+        if self._again:
+            self.make()
         self.changed.emit()
 
     # The same in all --------------------------------------------------------------------------------------------

@@ -93,11 +93,14 @@ def packed_sheet(
     known: dict[tuple[tuple[int, ...], bytes], int] = {}
     used: list[list[tuple[int, Piece]]] = []
     packing = 0
+    before: tuple[NDArray[np.uint8], Piece, tuple[tuple[int, ...], bytes]] | None = None
     for _, frames in clips:
         row = []
         for pixels in frames:
-            piece = trimmed(pixels)
-            key = piece.pixels.shape, piece.pixels.tobytes()
+            if before is None or before[0] is not pixels:
+                piece = trimmed(pixels)
+                before = (pixels, piece, (piece.pixels.shape, piece.pixels.tobytes()))
+            _, piece, key = before
             if key not in known:
                 packing += piece.pixels.shape[0] * piece.pixels.shape[1]
                 if packing > HARDEST_PIXELS:

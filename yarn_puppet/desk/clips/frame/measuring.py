@@ -11,6 +11,9 @@ from ...pictures.art import Art
 from ...session.job import Job
 
 if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+    from ....core.art.marks import Pixels
     from ....core.art.measures import Seam
 
 MOST_KEPT = 64
@@ -73,13 +76,21 @@ class Measures(QObject):
             from ....core.art.measures import feet_of, loop_seam
             from ...pictures.pixels import frame_pixels
 
-            def pixels():  # type: ignore[no-untyped-def]
-                return (frame_pixels(pages[frame.cell.sheet], frame) for frame in clip.frames)
+            def pixels() -> Iterator[Pixels]:
+                for frame in clip.frames:
+                    if in_thread and self._wanted is not clip:
+                        raise InterruptedError
+                    yield frame_pixels(pages[frame.cell.sheet], frame)
 
-            return Measured(tuple(feet_of(each[:, :, 3]) for each in pixels()),
-                            loop_seam(pixels(), pivots) if clip.mode == "loop" else None)
+            try:
+                return Measured(tuple(feet_of(each[:, :, 3]) for each in pixels()),
+                                loop_seam(pixels(), pivots) if clip.mode == "loop" else None)
+            except InterruptedError:
+                # Another clip is on the desk, or other art: nobody hears of this one.
+                return Measured()
 
-        if sum(frame.cell.width * frame.cell.height for frame in clip.frames) <= AT_ONCE:
+        in_thread = sum(frame.cell.width * frame.cell.height for frame in clip.frames) > AT_ONCE
+        if not in_thread:
             return self._keep(key, work(0))
         if self._wanted is not clip:
             self._wanted = clip
