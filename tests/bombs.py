@@ -1,12 +1,12 @@
 """Picture files that ask for far more than they are: a hundred of them, made anew for each run.
 
-`python -m tests.bombs` reads all of them, and tells what each took.
+`python -m tests.bombs SEED` reads all of them, and tells what each took; `python -m tests.bombs SEED COUNT` reads so
+many sound pictures of every kind that were spoilt.
 """
 
 from __future__ import annotations
 
 import io
-import random
 import resource
 import struct
 import sys
@@ -17,6 +17,7 @@ import zlib
 from collections.abc import Callable, Iterator
 from functools import partial
 from pathlib import Path
+from random import Random
 
 from PIL import Image
 
@@ -93,7 +94,7 @@ def large(layers: str, side: int, own: int) -> bytes:
     return raster(f"<stack><stack>{layers}</stack></stack>", side, png(own, own))
 
 
-def bombs(dice: random.Random) -> Iterator[tuple[str, Callable[[], bytes]]]:
+def bombs(dice: Random) -> Iterator[tuple[str, Callable[[], bytes]]]:
     """A hundred files, by name: of each kind some, their sizes by chance. Each is made when it is asked for."""
     one = '<layer src="0.png"/>'
     for number in range(10):
@@ -125,13 +126,45 @@ def most_taken(pid: int | None) -> int:
     return int(next(line.split()[1] for line in status.splitlines() if line.startswith("VmHWM"))) * 1024
 
 
+def spoilt(count: int, seed: int) -> str:
+    """So many sound pictures, of which bytes were changed, cut off and put in; what became of them."""
+    from tests.core.test_pictures import frames, mutilated
+
+    dice, process, first = Random(seed), PictureProcess(), frames()[0]
+    whole = [png(12, 8), gif(12, 8, 5), apng(12, 4), raster('<stack><layer src="0.png"/></stack>')]
+    for kind in ("PNG", "GIF", "WEBP"):
+        out = io.BytesIO()
+        first.save(out, kind, save_all=True, append_images=frames()[1:], duration=50)
+        whole.append(out.getvalue())
+    read = broke = 0
+    slowest, hungriest = 0.0, 0
+    with tempfile.TemporaryDirectory() as folder:
+        for number in range(count):
+            (Path(folder) / "it").write_bytes(mutilated(whole[number % len(whole)], dice))
+            start = time.perf_counter()
+            try:
+                process.read(Path(folder) / "it")
+                read += 1
+            except PictureProblem as problem:
+                broke += "broke down" in problem.what
+            slowest = max(slowest, time.perf_counter() - start)
+            if number % 100 == 0:
+                hungriest = max(hungriest, most_taken(process.pid))
+    process.close()
+    return (f"{count} spoilt pictures: {read} read, {count - read} refused, {broke} of them broke the process; the "
+            f"slowest {slowest:.2f} s, at most {hungriest / 2**20:.0f} MiB")
+
+
 def main() -> None:
     """Read all, and tell what each took."""
-    seed = int(sys.argv[1]) if len(sys.argv) > 1 else 1
+    seed, *more = [int(each) for each in sys.argv[1:]] or [1]
+    if more:
+        print(spoilt(more[0], seed))
+        return
     slowest = hungriest = 0.0
     read = refused = 0
     with tempfile.TemporaryDirectory() as folder:
-        for name, make in bombs(random.Random(seed)):
+        for name, make in bombs(Random(seed)):
             content = make()
             path = Path(folder) / name
             path.write_bytes(content)

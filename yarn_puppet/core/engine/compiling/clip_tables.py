@@ -52,7 +52,7 @@ def compile_clip(
                 offset = part.last - at if part.backwards else at - part.first
                 moments.append((position + offset, place, _moment(moment, position + offset, number, deeds(moment))))
         position += part.last - part.first
-    lasts = clip.length
+    lasts = round(sum(frame.duration for frame in clip.frames), 3)
     for window, number in zip(clip.windows, _numbers(clip.windows), strict=True):
         windows += _windows(clip, window, number, parts, rate, length, lasts, rules(window))
     return ProgramClip(
