@@ -18,7 +18,7 @@ from ..widgets.view import DrawnView
 
 COLUMN, EDGE, TOP = 400.0, 26.0, 22.0
 ROW, HEADING = 23.0, 38.0
-KEYS_WIDE = 150.0
+KEYS_WIDE = 200.0
 """How much of a line the keys may take before the words go below them."""
 TOKENS = (KeyLine(("Tab", "Shift+Tab"), "to the next token, or the one before", lambda key: None),
           KeyLine(("Return", "Space"), "open a token, or press it", lambda key: None),
