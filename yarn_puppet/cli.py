@@ -67,7 +67,7 @@ def parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(
         prog="yarn-puppet", description="Wires character animation state graphs to gameplay."
     )
-    parser.set_defaults(command=open.run, file=DEMO_PUPPET)
+    parser.set_defaults(command=open.run, file=DEMO_PUPPET, parser=parser)
     parser.add_argument("--log", choices=LEVELS, default="", help="note what is of this level or above, here and in the"
                                                                   " log file")
     parser.add_argument("--version", action="version", version=f"yarn-puppet {VERSION}")

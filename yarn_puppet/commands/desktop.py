@@ -21,10 +21,9 @@ def add(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
 
 def run(options: argparse.Namespace) -> int:
     """Do it; gives the exit code."""
-    from ..cli import parser
     from ..desktop.entries import install, remove
 
-    for path in install(draw, parser()) if options.install else remove(parser()):
+    for path in install(draw, options.parser) if options.install else remove(options.parser):
         print(f"{'put' if options.install else 'removed'} {path}")
     return OK
 

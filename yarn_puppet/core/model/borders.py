@@ -5,21 +5,27 @@ from __future__ import annotations
 from collections import OrderedDict
 from collections.abc import Iterable
 from itertools import accumulate
-from typing import TYPE_CHECKING
+from typing import Protocol
 
 from .base import tidy
 
-if TYPE_CHECKING:
-    from .clips import Frame
+
+class Lasting(Protocol):
+    """A frame, of which only how long it lasts matters here, in milliseconds."""
+
+    @property
+    def duration(self) -> float:
+        """How long it lasts."""
+
 
 FEW = 16
 """Frames that are added up faster than they are looked up."""
 MOST_KEPT = 64
-_kept: OrderedDict[int, tuple[tuple[Frame, ...], tuple[float, ...]]] = OrderedDict()
+_kept: OrderedDict[int, tuple[tuple[Lasting, ...], tuple[float, ...]]] = OrderedDict()
 """By the identity of the frames, which are held with them so that no others can take their place."""
 
 
-def borders_of(frames: tuple[Frame, ...]) -> tuple[float, ...]:
+def borders_of(frames: tuple[Lasting, ...]) -> tuple[float, ...]:
     """When each frame starts, in milliseconds, and when the last one ends. In thousandths, as times of events are: the
     noise of a sum puts no event into another frame."""
     if len(frames) <= FEW:
@@ -34,5 +40,5 @@ def borders_of(frames: tuple[Frame, ...]) -> tuple[float, ...]:
     return added
 
 
-def _added(frames: Iterable[Frame]) -> tuple[float, ...]:
+def _added(frames: Iterable[Lasting]) -> tuple[float, ...]:
     return tuple(map(tidy, accumulate((frame.duration for frame in frames), initial=0.0)))

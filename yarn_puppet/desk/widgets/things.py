@@ -8,14 +8,11 @@ reader asks.
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from typing import TYPE_CHECKING, NamedTuple
+from typing import NamedTuple
 
 from PyQt6.QtCore import QAbstractListModel, QItemSelection, QModelIndex, QRect, QRectF, Qt
 from PyQt6.QtGui import QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QFrame, QListView, QWidget
-
-if TYPE_CHECKING:
-    from .view import DrawnView
 
 
 class Thing(NamedTuple):
@@ -30,9 +27,9 @@ class Thing(NamedTuple):
 
 
 class _Model(QAbstractListModel):
-    def __init__(self, view: DrawnView) -> None:
+    def __init__(self, view: QWidget, gather: Callable[[], Sequence[Thing]]) -> None:
         super().__init__(view)
-        self.view = view
+        self.gather = gather
         self.is_stale = True
         self.is_silent = False
         """While the list is put over its view Qt counts its items, which nobody has asked for."""
@@ -41,7 +38,7 @@ class _Model(QAbstractListModel):
     def things(self) -> Sequence[Thing]:
         """The things of the view, gathered once as long as it is not painted anew."""
         if self.is_stale:
-            self.is_stale, self._things = False, self.view.things()
+            self.is_stale, self._things = False, self.gather()
         return self._things
 
     def rowCount(self, parent: QModelIndex | None = None) -> int:
@@ -66,7 +63,8 @@ class _Model(QAbstractListModel):
 class ThingList(QListView):
     """Lies over a view."""
 
-    def __init__(self, view: DrawnView) -> None:
+    def __init__(self, view: QWidget, gather: Callable[[], Sequence[Thing]]) -> None:
+        """`gather` gives the things of the view as they are."""
         super().__init__(view)
         self.setAccessibleName(view.accessibleName())
         self.setObjectName("things")
@@ -78,10 +76,9 @@ class ThingList(QListView):
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.viewport().setAutoFillBackground(False)
         self.viewport().setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
-        self.items = _Model(view)
+        self.items = _Model(view, gather)
         self.items.is_silent = True
         self.setModel(self.items)
-        self._view = view
 
     def visualRect(self, index: QModelIndex) -> QRect:
         thing = self.items.at(index)

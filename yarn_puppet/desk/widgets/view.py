@@ -33,7 +33,7 @@ class DrawnView(QWidget):
 
     def event(self, event: QEvent | None) -> bool:
         if event.type() == QEvent.Type.Show and self._list is None and type(self).things is not DrawnView.things:
-            self._list = ThingList(self)
+            self._list = ThingList(self, self.things)
             self._list.lie_over(self)
         elif event.type() == QEvent.Type.Resize and self._list is not None:
             self._list.lie_over(self)
