@@ -176,7 +176,8 @@ class Doors(WithWire):
             with self.assertRaises(ConnectionClosed) as caught:
                 while True:
                     game.recv(timeout=10)
-        self.assertEqual(caught.exception.rcvd and caught.exception.rcvd.code, 1008)
+        # What it sent and nobody read makes the kernel reset the connection, and that may overtake the word.
+        self.assertIn(caught.exception.rcvd and caught.exception.rcvd.code, (1008, None))
         rows = self.rows(here=False)
         self.assertIn("let go", rows[0].trouble)
         with self.speaking() as again:
