@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import threading
+import weakref
 from contextlib import suppress
+from functools import cache
 from pathlib import Path
 from queue import Empty, SimpleQueue
 
@@ -14,20 +16,35 @@ from ...core.formats.pictures.apart.reading_apart import Stopped
 from .decoding import read_pictures
 
 
+class _Relay(QObject):
+    """Brings what a thread has read to the window's thread. It is never let go: a thread may tell at any time, also as
+    whoever asked is being taken down, which only that thread may do."""
+
+    read = pyqtSignal(object, object, object)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.read.connect(lambda asked, path, pages: asked() and asked().was_read(path, pages))
+
+
+@cache
+def _relay() -> _Relay:
+    return _Relay()
+
+
 class Arriving(QObject):
     """Has pictures read one after the other; a thread waits for them as long as there are any."""
 
     arrived = pyqtSignal(object, object)
     """The path of a file, and its pages, none where it cannot be read."""
-    _read = pyqtSignal(object, object)
 
     def __init__(self) -> None:
         super().__init__()
         self.awaited: set[Path] = set()
         self._queue: SimpleQueue[Path] = SimpleQueue()
-        self._lock = threading.Lock()
-        self._runs = False
-        self._read.connect(self._on_read)
+        self._runs = threading.Lock()
+        """Held by the thread that waits."""
+        _relay()
 
     def want(self, path: Path) -> None:
         """Ask for a file that is not awaited yet."""
@@ -35,31 +52,40 @@ class Arriving(QObject):
             return
         self.awaited.add(path)
         self._queue.put(path)
-        with self._lock:
-            if not self._runs:
-                self._runs = True
-                threading.Thread(target=self._work, daemon=True).start()
+        self._go_on()
+
+    def _go_on(self) -> None:
+        if self._runs.acquire(blocking=False):
+            threading.Thread(target=_work, args=(self._queue, self.awaited, self._runs, weakref.ref(self)),
+                             daemon=True).start()
 
     def leave(self, path: Path) -> None:
         """Do not wait for a file any more."""
         self.awaited.discard(path)
 
-    def _work(self) -> None:
-        while True:
-            with self._lock:
-                try:
-                    path = self._queue.get_nowait()
-                except Empty:
-                    self._runs = False
-                    return
-            pages: tuple[QImage, ...] = ()
-            with suppress(ValueError, MemoryError, Stopped):
-                pages = tuple(image for image, _ in read_pictures(path, wanted=lambda path=path: path in self.awaited))
-            # The window may have closed meanwhile, and Qt's side of this object be gone with it.
-            with suppress(RuntimeError):
-                self._read.emit(path, pages)
-
-    def _on_read(self, path: Path, pages: tuple[QImage, ...]) -> None:
+    def was_read(self, path: Path, pages: tuple[QImage, ...]) -> None:
+        """A thread has read it."""
         if path in self.awaited:
             self.awaited.discard(path)
             self.arrived.emit(path, pages)
+        if not self._queue.empty():
+            # It was asked for just as the thread ended.
+            self._go_on()
+
+
+def _work(queue: SimpleQueue[Path], awaited: set[Path], runs: threading.Lock,
+          asked: weakref.ref[Arriving]) -> None:
+    """Read what is asked for, until there is nothing more."""
+    while True:
+        try:
+            path = queue.get_nowait()
+        except Empty:
+            runs.release()
+            # What was put in between is seen by one of the two.
+            if queue.empty() or not runs.acquire(blocking=False):
+                return
+            continue
+        pages: tuple[QImage, ...] = ()
+        with suppress(ValueError, MemoryError, Stopped):
+            pages = tuple(image for image, _ in read_pictures(path, wanted=lambda path=path: path in awaited))
+        _relay().read.emit(asked, path, pages)
