@@ -145,6 +145,21 @@ class BringingIn(ArtCase):
         self.assertIsNotNone(self.window.art.sheet(self.puppet.sheets[0].id))
 
 
+    def test_a_picture_beside_it_that_was_spoilt_is_read_again_once_it_is_whole(self) -> None:
+        art, path = self.window.art, self.folder / "spark.png"
+        path.write_bytes(b"no picture")
+        self.assertIsNone(art.picture(str(path)))
+        self.hand.wait()
+        self.assertIsNone(art.picture(str(path)))
+        path.write_bytes((DEMO_FOLDER / "thatch.png").read_bytes())
+        art.show(self.puppet, self.window.document.folder)
+        self.assertIsNone(art.picture(str(path)))
+        self.hand.wait()
+        found = art.picture(str(path))
+        assert found is not None
+        self.assertEqual(found.width(), 48)
+
+
 class Asking(ArtCase):
     def test_a_copied_picture_is_pasted_once_it_has_a_file(self) -> None:
         QGuiApplication.clipboard().setImage(QImage(str(DEMO_FOLDER / "bryony_walk.png")))

@@ -24,7 +24,7 @@ from yarn_puppet.desk.session.largest import MOST_FRAMES, MOST_STATES
 from yarn_puppet.desk.shell.pages import PAGES
 
 OF_DEMO, OF_LARGEST = 100_000, 400_000
-"""Calls in one go; half a microsecond each, on the machine that this was written on: 50 and 200 ms."""
+"""Calls in one go."""
 
 
 EDITED = ("Weave", "Wiring", "Clips", "Takes")

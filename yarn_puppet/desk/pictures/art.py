@@ -45,8 +45,8 @@ class Art(QObject):
         """Counts the times that pictures became others: what was drawn before is then out of date."""
         self._sheets: dict[Path, tuple[QImage, ...]] = {}
         """No pages for a file that cannot be read."""
-        self._missing: set[Path] = set()
-        """Files that were not there."""
+        self._unread: dict[Path, int | None] = {}
+        """Files that could not be read, and when each was changed last, None where it was not there."""
         PICTURES.warm()
         self._arriving = Arriving()
         self._arriving.arrived.connect(self._arrived)
@@ -55,9 +55,9 @@ class Art(QObject):
         self._pictures: dict[Path, QPixmap | None] = {}
 
     def show(self, puppet: Puppet, folder: Path) -> None:
-        """Draw this puppet's frames from now on. What was missing is looked for again."""
+        """Draw this puppet's frames from now on. What could not be read is looked for again once it is another."""
         self.puppet, self.folder = puppet, folder
-        for path in [path for path in self._missing if path.exists()]:
+        for path in [path for path, changed in self._unread.items() if _changed_at(path) != changed]:
             self.forget(path)
         # Before they are drawn, as far as that costs little: who turns to a page finds it drawn.
         for sheet in puppet.sheets[:SOON]:
@@ -84,15 +84,15 @@ class Art(QObject):
 
     def _arrived(self, path: Path, pages: tuple[QImage, ...]) -> None:
         self.know(path, pages)
-        if not pages and not path.exists():
-            self._missing.add(path)
+        if not pages:
+            self._unread[path] = _changed_at(path)
         self.arrived.emit()
 
     def forget(self, path: Path) -> None:
         """Let go of all that is known of a file: it is read again when it is next drawn."""
         self.edition += 1
         self._arriving.leave(path)
-        self._missing.discard(path)
+        self._unread.pop(path, None)
         self._sheets.pop(path, None)
         self._pictures.pop(path, None)
         for key in [key for key in self._frames if key[0] == path]:
@@ -215,6 +215,13 @@ class Art(QObject):
         if flipped:
             piece = piece.transformed(QTransform().scale(-1, 1))
         return QPixmap.fromImage(piece)
+
+
+def _changed_at(path: Path) -> int | None:
+    try:
+        return path.stat().st_mtime_ns
+    except OSError:
+        return None
 
 
 def _area(rect: QRect) -> int:

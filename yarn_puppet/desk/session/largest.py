@@ -1,4 +1,4 @@
-"""How large a puppet may be for the desk to stay quick with: no more than a quarter of a second for anything.
+"""How large a puppet may be for the desk to stay quick with: a quarter of a second for anything is the aim.
 
 A larger one opens as well, and is said to be larger.
 """
