@@ -27,6 +27,8 @@ DONE = re.compile(r"(\d+) passed, (\d+) failed\n\Z")
 
 def main(names: list[str]) -> int:
     """Run the tests of the named modules or halves, or all of them; returns the exit code."""
+    # What takes a process down says where it stood.
+    faulthandler.enable()
     if names == [LISTEN]:
         for line in sys.stdin:
             faulthandler.dump_traceback_later(HANGS_AFTER, exit=True)

@@ -3,9 +3,7 @@
 from __future__ import annotations
 
 import threading
-import weakref
 from contextlib import suppress
-from functools import cache
 from pathlib import Path
 from queue import Empty, SimpleQueue
 
@@ -13,23 +11,8 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtGui import QImage
 
 from ...core.formats.pictures.apart.reading_apart import Stopped
+from ..widgets.window_call import WindowCall
 from .decoding import read_pictures
-
-
-class _Relay(QObject):
-    """Brings what a thread has read to the window's thread. It is never let go: a thread may tell at any time, also as
-    whoever asked is being taken down, which only that thread may do."""
-
-    read = pyqtSignal(object, object, object)
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.read.connect(lambda asked, path, pages: asked() and asked().was_read(path, pages))
-
-
-@cache
-def _relay() -> _Relay:
-    return _Relay()
 
 
 class Arriving(QObject):
@@ -44,7 +27,6 @@ class Arriving(QObject):
         self._queue: SimpleQueue[Path] = SimpleQueue()
         self._runs = threading.Lock()
         """Held by the thread that waits."""
-        _relay()
 
     def want(self, path: Path) -> None:
         """Ask for a file that is not awaited yet."""
@@ -56,14 +38,14 @@ class Arriving(QObject):
 
     def _go_on(self) -> None:
         if self._runs.acquire(blocking=False):
-            threading.Thread(target=_work, args=(self._queue, self.awaited, self._runs, weakref.ref(self)),
+            threading.Thread(target=_work, args=(self._queue, self.awaited, self._runs, WindowCall(self._was_read)),
                              daemon=True).start()
 
     def leave(self, path: Path) -> None:
         """Do not wait for a file any more."""
         self.awaited.discard(path)
 
-    def was_read(self, path: Path, pages: tuple[QImage, ...]) -> None:
+    def _was_read(self, path: Path, pages: tuple[QImage, ...]) -> None:
         """A thread has read it."""
         if path in self.awaited:
             self.awaited.discard(path)
@@ -74,7 +56,7 @@ class Arriving(QObject):
 
 
 def _work(queue: SimpleQueue[Path], awaited: set[Path], runs: threading.Lock,
-          asked: weakref.ref[Arriving]) -> None:
+          was_read: WindowCall) -> None:
     """Read what is asked for, until there is nothing more."""
     while True:
         try:
@@ -88,4 +70,4 @@ def _work(queue: SimpleQueue[Path], awaited: set[Path], runs: threading.Lock,
         pages: tuple[QImage, ...] = ()
         with suppress(ValueError, MemoryError, Stopped):
             pages = tuple(image for image, _ in read_pictures(path, wanted=lambda path=path: path in awaited))
-        _relay().read.emit(asked, path, pages)
+        was_read(path, pages)

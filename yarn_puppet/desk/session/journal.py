@@ -11,8 +11,6 @@ import os
 import secrets
 import threading
 import time
-from collections.abc import Callable
-from contextlib import suppress
 from pathlib import Path
 from typing import NamedTuple
 
@@ -23,6 +21,7 @@ from ...core.formats.errors import FileProblem
 from ...core.formats.journal_file import SUFFIX, Journal, Work, line_of, read_journal
 from ...core.formats.replacing import flush_folder
 from ...logs import LOG
+from ..widgets.window_call import WindowCall
 from .document import Document
 
 AFTER_MS = 1000
@@ -72,7 +71,6 @@ class JournalKeeper(QObject):
 
     failed = pyqtSignal(str)
     """Why the work cannot be written down now; empty once it can again."""
-    _told = pyqtSignal(str)
 
     def __init__(self, document: Document, folder: Path | None = None) -> None:
         super().__init__(document)
@@ -81,8 +79,7 @@ class JournalKeeper(QObject):
         self.problem = ""
         self._timer = QTimer(self, interval=AFTER_MS, singleShot=True)
         self._timer.timeout.connect(self.flush)
-        self._writer = _Writer(self.folder, self._told.emit)
-        self._told.connect(self._on_told)
+        self._writer = _Writer(self.folder, WindowCall(self._on_told))
         self._last: Work | None = None
         for changed in (document.puppet_changed, document.world_changed, document.takes_changed, document.replaced):
             changed.connect(self._changed)
@@ -182,7 +179,7 @@ class _Held:
 class _Writer:
     """Writes in a thread."""
 
-    def __init__(self, folder: Path, tell: Callable[[str], object]) -> None:
+    def __init__(self, folder: Path, tell: WindowCall) -> None:
         self.path: Path | None = None
         self._folder, self._tell = folder, tell
         self._lock = threading.Lock()
@@ -230,9 +227,7 @@ class _Writer:
                 self._put(work)
             except OSError as error:
                 problem = error.strerror or str(error)
-            # The window may be gone by now, and Qt's side of what listens with it.
-            with suppress(RuntimeError):
-                self._tell(problem)
+            self._tell(problem)
 
     def _put(self, work: Work) -> None:
         if self._size > LARGEST:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import threading
 from collections.abc import Sequence
-from contextlib import suppress
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
@@ -12,6 +11,8 @@ from ...core.takes.again.touched import first_touched
 from ...core.takes.recording import Recording, run_again
 from ...core.takes.records import Records
 from ...core.takes.run import Controls, Setup
+from ..widgets.window_call import WindowCall
+from .job import Wanted
 
 SETTLE_MS = 150
 """How long edits must pause before a run is run again."""
@@ -28,23 +29,25 @@ class Rerun(QObject):
     changed = pyqtSignal()
     """It began."""
 
-    _ended = pyqtSignal(int, Records)
-
     def __init__(self, parent: QObject, recording: Recording) -> None:
         super().__init__(parent)
         self.begin_with(recording)
-        self.progress: float | None = None
-        """The share that is done; None while nothing is run."""
+        self._progress: list[float] = []
+        """The share that is done, which the thread writes; empty while nothing is run."""
         self.opening: list[Controls] | None = None
         """The controls of an opened take that has not been run yet."""
-        self._job = 0
-        self._ended.connect(self._on_ended)
+        self._wanted = Wanted(self)
         self.settle = QTimer(self, interval=SETTLE_MS, singleShot=True)
         self.settle.timeout.connect(self._start)
 
     def begin_with(self, recording: Recording) -> None:
         """Another run is on show."""
         self.recording, self.base, self.base_ticks = recording, recording.setup, 0
+
+    @property
+    def progress(self) -> float | None:
+        """The share that is done; None while nothing is run."""
+        return self._progress[-1] if self._progress else None
 
     @property
     def busy(self) -> bool:
@@ -79,38 +82,36 @@ class Rerun(QObject):
             self.settle.start()
 
     def _drop(self) -> None:
-        self._job += 1
-        self.progress = None
+        self._wanted.drop()
+        self._progress = []
 
     def _start(self) -> None:
-        self._job += 1
-        self.progress = 0.0
+        wanted, job = self._wanted, self._wanted.drop()
+        progress = self._progress = [0.0]
         setup, opening = self.recording.setup, self.opening
         controls = self.recording.controls if opening is None else opening
         # What an edit cannot have touched need not be run again.
         known = self.recording.records if opening is None else None
-        job, base, ticks = self._job, self.base, self.base_ticks
+        base, ticks, ended = self.base, self.base_ticks, WindowCall(self._on_ended)
 
         def work() -> None:
             again = Records()
             for again in run_again(setup, controls, _untouched(known, base, ticks, setup)):
-                if job != self._job:
+                if wanted.run != job:
                     return
                 if len(again) % 64 == 0:
-                    self.progress = len(again) / max(1, len(controls))
-            # The window may close meanwhile, and Qt's side of this object be gone with it.
-            with suppress(RuntimeError):
-                self._ended.emit(job, again)
+                    progress[0] = len(again) / max(1, len(controls))
+            ended(job, again)
 
         threading.Thread(target=work, daemon=True).start()
         self.changed.emit()
 
     def _on_ended(self, job: int, again: Records) -> None:
-        if job != self._job:
+        if job != self._wanted.run:
             return
         if self.recording.adopt(again):
             self.base = self.recording.setup
-            self.progress = None
+            self._progress = []
             self.opening = None
             self.adopted.emit()
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
+from ...core.engine.program import Program
 from ...core.model.puppet import Puppet
 from ...core.snags.check import check
 from ...core.snags.snag import Snag
@@ -30,7 +31,7 @@ class SnagList(QObject):
         self.looking = True
         """Whether the present puppet has not been looked through yet: `snags` are those of the one before."""
         self._timer = QTimer(self, interval=120, singleShot=True)
-        self._timer.timeout.connect(lambda: self._job.start([self.document.puppet], self._found, self._show_found))
+        self._timer.timeout.connect(self._look)
         document.puppet_changed.connect(self._look_again)
 
     def _look_again(self) -> None:
@@ -38,9 +39,13 @@ class SnagList(QObject):
         self._timer.start()
         self.changed.emit()
 
-    def _found(self, puppet: Puppet) -> tuple[Snag, ...]:
-        setup = self.player.recording.setup
-        return check(puppet, setup.program if setup.puppet is puppet else None)
+    def _look(self) -> None:
+        self._job.start([self._compiled()], lambda given: check(*given), self._show_found)
+
+    def _compiled(self) -> tuple[Puppet, Program | None]:
+        """The present puppet, and its program where the player has it."""
+        puppet, setup = self.document.puppet, self.player.recording.setup
+        return puppet, setup.program if setup.puppet is puppet else None
 
     def _show_found(self, results: list[tuple[Snag, ...]]) -> None:
         self.snags, self.looking = results[0], False
@@ -53,7 +58,7 @@ class SnagList(QObject):
         """Work the snags out now, and wait for them."""
         self._timer.stop()
         self._job.cancel()
-        self._show_found([self._found(self.document.puppet)])
+        self._show_found([check(*self._compiled())])
 
     def of(self, kind: str, id: str) -> tuple[Snag, ...]:
         """The snags found in one entry."""

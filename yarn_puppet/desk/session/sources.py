@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import threading
 from collections.abc import Mapping
-from contextlib import suppress
 from itertools import count
 from pathlib import Path
 from typing import NamedTuple
@@ -21,6 +20,7 @@ from ...core.model.edits.following.recutting import marked, recut, recut_too, sh
 from ...core.model.puppet import find
 from ..pictures.art import Art
 from ..pictures.decoding import read_pictures
+from ..widgets.window_call import WindowCall
 from .art_news import Lost, News, frames_of, own_cells, stands_between
 from .document import Document
 from .finding_again import found_with
@@ -35,7 +35,6 @@ class Sources(QObject):
 
     told = pyqtSignal()
     """Other news, or other art."""
-    _read = pyqtSignal(object)
 
     def __init__(self, document: Document, art: Art) -> None:
         super().__init__()
@@ -52,7 +51,6 @@ class Sources(QObject):
         self._paths: dict[Path, list[str]] = {}
         self._opened = QTimer(self, interval=OPENED_MS, singleShot=True)
         self._opened.timeout.connect(self._check)
-        self._read.connect(self._on_read)
         art.arrived.connect(self.told)
         document.puppet_changed.connect(self._puppet_changed)
         document.replaced.connect(self._replaced)
@@ -138,10 +136,10 @@ class Sources(QObject):
         # No number is used twice: a thread that was given up must never be taken for a later one.
         job = self._jobs[id] = next(self._number)
         before = self._gone.pop(path, ()) or (self.art.pages(id) if self.art.known(id) else ())
-        shown = self._shown(id)
+        shown, jobs, was_read = self._shown(id), self._jobs, WindowCall(self._on_read)
 
         def wanted() -> bool:
-            return self._jobs.get(id) == job
+            return jobs.get(id) == job
 
         def read() -> _Outcome:
             from ...core.art.drawings import cells_of, drawing_of
@@ -165,13 +163,7 @@ class Sources(QObject):
             return _Outcome(id, job, stamp, "", pages, drawing, grid, old, opened, fit,
                             frozenset(cell for cell, _ in shown))
 
-        def work() -> None:
-            outcome = read()
-            # The window may have closed meanwhile, and Qt's side of this object be gone with it.
-            with suppress(RuntimeError):
-                self._read.emit(outcome)
-
-        threading.Thread(target=work, daemon=True).start()
+        threading.Thread(target=lambda: was_read(read()), daemon=True).start()
 
     def _shown(self, sheet: str) -> tuple[Old, ...]:
         """What frames show of a sheet, now and in the steps that were undone."""

@@ -29,6 +29,12 @@ class Measured(NamedTuple):
     seam: Seam | None = None
 
 
+class _Asked:
+    """What the window and a thread both look at: the clip that is wanted."""
+
+    clip: Clip | None = None
+
+
 class Measures(QObject):
     """Asks the art once for each clip. Of a long one nothing is known until it is `measured`."""
 
@@ -38,13 +44,13 @@ class Measures(QObject):
         super().__init__()
         self.art = art
         self._known: dict[Key, Measured] = {}
-        self._wanted: Clip | None = None
+        self._asked = _Asked()
         self._job = Job(self)
 
     def forget(self) -> None:
         """The art has changed."""
         self._known.clear()
-        self._wanted = None
+        self._asked.clip = None
         self._job.cancel()
 
     def feet(self, clip: Clip) -> tuple[Point | None, ...] | None:
@@ -72,13 +78,15 @@ class Measures(QObject):
             return self._known[key]
         pages = {sheet: self.art.pages(sheet) for sheet in {frame.cell.sheet for frame in clip.frames}}
 
+        asked = self._asked
+
         def work(_: int) -> Measured:
             from ....core.art.measures import feet_of, loop_seam
             from ...pictures.pixels import frame_pixels
 
             def pixels() -> Iterator[Pixels]:
                 for frame in clip.frames:
-                    if in_thread and self._wanted is not clip:
+                    if in_thread and asked.clip is not clip:
                         raise InterruptedError
                     yield frame_pixels(pages[frame.cell.sheet], frame)
 
@@ -92,14 +100,14 @@ class Measures(QObject):
         in_thread = sum(frame.cell.width * frame.cell.height for frame in clip.frames) > AT_ONCE
         if not in_thread:
             return self._keep(key, work(0))
-        if self._wanted is not clip:
-            self._wanted = clip
+        if asked.clip is not clip:
+            asked.clip = clip
             self._job.start([0], work, lambda found: self._done(key, found[0]))
         return None
 
     def _done(self, key: Key, found: Measured) -> None:
         self._keep(key, found)
-        self._wanted = None
+        self._asked.clip = None
         self.measured.emit()
 
     def _keep(self, key: Key, found: Measured) -> Measured:
