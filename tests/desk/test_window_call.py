@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import gc
+import subprocess
+import sys
 import threading
 import weakref
 from collections.abc import Callable, Iterator
@@ -13,6 +15,7 @@ from unittest.mock import patch
 from PyQt6.QtCore import QObject
 
 from tests.desk.case import DeskCase
+from tests.helpers import Case
 from yarn_puppet.core.model.edits.graph import state_changed
 from yarn_puppet.demo import DEMO_PUPPET
 from yarn_puppet.desk.session.job import Job
@@ -48,6 +51,28 @@ class Held:
         return work
 
 
+TWICE = """
+import threading
+from PyQt6.QtCore import QObject
+from yarn_puppet.desk.shell.application import make_application
+from yarn_puppet.desk.widgets.window_call import WindowCall
+
+class Ears(QObject):
+    def hear(self, word):
+        print(word, flush=True)
+
+ears = Ears()
+
+def say(word):
+    application = make_application()
+    thread = threading.Thread(target=WindowCall(ears.hear), args=(word,))
+    thread.start()
+    thread.join()
+    application.processEvents()
+
+say("one")
+say("two")
+"""
 THREADS = {f"yarn_puppet.desk.{name}" for name in (
     "session.job", "session.rerun", "session.sources", "session.journal", "pictures.arriving")}
 
@@ -135,6 +160,12 @@ class Calls(DeskCase):
             del job, owner
             held.go.set()
         self.assertEqual(done, [1])
+
+
+class Application(Case):
+    def test_it_lasts_as_long_as_the_program_whoever_made_it(self) -> None:
+        told = subprocess.run([sys.executable, "-c", TWICE], capture_output=True, text=True, check=False)
+        self.assertEqual(told.stdout.split(), ["one", "two"], told.stderr)
 
 
 class Threads(DeskCase):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import sys
 import traceback
+from functools import cache
 from pathlib import Path
 from types import TracebackType
 
@@ -23,8 +24,10 @@ SOON_MS = 300
 """How long after the window is shown the pages are fetched: it is painted first."""
 
 
+@cache
 def make_application() -> QApplication:
-    """The application in our look; the one that runs already, if one does."""
+    """The application in our look; the one that runs already, if one does. It is kept until the program ends: with it
+    all of Qt's objects go that Python made, also those that others still hold."""
     running = QApplication.instance()
     if isinstance(running, QApplication):
         return running
