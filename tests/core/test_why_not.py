@@ -7,13 +7,15 @@ import unittest
 from functools import cache
 from random import Random
 
+from msgspec.structs import replace
+
 from tests.helpers import Case, demo_setup, run_controls
 from yarn_puppet.core.formats.booth_file import load_booth
 from yarn_puppet.core.formats.puppet_file import load_puppet
 from yarn_puppet.core.formats.take_file import load_take
 from yarn_puppet.core.takes.explaining.explain import exits
 from yarn_puppet.core.takes.explaining.pressing import MOST_TRIALS, NEARBY
-from yarn_puppet.core.takes.explaining.why import Answer, why_transition
+from yarn_puppet.core.takes.explaining.why import Answer, why_state, why_transition
 from yarn_puppet.core.takes.run import Controls, Record, Told, controls_of, set_up
 from yarn_puppet.demo import DEMO_FOLDER, DEMO_PUPPET
 
@@ -163,6 +165,27 @@ class WhyNot(Case):
             words = [line.words for line in why_transition(records, tick, way).lines]
             self.assertIn(f"it is taken at {taken}, {taken - tick} ticks later", " ".join(words))
             self.assertFalse([each for each in words if "pressed" in each and "it works" in each], words)
+
+    def test_of_a_puppet_some_of_whose_layers_have_no_states_yet(self) -> None:
+        puppet = load_puppet(DEMO_PUPPET)
+        for kept in ((), ("lantern",), ("arms", "lantern"), ("body", "arms"), ("body", "lantern")):
+            drawn = replace(puppet, states=tuple(each for each in puppet.states if each.layer in kept))
+            records = run_controls(set_up(drawn, None), [
+                Controls(frozenset(["lamp", "guard"] if number % 7 < 3 else [])) for number in range(24)])
+            began = dict[str, str]()
+            for tick, record in enumerate(records):
+                self.assertEqual([each.layer for each in record.report.layers], [
+                    each.id for each in puppet.layers if each.id in kept])
+                is_in = {each.layer: {each.state, *each.groups} for each in record.report.layers}
+                for node in drawn.nodes:
+                    answer = why_state(records, tick, node.id)
+                    self.assertEqual(answer.so, node.id in is_in.get(node.layer, ()), (kept, tick, node.id))
+                    said = re.match(r"no way leads from (.*?) to |(nothing) was active", answer.lines[0].words)
+                    if said and tick:
+                        self.assertEqual(said[1] or said[2], began.get(node.layer, "nothing"), (kept, tick, node.id))
+                for way in drawn.transitions:
+                    why_transition(records, tick, way.id)
+                began = {each.layer: drawn.state(each.state).name for each in record.report.layers}
 
 
 if __name__ == "__main__":

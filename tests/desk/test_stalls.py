@@ -87,6 +87,12 @@ class Stalls(DeskCase):
         for kind in ("crossings", "cards"):
             window.show_page("Weave")
             self.counted(kind, lambda kind=kind: window.page("Weave").showing.show_kind(kind))
+            for choice in ("night", "day"):
+                self.counted(f"{choice} over {kind}", lambda choice=choice: window.appearance.choose(choice))
+            self.counted(f"{kind}, resized", lambda: window.resize(1500, 900))
+            self.counted(f"{kind}, resized back", lambda: window.resize(1280, 800))
+        self.counted("undo", window.document.undo)
+        self.counted("redo", window.document.redo)
         page.measures.forget()
         self.quiet()
 

@@ -6,9 +6,9 @@ import csv
 from unittest import mock
 
 from msgspec.structs import replace
-from PyQt6.QtCore import QMimeData, QPointF, QRectF, Qt
+from PyQt6.QtCore import QMimeData, QPoint, QPointF, QRect, QRectF, Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication
+from PyQt6.QtWidgets import QApplication, QWidget
 
 from bench.large import large_puppet
 from tests.desk.case import DeskCase
@@ -20,6 +20,7 @@ from yarn_puppet.core.snags.check import check
 from yarn_puppet.core.snags.crossings import Crossings
 from yarn_puppet.demo.make.grown import grown_puppet
 from yarn_puppet.desk.widgets import theme
+from yarn_puppet.desk.widgets.caption import Caption
 
 
 class Work(DeskCase):
@@ -328,6 +329,25 @@ class Appearance(Work):
         self.hand.wait()
         self.assertEqual(self.window.grab().toImage(), day)
 
+    def test_by_night_what_qt_draws_follows_and_nothing_is_laid_out_anew(self) -> None:
+        search = self.go("Clips").search
+        self.addCleanup(lambda: self.window.appearance.choose("day"))
+        asked = search.styleSheet()
+        words = [each for each in self.window.findChildren(Caption) if each.isVisible() and each.text()]
+        self.assertGreater(len(words), 3)
+        sizes = [each.size() for each in words]
+        self.assertEqual(self.window.styleSheet(), "")
+        self.window.appearance.choose("night")
+        self.hand.wait()
+        self.assertNotEqual(search.styleSheet(), asked)
+        for each in words:
+            self.assertGreater(max(_lights(each)), 140, each.text())
+        self.window.appearance.choose("day")
+        self.hand.wait()
+        self.assertEqual((search.styleSheet(), [each.size() for each in words]), (asked, sizes))
+        for each in words:
+            self.assertLess(min(_lights(each)), 140, each.text())
+
     def test_ink_reads_on_every_ground_by_day_and_by_night(self) -> None:
         def light(color: str) -> float:
             parts = [int(color[place:place + 2], 16) / 255 for place in (1, 3, 5)]
@@ -339,3 +359,9 @@ class Appearance(Work):
                 for ground in ("LINEN", "PAPER", "WHITE"):
                     bright, dark = sorted((light(worn[ink]), light(worn[ground])), reverse=True)
                     self.assertGreater((bright + 0.05) / (dark + 0.05), 4.0, (ink, ground))
+
+
+def _lights(widget: QWidget) -> list[int]:
+    """How light each pixel of what is seen of a widget is, from 0 to 255."""
+    image = widget.window().grab(QRect(widget.mapTo(widget.window(), QPoint(0, 0)), widget.size())).toImage()
+    return [image.pixelColor(x, y).lightness() for x in range(image.width()) for y in range(image.height())]

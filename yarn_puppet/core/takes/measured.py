@@ -128,11 +128,12 @@ def sliding(
     was: tuple[int, float, str, int, str] | None = None
     for tick in range(first, len(records)):
         record = records[tick]
-        booth, layers = record.after.booth, record.report.layers
-        if booth is None or not layers or booth.body.mode != "ground" or not layers[0].clip:
+        booth, body_layer = record.after.booth, record.setup.program.layers[0].id
+        layer = next((each for each in record.report.layers if each.layer == body_layer), None)
+        if booth is None or layer is None or booth.body.mode != "ground" or not layer.clip:
             was = carried = None
             continue
-        layer, body = layers[0], booth.body
+        body = booth.body
         side = -1 if record.report.facing.endswith("left") else 1
         key = (tick, body.x, layer.clip or "", layer.frame, layer.state)
         if was is None or was[4] != layer.state:

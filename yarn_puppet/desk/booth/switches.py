@@ -94,7 +94,7 @@ class Switches(QWidget):
         self.zoom.updateGeometry()
 
     def _choose(self) -> None:
-        menu = QMenu(self)
+        menu = theme.dressed(QMenu(self))
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         for each in (*self.document.puppet.senses, *self.document.puppet.memos):
             action = QAction(each.name.replace("_", " "), menu)

@@ -14,6 +14,7 @@ from ...core.engine.play import clip_of
 from ...core.takes.explaining.explain import Exit, exits
 from ...core.takes.explaining.pressing import Line, Mend
 from ...core.takes.explaining.why import Answer, why_state, why_transition
+from ...core.takes.run import Record
 from ..session.document import Document
 from ..session.job import Job
 from ..session.player import Player
@@ -150,8 +151,13 @@ class WaysOut(DrawnView):
         if record is None:
             return ()
         if self._shown[0] is not record:
-            self._shown = (record, exits(record, 0, self._last_armed(record.report.tick)))
+            self._shown = (record, exits(record, self._layer(record), self._last_armed(record.report.tick)))
         return self._shown[1]
+
+    @staticmethod
+    def _layer(record: Record) -> int:
+        """The first layer that has a state: the body's, unless its states are still to be drawn."""
+        return next((place for place, each in enumerate(record.before.machine.layers) if each.state >= 0), 0)
 
     def _last_armed(self, tick: int) -> dict[str, int]:
         """When each intent was last armed, as far as ten seconds back."""
@@ -183,11 +189,11 @@ class WaysOut(DrawnView):
             return
         record = self.player.shown
         end = theme.draw_text(painter, 14, 24, "Ways out of", theme.font(13.5), theme.QUIET)
-        if record is None or not record.report.layers:
+        if record is None or record.before.machine.layers[self._layer(record)].state < 0:
             theme.draw_text(painter, end + 8, 24, "nothing yet", theme.font(14, bold=True))
             return
         puppet = record.setup.puppet
-        before = record.before.machine.layers[0]
+        before = record.before.machine.layers[self._layer(record)]
         state = record.setup.program.states[before.state]
         end = theme.draw_text(painter, end + 8, 24, state.name, theme.font(14.5, bold=True))
         if record.report.stuck:

@@ -7,9 +7,7 @@ from pathlib import Path
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QGuiApplication, QKeyEvent
 from PyQt6.QtWidgets import (
-    QLabel,
     QLineEdit,
-    QScrollArea,
     QSizePolicy,
     QStackedWidget,
     QVBoxLayout,
@@ -27,10 +25,12 @@ from ..session.settings import Settings
 from ..session.snag_list import SnagList
 from ..session.sources import Sources
 from ..widgets import theme
+from ..widgets.asking import complain
 from ..widgets.buttons import PillButton
-from ..widgets.dialogs import choose_file, complain
+from ..widgets.caption import Caption
+from ..widgets.dialogs import choose_file
 from ..widgets.key_table import KeyLine, press
-from ..widgets.panel import Panel, QuietLine, row_of, splitter_of
+from ..widgets.panel import Panel, QuietLine, row_of, scrolling, splitter_of
 from ..widgets.parts import Part, Token, choice_field
 from ..widgets.sentence import Sentence
 from .clip_desk import TOOLS, ClipDesk
@@ -89,10 +89,7 @@ class ClipsPage(QWidget):
         frame = Panel(self.clip_sentence, self.frame_view, self._tools(), self.tool_sentence, self.view_sentence)
         frame.column.setStretchFactor(self.frame_view, 1)
         frame.column.setSpacing(4)
-        self.scroll = QScrollArea()
-        self.scroll.setWidget(self.ribbons)
-        self.scroll.setWidgetResizable(True)
-        self.scroll.setStyleSheet("QScrollArea, QScrollArea > QWidget > QWidget { background: transparent; }")
+        self.scroll = scrolling(self.ribbons)
         clips = Panel(self._heading(), self.news_sentence, self.scroll)
         clips.column.setStretchFactor(self.scroll, 1)
         beside = splitter_of(Qt.Orientation.Horizontal, frame, clips)
@@ -100,8 +97,7 @@ class ClipsPage(QWidget):
         self.upper = QStackedWidget()
         self.upper.addWidget(beside)
         self.upper.addWidget(self.cutting)
-        self.counts = QLabel()
-        self.counts.setStyleSheet("font-weight: 600;")
+        self.counts = Caption(font=theme.font(13, strong=True))
         self.counts.setFixedHeight(30)
         top = row_of(self.timing, self.counts)
         top.layout().setAlignment(self.counts, Qt.AlignmentFlag.AlignTop)
@@ -123,8 +119,8 @@ class ClipsPage(QWidget):
         column.addWidget(whole)
 
     def _heading(self) -> QWidget:
-        self.heading, self.source, self.search = QLabel(), QuietLine(), QLineEdit()
-        self.heading.setStyleSheet("font-size: 14.5px; font-weight: 700;")
+        self.heading, self.source, self.search = Caption(font=theme.font(14.5, bold=True)), QuietLine(), QLineEdit()
+        theme.dressed(self.search)
         self.search.setPlaceholderText("find a clip")
         self.search.setAccessibleName("find a clip")
         self.search.setClearButtonEnabled(True)

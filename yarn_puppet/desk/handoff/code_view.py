@@ -6,9 +6,11 @@ import re
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QColor, QFont, QSyntaxHighlighter, QTextCharFormat
-from PyQt6.QtWidgets import QLabel, QPlainTextEdit, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QPlainTextEdit, QVBoxLayout, QWidget
 
 from ..widgets import theme
+from ..widgets.bars import with_bars
+from ..widgets.caption import Caption
 
 FAMILIES = ["DejaVu Sans Mono", "Liberation Mono", "Noto Sans Mono", "monospace"]
 COMMENT, WORD, TEXT = QColor("#8FD0C6"), QColor("#E8C48B"), QColor("#E6DFF0")
@@ -39,10 +41,10 @@ class CodeView(QWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.title = QLabel()
+        self.title = Caption(color=theme.DUSK, font=theme.font(12.5, strong=True))
         self.title.setTextFormat(Qt.TextFormat.PlainText)
-        self.title.setStyleSheet(f"color: {theme.DUSK.name()}; font-size: 12.5px; font-weight: 600; background: none;")
         self.text = QPlainTextEdit()
+        with_bars(self.text)
         self.text.setAccessibleName("The file")
         self.text.setReadOnly(True)
         self.text.setLineWrapMode(QPlainTextEdit.LineWrapMode.NoWrap)

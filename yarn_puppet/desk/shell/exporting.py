@@ -17,7 +17,9 @@ from ..booth.booth_view import BoothView
 from ..session.job import Job
 from ..session.player import Player
 from ..session.settings import Settings
-from ..widgets.dialogs import choose_file, complain
+from ..widgets import theme
+from ..widgets.asking import complain
+from ..widgets.dialogs import choose_file
 
 
 class Exporting(QObject):
@@ -76,7 +78,7 @@ class Drawing(QObject):
         self.owner, self.path, self.ticks = owner, path, ticks
         self.pictures: list[Image.Image] = []
         self.head = owner.player.head
-        self.progress = QProgressDialog("Drawing the booth", "Stop", 0, len(ticks), owner.window)
+        self.progress = theme.dressed(QProgressDialog("Drawing the booth", "Stop", 0, len(ticks), owner.window))
         self.progress.setObjectName("drawing")
         self.progress.setMinimumDuration(400)
         self.timer = QTimer(self, interval=0)

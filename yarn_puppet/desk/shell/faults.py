@@ -12,11 +12,12 @@ from pathlib import Path
 from types import TracebackType
 
 from platformdirs import user_state_path
-from PyQt6.QtCore import PYQT_VERSION_STR, QObject, Qt
+from PyQt6.QtCore import PYQT_VERSION_STR, QObject
 from PyQt6.QtWidgets import QMessageBox, QWidget
 
 from ...logs import LOG
 from ...version import VERSION
+from ..widgets.asking import Answer, ask
 
 MOST_KEPT = 20
 """Reports that are kept, the newest."""
@@ -62,17 +63,11 @@ class Faults(QObject):
         return path
 
     def _tell(self, what: str, report: Path | None) -> None:
-        box = self._told = QMessageBox(
-            QMessageBox.Icon.NoIcon, "A fault of ours", "Something in the program went wrong.", parent=self.window)
-        box.setObjectName("fault")
-        box.setTextFormat(Qt.TextFormat.PlainText)
         lies = f"\n\nA report lies in {report}" if report is not None else ""
         kept = "Your work is kept, and you can go on. What failed may not have been done."
-        box.setInformativeText(f"{kept}\n\n{what[:400]}{lies}")
-        box.addButton("Go on", QMessageBox.ButtonRole.AcceptRole)
-        box.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        box.finished.connect(self._closed)
-        box.open()
+        self._told = ask(self.window, "fault", "A fault of ours", "Something in the program went wrong.",
+                         f"{kept}\n\n{what[:400]}{lies}", [Answer("Go on")])
+        self._told.finished.connect(self._closed)
 
     def _closed(self) -> None:
         self._told = None

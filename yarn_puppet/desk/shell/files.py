@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from html import escape
 from pathlib import Path
 
-from PyQt6.QtCore import QObject, Qt, pyqtSignal
-from PyQt6.QtWidgets import QMessageBox, QWidget
+from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtWidgets import QWidget
 
 from ...core.engine.compiling.puppets import compile_puppet
 from ...core.formats import puppet_file, take_file
@@ -24,7 +23,8 @@ from ..session.kept_takes import KeptTakes
 from ..session.own_files import OwnFiles, Theirs
 from ..session.player import Player
 from ..session.settings import Settings, worked_on
-from ..widgets.dialogs import choose_file, complain
+from ..widgets.asking import Answer, ask, complain
+from ..widgets.dialogs import choose_file
 
 LARGE = 1 << 19
 """Bytes of a puppet's file that take so long to read and to compile that they are not read while the window waits."""
@@ -223,44 +223,24 @@ class Files(QObject):
 
     def _ask(self, title: str, what: str, more: str, yes: str, then: Callable[[], object]) -> None:
         """Do something once it is agreed to."""
-        box = QMessageBox(QMessageBox.Icon.NoIcon, title, what, parent=self.window)
-        box.setObjectName("question")
-        box.setTextFormat(Qt.TextFormat.PlainText)
-        box.setInformativeText(more)
-        agreed = box.addButton(yes, QMessageBox.ButtonRole.AcceptRole)
-        box.addButton("Cancel", QMessageBox.ButtonRole.RejectRole)
-        box.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        box.finished.connect(lambda: then() if box.clickedButton() is agreed else None)
-        box.open()
+        ask(self.window, "question", title, what, more, [Answer(yes, then), Answer("Cancel")])
 
     def _unless_unsaved(self, then: Callable[[], object]) -> None:
         """Do it at once, or after asking what is to become of unsaved edits."""
         if not self.document.unsaved:
             then()
             return
-        box = QMessageBox(QMessageBox.Icon.NoIcon, "Unsaved edits", "", parent=self.window)
-        box.setObjectName("unsaved")
-        box.setTextFormat(Qt.TextFormat.RichText)
-        box.setText(f"<b>{escape(self.document.puppet.name)} has edits that are not saved.</b>")
-        box.setInformativeText("Save them first, or let them go?")
-        save = box.addButton("Save…", QMessageBox.ButtonRole.AcceptRole)
-        discard = box.addButton("Let them go", QMessageBox.ButtonRole.DestructiveRole)
-        box.addButton("Cancel", QMessageBox.ButtonRole.RejectRole)
-        box.setDefaultButton(save)
-        box.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
 
-        def answered() -> None:
-            if box.clickedButton() is discard:
-                then()
-            elif box.clickedButton() is save:
-                path = self.document.path
-                if path is None or path.is_relative_to(DEMO_FOLDER):
-                    self.save_as(then)
-                else:
-                    self._write(path, then)
+        def save() -> None:
+            path = self.document.path
+            if path is None or path.is_relative_to(DEMO_FOLDER):
+                self.save_as(then)
+            else:
+                self._write(path, then)
 
-        box.finished.connect(answered)
-        box.open()
+        ask(self.window, "unsaved", "Unsaved edits", f"{self.document.puppet.name} has edits that are not saved.",
+            "Save them first, or let them go?",
+            [Answer("Save…", save), Answer("Let them go", then, lets_go=True), Answer("Cancel")])
 
     def drop_edits(self) -> None:
         """Count the puppet as saved as it is: nothing will be asked about it."""

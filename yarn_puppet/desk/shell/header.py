@@ -8,13 +8,14 @@ from dataclasses import replace
 from msgspec import structs
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QAction, QPainter
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QMenu, QWidget
 
 from ..session.document import Document
 from ..session.pace import LEAST_SPEED, MOST_SPEED, SPEEDS
 from ..session.player import Player
 from ..widgets import buttons, theme
 from ..widgets.buttons import PillButton, SignButton
+from ..widgets.caption import Caption
 from ..widgets.parts import Suggestion, number_field
 from ..widgets.popup import TokenPopup
 
@@ -53,8 +54,7 @@ class Header(QWidget):
         self.refresh()
 
     def _add_pages(self, row: QHBoxLayout, pages: Iterable[str]) -> None:
-        title = self.title = QLabel("Yarn Puppet")
-        title.setStyleSheet("font-size: 16px; font-weight: 700;")
+        title = self.title = Caption("Yarn Puppet", font=theme.font(16, bold=True))
         row.addWidget(title)
         self.puppet = PillButton("puppet", size=15)
         self.puppet.setCheckable(False)
@@ -104,10 +104,9 @@ class Header(QWidget):
         self.speed.setToolTip("How fast ticks follow each other; each tick is the same")
         self.speed.clicked.connect(self._choose_speed)
         row.addWidget(self.speed)
-        self.tick = QLabel()
+        self.tick = Caption(font=theme.font(14, strong=True))
         self.tick.setObjectName("tick")
         self.tick.setFixedWidth(76)
-        self.tick.setStyleSheet("font-size: 14px; font-weight: 600;")
         row.addWidget(self.tick)
         self.rate = PillButton("60 Hz", size=12)
         self.rate.setCheckable(False)
@@ -188,10 +187,7 @@ class Header(QWidget):
 
     def _show_tick(self) -> None:
         self.tick.setText(f"tick {self.player.tick:04d}")
-        past = self.player.head is not None
-        self.tick.setStyleSheet(
-            f"font-size: 14px; font-weight: 600; color: {(theme.MADDER if past else theme.INK).name()};"
-        )
+        self.tick.set_color(theme.MADDER if self.player.head is not None else theme.INK)
 
     def show_page(self, name: str) -> None:
         """Mark the page on show."""
@@ -200,7 +196,7 @@ class Header(QWidget):
 
     def menu_at(self, button: PillButton, actions: list[QAction | None]) -> None:
         """Open a menu under one of the two names; None is a dividing line."""
-        menu = QMenu(self)
+        menu = theme.dressed(QMenu(self))
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         for action in actions:
             if action is None:

@@ -136,6 +136,7 @@ class HelpDialog(QDialog):
     def __init__(self, window: QWidget, title: str, found: Sequence[Section]) -> None:
         super().__init__(window)
         self.setObjectName("keys")
+        theme.dressed(self)
         self.setWindowTitle(f"Keys · {title}")
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         room = window.size()

@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QWidget
 
 from ..session.own_files import OwnFiles, Theirs
 from ..widgets import theme
-from ..widgets.dialogs import complain
+from ..widgets.asking import complain
 from ..widgets.parts import Part, Token, Word
 from .notices import Notices
 

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt
 from PyQt6.QtGui import QKeySequence, QPainter, QShortcut
-from PyQt6.QtWidgets import QLabel, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QStackedWidget, QVBoxLayout, QWidget
 
 from ..pictures.art import Art
 from ..session.document import Document
 from ..session.player import Player
 from ..session.snag_list import SnagList
 from ..widgets import theme
+from ..widgets.caption import Caption
 from ..widgets.panel import Column, scrolling
 from ..widgets.sentence import Sentence, lines_high
 from .sentences.selected import sentence_for
@@ -40,9 +41,8 @@ class WeavePage(QWidget):
         self.crossings = CrossingsView(document, self.showing)
         self.frame_data = FrameDataView(document, player, self.showing)
         self.shelf = ClipShelf(document, art)
-        self.note = QLabel()
+        self.note = Caption(color=theme.QUIET)
         self.note.setTextFormat(Qt.TextFormat.PlainText)
-        self.note.setProperty("role", "quiet")
         self.note.setWordWrap(True)
         self.note.hide()
         self.sentence.fallback = self.view

@@ -23,8 +23,8 @@ from ...core.model.puppet import Puppet
 from ...core.rules.copying import Answer, Clash, Key, clashes, parcel_of, pasted
 from ..session.document import Document, Rebasing
 from ..widgets import theme
+from ..widgets.asking import complain
 from ..widgets.buttons import PillButton
-from ..widgets.dialogs import complain
 from ..widgets.parts import Token, Word
 from ..widgets.sentence import Sentence
 
@@ -157,6 +157,7 @@ class ClashDialog(QDialog):
     ) -> None:
         super().__init__(parent)
         self.setObjectName("clashes")
+        theme.dressed(self)
         self.setWindowTitle("Names that are taken here")
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.found, self.put = found, put

@@ -8,24 +8,16 @@ from pathlib import Path
 
 from PyQt6.QtCore import QSignalBlocker, QSize, Qt
 from PyQt6.QtGui import QGuiApplication
-from PyQt6.QtWidgets import QFileDialog, QGridLayout, QLineEdit, QListView, QMessageBox, QWidget
+from PyQt6.QtWidgets import QFileDialog, QGridLayout, QLineEdit, QListView, QWidget
 
 from ...core.formats.file_names import file_name, path_problem
+from . import theme
+from .asking import Answer, ask, complain
 
 
 def plain(text: str) -> str:
     """A text for where Qt would read marks of markup in it: names are anybody's, and are shown as they are."""
     return f"<qt>{escape(text)}</qt>".replace("\n", "<br>") if Qt.mightBeRichText(text) else text
-
-
-def complain(parent: QWidget, title: str, what: str) -> None:
-    """Say what is wrong, where, and what was expected."""
-    box = QMessageBox(QMessageBox.Icon.NoIcon, title, f"<b>{escape(title)}</b>", parent=parent)
-    box.setObjectName("complaint")
-    box.setTextFormat(Qt.TextFormat.RichText)
-    box.setInformativeText(escape(what, quote=False).replace("\n", "<br>"))
-    box.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-    box.open()
 
 
 HEADLESS = ("offscreen", "minimal", "vnc", "linuxfb", "eglfs")
@@ -56,6 +48,7 @@ class FileDialog(QFileDialog):
     def __init__(self, parent: QWidget, title: str, folder: str, filter: str = "") -> None:
         super().__init__(parent, title, folder or str(Path.home()), filter)
         self.setObjectName("file dialog")
+        theme.dressed(self)
         self.setOption(QFileDialog.Option.DontUseNativeDialog, not is_native())
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
 
@@ -144,25 +137,8 @@ def with_suffix(path: Path, suffix: str, others: tuple[str, ...] = ()) -> Path:
 
 def _may_replace(parent: QWidget, path: Path, replace: Callable[[], None], otherwise: Callable[[], None]) -> None:
     """Ask whether a file may be replaced; if not, another is asked for."""
-    box = QMessageBox(QMessageBox.Icon.NoIcon, "Replace the file", "", parent=parent)
-    box.setObjectName("replace")
-    box.setTextFormat(Qt.TextFormat.RichText)
-    box.setText(f"<b>{escape(path.name)} is there already.</b>")
-    box.setInformativeText("Replace it, or choose another name?")
-    yes = box.addButton("Replace it", QMessageBox.ButtonRole.DestructiveRole)
-    another = box.addButton("Another name…", QMessageBox.ButtonRole.AcceptRole)
-    box.addButton("Cancel", QMessageBox.ButtonRole.RejectRole)
-    box.setDefaultButton(another)
-    box.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-
-    def answered() -> None:
-        if box.clickedButton() is yes:
-            replace()
-        elif box.clickedButton() is another:
-            otherwise()
-
-    box.finished.connect(answered)
-    box.open()
+    ask(parent, "replace", "Replace the file", f"{path.name} is there already.", "Replace it, or choose another name?",
+        [Answer("Replace it", replace, lets_go=True), Answer("Another name…", otherwise), Answer("Cancel")])
 
 
 def choose_folder(parent: QWidget, title: str, folder: str, then: Callable[[Path], None]) -> None:

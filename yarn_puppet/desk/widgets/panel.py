@@ -7,6 +7,7 @@ from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QSplitter, QVBoxLayout, QWidget
 
 from . import theme
+from .bars import Panes, with_bars
 from .dialogs import plain
 
 
@@ -57,14 +58,14 @@ class QuietLine(QLabel):
 
 
 def scrolling(view: QWidget) -> QScrollArea:
-    """A view that scrolls downwards only."""
+    """A view that scrolls, on whatever lies behind it."""
     scroll = QScrollArea()
+    with_bars(scroll)
     scroll.setWidget(view)
     scroll.setWidgetResizable(True)
     scroll.setFrameShape(QScrollArea.Shape.NoFrame)
     scroll.viewport().setAutoFillBackground(False)
     view.setAutoFillBackground(False)
-    scroll.setStyleSheet("QScrollArea, QScrollArea > QWidget { background: transparent; }")
     return scroll
 
 
@@ -82,7 +83,7 @@ def row_of(*widgets: QWidget, stretch: int = 0, spacing: int = 6) -> QWidget:
 
 def splitter_of(orientation: Qt.Orientation, *widgets: QWidget) -> QSplitter:
     """Panes with borders that move; none can be shut."""
-    splitter = QSplitter(orientation)
+    splitter = Panes(orientation)
     splitter.setHandleWidth(11)
     for widget in widgets:
         splitter.addWidget(widget)

@@ -70,8 +70,9 @@ class TokenPopup(QFrame):
         super().__init__(parent, Qt.WindowType.Popup)
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.setObjectName("tokenPopup")
+        theme.dressed(self)
         self.setStyleSheet(
-            f"#tokenPopup {{ background: {theme.PAPER.name()}; border: 1.5px solid {color.name()};"
+            self.styleSheet() + f"#tokenPopup {{ background: {theme.PAPER.name()}; border: 1.5px solid {color.name()};"
             "border-radius: 8px; }"
         )
         self.field = field

@@ -9,6 +9,7 @@ from PyQt6.QtGui import QKeyEvent, QPainter
 from PyQt6.QtWidgets import QAbstractButton, QLabel, QLayout, QLayoutItem, QSizePolicy, QWidget
 
 from . import theme
+from .caption import Caption
 from .dialogs import plain
 from .parts import Part, Token, Word
 from .popup import TokenPopup
@@ -266,13 +267,10 @@ class Sentence(QWidget):
         raise KeyError(f"{name} is not among {[each.objectName() for each in self.tokens()]}")
 
     def _word(self, word: Word) -> QLabel:
-        label = QLabel(self)
+        color = word.color if word.color is not None else theme.INK if word.strong else theme.QUIET
+        label = Caption("", color, theme.font(13.5, bold=word.strong), self)
         label.setTextFormat(Qt.TextFormat.PlainText)
         label.setText(word.text)
-        label.setFont(theme.font(13.5, bold=word.strong))
-        label.setProperty("role", "strong" if word.strong else "quiet")
-        color = f" color: {word.color.name()};" if word.color is not None else ""
-        label.setStyleSheet(f"font-size: 13.5px;{color}")
         return label
 
     def paintEvent(self, event: object) -> None:

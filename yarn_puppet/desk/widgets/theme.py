@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from functools import cache, lru_cache
 from importlib.resources import files
+from typing import TypeVar
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QFont, QFontDatabase, QFontMetricsF, QPainter, QPalette, QPen
-from PyQt6.QtWidgets import QApplication
+from PyQt6.QtWidgets import QApplication, QToolTip, QWidget
 
 from ...core.model.puppet import Puppet
 
@@ -44,6 +45,7 @@ TERM_COLORS = {
     "intent": MADDER, "sense": WOAD, "memo": PLUM, "window": WOAD, "state": WOAD, "leave": INDIGO, "built-in": INDIGO,
 }
 
+Dressed = TypeVar("Dressed", bound=QWidget)
 FAMILY = "Source Sans Pro"
 FACES = ("Regular", "It", "Semibold", "SemiboldIt", "Bold")
 
@@ -198,12 +200,21 @@ def draw_pill(
     return x + wide
 
 
-def style() -> str:
-    """The style sheet in the colours that are worn."""
+def dressed(widget: Dressed) -> Dressed:
+    """A menu, a dialog, a line to type in or whatever else Qt draws, in the colours that are worn; gives it back.
+
+    The window itself wears no style sheet: what stands in it is drawn by us, or in the colours of the palette. A sheet
+    is laid on each widget below it anew whenever it changes, and of a window there are a thousand.
+    """
+    widget.setStyleSheet(_sheet(edition()))
+    return widget
+
+
+@cache
+def _sheet(edition: int) -> str:
     return f"""
 * {{ font-family: "{FAMILY}"; font-size: 13px; color: {INK.name()}; }}
-QMainWindow, QDialog {{ background: {LINEN.name()}; }}
-QToolTip {{ background: {INK.name()}; color: {PAPER.name()}; border: 0; padding: 4px 7px; }}
+QDialog {{ background: {LINEN.name()}; }}
 QMenu {{ background: {PAPER.name()}; border: 1px solid {SEAM.name()}; padding: 5px; }}
 QMenu::item {{ padding: 5px 22px 5px 12px; border-radius: 5px; }}
 QMenu::item:selected {{ background: {INK.name()}; color: {PAPER.name()}; }}
@@ -220,10 +231,7 @@ QScrollBar:vertical {{ width: 10px; }} QScrollBar:horizontal {{ height: 10px; }}
 QScrollBar::handle {{ background: {SEAM.name()}; border-radius: 4px; margin: 1px; min-height: 24px; min-width: 24px; }}
 QScrollBar::add-line, QScrollBar::sub-line, QScrollBar::add-page, QScrollBar::sub-page
   {{ background: transparent; width: 0; height: 0; }}
-QSplitter::handle {{ background: transparent; }}
 QScrollArea {{ background: transparent; border: 0; }}
-QLabel[role="quiet"] {{ color: {QUIET.name()}; }}
-QLabel[role="strong"] {{ font-weight: 700; }}
 """
 
 
@@ -232,6 +240,7 @@ def dress(application: QApplication) -> None:
     load_fonts()
     application.setStyle("Fusion")
     application.setFont(font())
+    QToolTip.setFont(font())
     _lay_on(application)
 
 
@@ -239,12 +248,15 @@ def wear(application: QApplication, appearance: str) -> None:
     """Put on the colours of "day" or "night", and have everything drawn in them."""
     if appearance == _worn[0]:
         return
+    before = _sheet(edition())
     _worn[:] = [appearance, edition() + 1]
     for name, value in (AT_NIGHT if appearance == "night" else DAY).items():
         # The very objects are changed that everything draws with.
         globals()[name].setRgb(QColor(value).rgb())
     _lay_on(application)
     for widget in application.allWidgets():
+        if widget.styleSheet() == before:
+            dressed(widget)
         widget.update()
 
 
@@ -254,8 +266,9 @@ def _lay_on(application: QApplication) -> None:
         (QPalette.ColorRole.Window, LINEN), (QPalette.ColorRole.Base, WHITE), (QPalette.ColorRole.Text, INK),
         (QPalette.ColorRole.WindowText, INK), (QPalette.ColorRole.Button, PAPER), (QPalette.ColorRole.ButtonText, INK),
         (QPalette.ColorRole.Highlight, INDIGO), (QPalette.ColorRole.HighlightedText, WHITE),
-        (QPalette.ColorRole.PlaceholderText, FAINT),
+        (QPalette.ColorRole.PlaceholderText, FAINT), (QPalette.ColorRole.ToolTipBase, INK),
+        (QPalette.ColorRole.ToolTipText, PAPER),
     ):
         palette.setColor(role, color)
     application.setPalette(palette)
-    application.setStyleSheet(style())
+    QToolTip.setPalette(palette)

@@ -6,7 +6,7 @@ from collections.abc import Callable, Hashable
 
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from ...core.model.base import LONGEST_NAME
 from ...core.model.edits import wiring as edits
@@ -19,7 +19,9 @@ from ..pads.pads import Pads
 from ..session.document import Document
 from ..session.player import Player
 from ..widgets import theme
+from ..widgets.caption import Caption
 from ..widgets.keys import said_key
+from ..widgets.panel import scrolling
 from ..widgets.parts import Field, Part, Token, Word, choice_field, many_field
 from ..widgets.sentence import Sentence
 from .axes import axis_sentence
@@ -61,10 +63,7 @@ class WiringPage(QWidget):
         beside.setSpacing(14)
         beside.addWidget(self.left, 4)
         beside.addWidget(self.right, 8)
-        self.scroll = QScrollArea()
-        self.scroll.setWidgetResizable(True)
-        self.scroll.setStyleSheet("QScrollArea, QScrollArea > QWidget > QWidget { background: transparent; }")
-        self.scroll.setWidget(body)
+        self.scroll = scrolling(body)
         column = QVBoxLayout(self)
         column.setContentsMargins(10, 8, 6, 8)
         column.addWidget(self.scroll)
@@ -309,9 +308,8 @@ class WiringPage(QWidget):
 
 
 def _note(text: str) -> QLabel:
-    label = QLabel(text)
+    label = Caption(text, theme.QUIET, theme.font(13, italic=True))
     label.setWordWrap(True)
     label.setAlignment(Qt.AlignmentFlag.AlignTop)
-    label.setProperty("role", "quiet")
-    label.setStyleSheet("font-style: italic; padding: 2px 10px;")
+    label.setContentsMargins(10, 2, 10, 2)
     return label

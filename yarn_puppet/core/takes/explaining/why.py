@@ -10,7 +10,7 @@ from collections.abc import Sequence
 from typing import NamedTuple
 
 from ...engine.choose import destination
-from ...engine.program import Program, ProgramTransition
+from ...engine.program import Program, ProgramState, ProgramTransition
 from ..run import Record
 from .explain import Exit, exits
 from .pressing import NEARBY, Line, about_presses
@@ -59,7 +59,7 @@ def why_state(records: Sequence[Record], tick: int, state: str) -> Answer:
     number = next((place for place, layer in enumerate(program.layers) if layer.id == node.layer), 0)
     report = next((each for each in record.report.layers if each.layer == node.layer), None)
     if report is not None and (report.state == state or state in report.groups):
-        return _active(records, tick, state, number, names)
+        return _active(records, tick, state, node.layer, names)
     ways = [each for each in _exits(records, tick, number) if _leads_into(record, each.target, state)]
     if ways:
         best = max(ways, key=lambda each: sum(term.lit for term in each.terms) / max(1, len(each.terms)))
@@ -67,13 +67,14 @@ def why_state(records: Sequence[Record], tick: int, state: str) -> Answer:
         others = [Line(f"or from {names.get(each.owner, each.owner)} another way: {each.reason}")
                   for each in ways if each is not best]
         return answer._replace(title=f"Why not {names[state]} at {tick}", lines=(*answer.lines, *others[:2]))
-    active = program.states[record.before.machine.layers[number].state].name
+    active = _active_before(record, number)
     into = [each for each in program.transitions if _leads_into(record, program.node_id(each.target), state)]
     if not into:
         return Answer(f"Why not {names[state]} at {tick}", False, (
             Line(f"no transition leads to {names[state]}: drag one to its card in the Weave"),))
     sources = dict.fromkeys(names[program.node_id(each.source)] for each in into)
-    lines = [Line(f"no way leads from {active} to {names[state]}; ways lead there from {_listed(list(sources))}")]
+    whence = f"no way leads from {active.name}" if active is not None else "nothing was active, so no way leads"
+    lines = [Line(f"{whence} to {names[state]}; ways lead there from {_listed(list(sources))}")]
     near = _nearest_source(records, tick, number, {program.node_id(each.source) for each in into})
     if near is not None:
         lines.append(Line(f"nearest, {names[near[1]]} is active at {near[0]}", near[0]))
@@ -85,6 +86,14 @@ def why_state(records: Sequence[Record], tick: int, state: str) -> Answer:
 
 def _exits(records: Sequence[Record], tick: int, layer: int) -> tuple[Exit, ...]:
     return exits(records[tick], layer)
+
+
+def _active_before(record: Record, layer: int) -> ProgramState | None:
+    """The state of a layer that a tick began with; None where the layer is not there, or has no state."""
+    layers = record.before.machine.layers
+    if layer >= len(layers) or layers[layer].state < 0:
+        return None
+    return record.setup.program.states[layers[layer].state]
 
 
 def _layer_of(program: Program, way: ProgramTransition) -> int:
@@ -106,14 +115,13 @@ def _leads_into(record: Record, target: str, state: str) -> bool:
 
 
 def _active(
-    records: Sequence[Record], tick: int, state: str, layer: int, names: dict[str, str]
+    records: Sequence[Record], tick: int, state: str, layer: str, names: dict[str, str]
 ) -> Answer:
     """It is so: since when, and by what."""
     since = tick
     while since > 0 and _is_in(records[since - 1], layer, state):
         since -= 1
-    entered = next((each for each in records[since].report.taken
-                    if each.layer == records[since].report.layers[layer].layer), None)
+    entered = next((each for each in records[since].report.taken if each.layer == layer), None)
     if entered is None:
         return Answer(f"{names[state]} is active at {tick}", True, (Line("it began there"),))
     terms = ", ".join(entered.terms) or "nothing was asked for"
@@ -122,9 +130,10 @@ def _active(
         entered.transition)
 
 
-def _is_in(record: Record, layer: int, state: str) -> bool:
-    report = record.report.layers
-    return layer < len(report) and (report[layer].state == state or state in report[layer].groups)
+def _is_in(record: Record, layer: str, state: str) -> bool:
+    # Layers without a state are not reported, so that a layer's place in the report is not its place in the puppet.
+    found = next((each for each in record.report.layers if each.layer == layer), None)
+    return found is not None and (found.state == state or state in found.groups)
 
 
 def _around(records: Sequence[Record], tick: int) -> list[int]:
@@ -137,10 +146,9 @@ def _nearest_source(
 ) -> tuple[int, str] | None:
     for at in _around(records, tick):
         record = records[at]
-        program, place = record.setup.program, record.before.machine.layers
-        if layer >= len(place) or place[layer].state < 0:
+        program, state = record.setup.program, _active_before(record, layer)
+        if state is None:
             continue
-        state = program.states[place[layer].state]
         for id in (state.id, *(program.groups[group].id for group in state.groups)):
             if id in sources:
                 return at, id
@@ -154,10 +162,11 @@ def _not_from_here(
     program, puppet = record.setup.program, record.setup.puppet
     names = {each.id: each.name for each in puppet.nodes}
     source = program.node_id(way.source)
-    active = program.states[record.before.machine.layers[layer].state]
-    if any(program.groups[group].id == source for group in active.groups):
+    active = _active_before(record, layer)
+    if active is not None and any(program.groups[group].id == source for group in active.groups):
         return (Line(f"{active.name} does not listen to this transition of {names[source]}"),)
-    lines = [Line(f"{active.name} was active, and this leads from {names[source]}")]
+    was = active.name if active is not None else "nothing"
+    lines = [Line(f"{was} was active, and this leads from {names[source]}")]
     near = _nearest_source(records, tick, layer, {source})
     if near is not None:
         lines.append(Line(f"{names[source]} is active at {near[0]}", near[0]))

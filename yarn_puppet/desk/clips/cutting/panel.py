@@ -17,7 +17,7 @@ from ...pictures.art import Art
 from ...pictures.pixels import alpha_of
 from ...session.document import Document
 from ...widgets import theme
-from ...widgets.dialogs import complain
+from ...widgets.asking import complain
 from ...widgets.key_table import KeyLine
 from ...widgets.panel import Panel
 from ...widgets.parts import Field, Part, Suggestion, Token, Word, choice_field, number_field

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PyQt6.QtCore import QMimeData, QObject, Qt, pyqtSignal
+from PyQt6.QtCore import QMimeData, QObject, pyqtSignal
 from PyQt6.QtGui import QImage
-from PyQt6.QtWidgets import QMessageBox, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from ....core.formats.errors import FileProblem
 from ....core.formats.replacing import write_safely
@@ -17,7 +17,8 @@ from ...pictures.art import Art
 from ...pictures.preview import PicturePreview
 from ...session.document import Document
 from ...session.settings import Settings
-from ...widgets.dialogs import choose_file, choose_folder, complain
+from ...widgets.asking import Answer, ask, complain
+from ...widgets.dialogs import choose_file, choose_folder
 from .reader import PictureReader, Read, Unread
 
 PICTURES = "Pictures (*.png *.apng *.gif *.webp *.ora)"
@@ -138,18 +139,8 @@ class BringingIn(QObject):
 
     def _ask_large(self, large: list[Unread]) -> None:
         """Ask whether pictures of very many pixels are meant to come in."""
-        box = QMessageBox(QMessageBox.Icon.NoIcon, "Very large", "<b>Bring this in all the same?</b>",
-                          parent=self.page.window())
-        box.setObjectName("large")
-        box.setInformativeText("\n".join(each.words for each in large)
-                               + "\nA million pixels take four megabytes of memory.")
-        yes = box.addButton("Bring it in", QMessageBox.ButtonRole.AcceptRole)
-        box.addButton("Leave it", QMessageBox.ButtonRole.RejectRole)
-        box.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-
-        def answered() -> None:
-            if box.clickedButton() is yes:
-                self.reader.read([each.path for each in large], however_large=True)
-
-        box.finished.connect(answered)
-        box.open()
+        words = "\n".join(each.words for each in large)
+        ask(self.page.window(), "large", "Very large", "Bring this in all the same?",
+            f"{words}\nA million pixels take four megabytes of memory.",
+            [Answer("Bring it in", lambda: self.reader.read([each.path for each in large], however_large=True)),
+             Answer("Leave it")])

@@ -84,6 +84,7 @@ class NewsList(QDialog):
         super().__init__(parent)
         self.sheet, self.document, self.sources, self.desk, self.art = sheet, document, sources, desk, art
         self.setObjectName("news")
+        theme.dressed(self)
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         found = find(document.puppet.sheets, sheet)
         self.setWindowTitle(f"What changed in {found.name if found else sheet}")

@@ -5,13 +5,14 @@ from __future__ import annotations
 from typing import get_args
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QDialog, QHBoxLayout, QLabel, QListWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QDialog, QHBoxLayout, QListWidget, QVBoxLayout, QWidget
 
 from ....core.model.edits.naming import NameKind, Rename, clashes, names_of, planned_renames, renamed
 from ....core.rules.renames import windows_renamed
 from ...session.document import Document
 from ...widgets import theme
 from ...widgets.buttons import PillButton
+from ...widgets.caption import Caption
 from ...widgets.parts import Field, Part, Suggestion, Token, Word, choice_field
 from ...widgets.sentence import Sentence
 
@@ -23,12 +24,13 @@ class RenameDialog(QDialog):
         super().__init__(parent)
         self.document = document
         self.setObjectName("rename")
+        theme.dressed(self)
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.setWindowTitle("Rename everywhere")
         self.resize(600, 380)
         self.kind: NameKind = "clips"
         self.pattern = self.becomes = pattern
-        self.sentence, self.list, self.note = Sentence(), QListWidget(), QLabel()
+        self.sentence, self.list, self.note = Sentence(), QListWidget(), Caption()
         self.note.setWordWrap(True)
         self.go = PillButton("rename", size=13)
         self.go.setCheckable(False)
@@ -79,7 +81,7 @@ class RenameDialog(QDialog):
             self.list.addItem(f"{each.old}  →  {each.new}" + (f"     {', '.join(each.places)}" if each.places else ""))
         places = sum(len(each.places) for each in planned)
         self.note.setText(problem or f"{len(planned)} names, seen in {places} places")
-        self.note.setStyleSheet(f"color: {(theme.MADDER if problem else theme.QUIET).name()};")
+        self.note.set_color(theme.MADDER if problem else theme.QUIET)
         self.go.setText(f"rename {len(planned)}" if planned else "rename")
         self.go.setEnabled(bool(planned) and not problem)
 

@@ -18,7 +18,8 @@ from ...pictures.pixels import frame_pixels
 from ...session.document import Document
 from ...session.job import Job
 from ...session.settings import Settings
-from ...widgets.dialogs import choose_file, complain
+from ...widgets.asking import complain
+from ...widgets.dialogs import choose_file
 
 
 class Saving(Job):

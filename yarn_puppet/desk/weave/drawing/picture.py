@@ -253,7 +253,7 @@ class WeavePicture(StandingOut):
         if record is None or self.player.playing:
             return frozenset()
         found: set[str] = set()
-        for place in range(len(record.report.layers)):
+        for place in range(len(record.before.machine.layers)):
             found |= {each.transition for each in exits(record, place)
                       if not each.taken and len(each.terms) > 1 and sum(not term.lit for term in each.terms) == 1}
         return frozenset(found)

@@ -18,7 +18,8 @@ from ...session.document import Document
 from ...session.job import Job
 from ...session.player import Player
 from ...widgets import theme
-from ...widgets.dialogs import choose_file, complain
+from ...widgets.asking import complain
+from ...widgets.dialogs import choose_file
 from ...widgets.key_table import KeyLine, stepped
 from ...widgets.things import Thing
 from ...widgets.view import DrawnView
