@@ -99,5 +99,7 @@ class HandedFigure(TestCase):
 
     @unittest.skipUnless(shutil.which("gcc"), "no compiler is installed")
     def test_in_c(self) -> None:
-        for puppet, case in cases(40, RANDOM // 2):
+        *dressed, demo = cases(40, RANDOM // 2)
+        for puppet, case in dressed:
             self.compare(puppet, case, in_c(puppet, case, self.folder, ("-fsanitize=address,undefined",)))
+        self.compare(demo[0], demo[1], in_c(*demo, self.folder))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import os
 import sys
 import tempfile
@@ -25,6 +26,8 @@ from yarn_puppet.desk.tour.hand import PATIENCE, Hand, typed
 
 qInstallMessageHandler(lambda kind, context, message: None)
 APPLICATION = make_application()
+# What is imported stays: the collector, which goes through everything when play pauses, need not see it.
+gc.freeze()
 FAULTS: list[str] = []
 """What went wrong inside Qt's calls, where no test can catch it."""
 sys.excepthook = lambda kind, error, trace: FAULTS.append("".join(traceback.format_exception(kind, error, trace)))
