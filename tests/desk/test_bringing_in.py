@@ -226,6 +226,18 @@ class Directions(ArtCase):
         self.hand.popup().close()
         self.assertEqual(self.puppet.clips, ())
 
+    def test_of_a_sheet_cut_otherwise_since_they_were_offered_it_says_so(self) -> None:
+        self.drop(DEMO_FOLDER / "bryony_walk.png")
+        self.hand.token(self.page.cut_sentence, "rows")
+        self.hand.type("2")
+        self.hand.token(self.page.cut_sentence, "directions")
+        offered = self.hand.popup()
+        self.window.document.undo()
+        self.hand.wait()
+        offered._take("walk_{right,left}")
+        self.assertEqual(self.complaint(), "expected 4 names, found 2")
+        self.assertEqual(self.puppet.clips, ())
+
     def test_columns_can_be_the_directions(self) -> None:
         self.drop(DEMO_FOLDER / "bryony_walk.png")
         self.hand.token(self.page.cut_sentence, "directions")

@@ -245,6 +245,11 @@ class CutPanel(Panel):
         return text.strip(), self.cut.rows
 
     def _make_directions(self, text: str) -> None:
+        # The sheet may have been cut otherwise since it was offered: by an undo, or drawn anew by another program.
+        problem = self._directions_fit(text)
+        if problem is not None:
+            complain(self.window(), "The cut is another now", problem)
+            return
         pattern, rows = self._pattern_and_rows(text)
         self._look(self.cut.cells, lambda drawn: self._directions_made(pattern, rows, drawn))
 
