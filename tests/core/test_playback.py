@@ -10,6 +10,8 @@ from hypothesis import strategies as some
 from tests.helpers import Case, clip, puppet_of, run
 from yarn_puppet.core.engine.compiling.clip_tables import compile_clip
 from yarn_puppet.core.engine.counting import counts
+from yarn_puppet.core.engine.play import play as play_clip
+from yarn_puppet.core.engine.program_clips import TICK
 from yarn_puppet.core.model.clips import Clip
 from yarn_puppet.core.model.events import Moment, Rule, Window
 from yarn_puppet.core.model.graph import Group, Leave, SpeedMap, State, Transition
@@ -134,6 +136,27 @@ class Windows(Case):
         made = clip("c", (80, 60, 40, 40, 60, 70, 70), "once", (), [Window("w", 140, 220, "hit", "pole")])
         self.assertEqual(self.open_ticks(made, 30), [9, 10, 11, 12, 13])
         self.assertEqual(tuple(counts(compile_clip(made, 60))), (9, 5, 12, 26))
+
+    @given(some.sampled_from((*RATES, 7, 1000)),
+           some.lists(some.sampled_from([0.5, 3, 17, 40, 133]) | some.integers(1, 300), min_size=1, max_size=6),
+           some.sampled_from(["once", "hold last", "loop", "back and forth"]),
+           some.lists(some.tuples(some.integers(0, 700), some.sampled_from([0.001, 0.4]) | some.integers(1, 400),
+                                  some.sampled_from(["hit", "hit", "guard"])), max_size=4))
+    def test_the_counts_are_those_of_playing_it(
+        self, rate: int, lasts: list[float], mode: str, windows: list[tuple[int, float, str]]
+    ) -> None:
+        made = compile_clip(clip("c", tuple(lasts), mode, (), [
+            Window(str(number), start, start + length, kind, "w") for number, (start, length, kind) in
+            enumerate(windows)]), rate)
+        hits = [place for place, window in enumerate(made.windows) if window.kind == "hit"]
+        hitting, number, time, met, ended = list[int](), 0, 0, -1, False
+        while not ended:
+            played = play_clip(made, time, met, TICK)
+            hitting += [number] if any(played.open >> place & 1 for place in hits) else []
+            number, met, time, ended = number + 1, time, played.time, played.ended
+        wanted = (hitting[0], hitting[-1] - hitting[0] + 1, number - hitting[-1] - 1, number) if hitting else (
+            0, 0, 0, number)
+        self.assertEqual(tuple(counts(made)), wanted)
 
     @given(some.sampled_from(RATES), some.integers(0, 900), some.sampled_from([0.001, 0.4]) | some.integers(1, 40),
            some.sampled_from(["once", "hold last", "loop"]), some.sampled_from([0.5, 1.0, 4.0]))

@@ -1,15 +1,11 @@
-"""Startup, active and recovery of a clip, counted in ticks by playing it."""
+"""Startup, active and recovery of a clip, counted in the ticks that play it."""
 
 from __future__ import annotations
 
 from functools import lru_cache
 from typing import NamedTuple
 
-from .play import play
 from .program_clips import TICK, ProgramClip
-
-MOST_TICKS = 20_000
-"""A clip longer than this many ticks is counted no further."""
 
 
 class Counts(NamedTuple):
@@ -26,21 +22,23 @@ class Counts(NamedTuple):
 
 @lru_cache(maxsize=256)
 def counts(clip: ProgramClip) -> Counts:
-    """Count one cycle of a clip at speed 1, tick by tick as the engine plays it."""
-    hits = [place for place, window in enumerate(clip.windows) if window.kind == "hit"]
-    if not hits:
-        # Nothing to look for: each tick but the last goes on by as much.
-        return Counts(0, 0, 0, min(MOST_TICKS, max(1, -(-clip.cycle // TICK))))
-    hitting: list[int] = []
-    time, number, met = 0, 0, -1
-    while number < MOST_TICKS:
-        done = play(clip, time, met, TICK)
-        if any(done.open >> place & 1 for place in hits):
-            hitting.append(number)
-        number += 1
-        time, met = done.time, time
-        if done.ended:
-            break
-    if not hitting:
-        return Counts(0, 0, 0, number)
-    return Counts(hitting[0], hitting[-1] - hitting[0] + 1, number - hitting[-1] - 1, number)
+    """Count one cycle of a clip at speed 1, by the rule of when a window is open (see `play.play`).
+
+    Tick n shows the time n. The tick that reaches the end of the cycle comes to all that is left of it.
+    """
+    total = max(1, _ticks_to(clip.cycle))
+    first, last = total, -1
+    for window in clip.windows:
+        if window.kind == "hit":
+            # Where no tick shows a time of it, the first that comes to its beginning has it open.
+            opens = min(_ticks_to(window.start), total - 1)
+            first = min(first, opens)
+            last = max(last, opens, min(_ticks_to(window.end), total) - 1)
+    if last < 0:
+        return Counts(0, 0, 0, total)
+    return Counts(first, last - first + 1, total - last - 1, total)
+
+
+def _ticks_to(time: int) -> int:
+    """The first tick that shows a time, or one after it."""
+    return -(-time // TICK)

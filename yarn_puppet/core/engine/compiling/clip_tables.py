@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from bisect import bisect_right
 from collections import Counter, OrderedDict
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from itertools import accumulate
 from typing import TYPE_CHECKING, NamedTuple
 
@@ -52,9 +53,8 @@ def compile_clip(
                 offset = part.last - at if part.backwards else at - part.first
                 moments.append((position + offset, place, _moment(moment, position + offset, number, deeds(moment))))
         position += part.last - part.first
-    lasts = round(sum(frame.duration for frame in clip.frames), 3)
     for window, number in zip(clip.windows, _numbers(clip.windows), strict=True):
-        windows += _windows(clip, window, number, parts, rate, length, lasts, rules(window))
+        windows += _windows(clip, window, number, cycle, rate, rules(window))
     return ProgramClip(
         clip.id, cycle.ends[-1], clip.mode in ("loop", "back and forth"), cycle.ends, cycle.frames, cycle.local,
         cycle.backwards,
@@ -82,10 +82,27 @@ def _moment(moment: Moment, at: int, number: int, deeds: tuple[ProgramDeed, ...]
     )
 
 
+class _Way(NamedTuple):
+    """The parts that are played one way, in the order in which they lie in the clip."""
+
+    backwards: bool
+    low: int
+    high: int
+    firsts: tuple[int, ...]
+    frames: tuple[int, ...]
+
+    def frame_at(self, at: int) -> int:
+        """The frame that is shown at a time within it, the last beyond its end."""
+        return self.frames[max(0, bisect_right(self.firsts, at) - 1)]
+
+
 class _Cycle(NamedTuple):
     """The parts of a cycle, and what a program has of them."""
 
     parts: list[Part]
+    ways: tuple[_Way, ...]
+    lasts: float
+    """Milliseconds of all frames."""
     length: int
     ends: tuple[int, ...]
     frames: tuple[int, ...]
@@ -106,7 +123,8 @@ def _cycle(clip: Clip, rate: int) -> _Cycle:
         return found[1]
     parts = _parts(clip, rate)
     cycle = _Cycle(
-        parts, max(part.last for part in parts), tuple(accumulate(part.last - part.first for part in parts)),
+        parts, tuple(_ways(parts)), round(sum(frame.duration for frame in clip.frames), 3),
+        max(part.last for part in parts), tuple(accumulate(part.last - part.first for part in parts)),
         tuple([part.frame for part in parts]), tuple([part.last if part.backwards else part.first for part in parts]),
         tuple([part.backwards for part in parts]))
     if len(clip.frames) > LONG:
@@ -114,6 +132,15 @@ def _cycle(clip: Clip, rate: int) -> _Cycle:
         while len(_kept) > MOST_KEPT:
             _kept.popitem(last=False)
     return cycle
+
+
+def _ways(parts: list[Part]) -> Iterator[_Way]:
+    for backwards in (False, True):
+        way = [part for part in parts if part.backwards == backwards]
+        way = way[::-1] if backwards else way
+        if way:
+            yield _Way(backwards, way[0].first, way[-1].last, tuple([part.first for part in way]),
+                       tuple([part.frame for part in way]))
 
 
 def _parts(clip: Clip, rate: int) -> list[Part]:
@@ -132,32 +159,28 @@ def _parts(clip: Clip, rate: int) -> list[Part]:
 
 
 def _windows(
-    clip: Clip, window: Window, number: int, parts: list[Part], rate: int, length: int, lasts: float,
-    rules: tuple[ProgramRule, ...],
+    clip: Clip, window: Window, number: int, cycle: _Cycle, rate: int, rules: tuple[ProgramRule, ...],
 ) -> list[ProgramWindow]:
     """A window in each direction of the cycle in which it can be open; none where it has no length."""
-    if not window.start < min(window.end, lasts):
+    if not window.start < min(window.end, cycle.lasts):
         return []
+    length = cycle.length
     start = min(round(window.start * rate), length)
     end = max(min(round(window.end * rate), length), start)
     names = (window.name,) if window.kind in ("named", window.name) else (window.name, window.kind)
     compiled = []
     position = 0
-    for backwards in (False, True):
-        run = [part for part in parts if part.backwards == backwards]
-        if not run:
-            continue
-        low, high = min(part.first for part in run), max(part.last for part in run)
+    for way in cycle.ways:
+        backwards, low, high = way.backwards, way.low, way.high
         first, last = max(start, low), min(end, high)
         if first < last or (not backwards and start == end):
             opening = high - last if backwards else first - low
             closing = high - first if backwards else last - low
             shown = last - 1 if backwards else first
-            frame = next((part.frame for part in run if part.first <= shown < part.last), run[-1].frame)
             compiled.append(
                 ProgramWindow(
                     window.id, position + opening, position + closing, window.kind, window.name, names, window.into,
-                    window.damage, rules, frame,
+                    window.damage, rules, way.frame_at(shown),
                     clip.mode == "hold last" and end == length, window.push,
                     ticks_of(window.hit_stop, window.hit_stop_seconds, rate), number,
                 )
