@@ -61,14 +61,17 @@ def suggested_patterns(rows: int) -> tuple[str, ...]:
     return (f"clip_{{{','.join(str(number + 1) for number in range(rows))}}}",) if rows > 0 else ()
 
 
+FACINGS = tuple(
+    (word, re.compile(rf"^(.+)[ _.-]({word})$" if len(word) < 3 else rf"^(.*?)[ _.-]?({word})$", re.IGNORECASE))
+    for word in sorted(DIRECTIONS, key=len, reverse=True))
+"""How names end that say where a clip faces, the longest word first; a short word stands by itself."""
+
+
 @lru_cache(maxsize=4096)
 def facing_of(name: str) -> tuple[str, str] | None:
     """A clip's name parted into what is left without its facing and the facing: ("walk", "left"), or None."""
-    for word in sorted(DIRECTIONS, key=len, reverse=True):
-        if len(word) < 3:
-            match = re.search(rf"^(.+)[ _.-]({word})$", name, re.IGNORECASE)
-        else:
-            match = re.search(rf"^(.*?)[ _.-]?({word})$", name, re.IGNORECASE)
+    for word, ends_so in FACINGS:
+        match = ends_so.search(name)
         if match and match[1]:
             return match[1].rstrip(" _.-"), word
     return None
