@@ -206,12 +206,14 @@ class Open(NamedTuple):
 
 
 class InForce(NamedTuple):
-    """A while-rule that counts, by a share of 0 to 1, and the id of the state, group or window that brings it."""
+    """A while-rule that counts, by a share of 0 to 1, and the id of the state, group or window that brings it; `out`
+    where that is not active any more, and the rule is easing out."""
 
     owner: str
     rule: ProgramRule
     layer: int
     share: float = 1.0
+    out: bool = False
 
 
 class Report(NamedTuple):

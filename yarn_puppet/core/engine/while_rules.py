@@ -138,7 +138,7 @@ def together(found: Sequence[tuple[Bringing, int, bool]], safe_window: bool) -> 
         elif share >= HALF:
             on.add(rule.kind)
     return Together(
-        tuple([InForce(each[2], each[3], each[0], share / FULL) for each, share, _ in found]),
+        tuple([InForce(each[2], each[3], each[0], share / FULL, out) for each, share, out in found]),
         factors["move_speed"], factors["gravity"], factors["jump_height"], "lock_movement" in on,
         "lock_facing" in on, "safe" in on or safe_window,
     )
@@ -146,11 +146,15 @@ def together(found: Sequence[tuple[Bringing, int, bool]], safe_window: bool) -> 
 
 def by_strength(found: Sequence[tuple[Bringing, int, bool]]) -> list[tuple[ProgramRule, int]]:
     """The rules that count with their shares, the strongest first: where several want one thing, the first has it."""
-    def weakness(numbered: tuple[int, tuple[Bringing, int, bool]]) -> tuple[int, int, int]:
-        number, (each, _, out) = numbered
-        return -each[0], 2 if out else 0 if each[1] else 1, -number if out else number
+    ordered = sorted(enumerate(found), key=lambda one: weakness(one[0], one[1][0][0], one[1][0][1], one[1][2]))
+    return [(each[3], share) for _, (each, share, _) in ordered]
 
-    return [(each[3], share) for _, (each, share, _) in sorted(enumerate(found), key=weakness)]
+
+def weakness(number: int, layer: int, of_window: bool, out: bool) -> tuple[int, int, int]:
+    """What the rules that count are sorted by, the strongest first: upper layers before lower; of one layer windows,
+    then the state, then the groups inside out, then what goes out, the latest ended first. `number` is its place among
+    all that count, `of_window` whether an open window brings it."""
+    return -layer, 2 if out else 0 if of_window else 1, -number if out else number
 
 
 def held_memos(found: Sequence[tuple[Bringing, int, bool]]) -> tuple[tuple[int, Any], ...]:

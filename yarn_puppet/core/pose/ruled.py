@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import NamedTuple
 
 from ..engine.state import InForce, Report
+from ..engine.while_rules import weakness
 from ..model.clips import Box
 from ..model.puppet import Puppet
 from .figure import Standing, anchor_in
@@ -38,11 +39,11 @@ class Tint(NamedTuple):
 
 
 def by_strength(report: Report, kind: str) -> list[InForce]:
-    """The while-rules of a kind that count, the strongest first: those of upper layers, and of windows before nodes."""
+    """The while-rules of a kind that count, the strongest first."""
     windows = {each.window.id for each in report.windows}
     numbered = [(number, each) for number, each in enumerate(report.rules) if each.rule.kind == kind]
     return [each for _, each in sorted(
-        numbered, key=lambda one: (-one[1].layer, 0 if one[1].owner in windows else 1, one[0]))]
+        numbered, key=lambda one: weakness(one[0], one[1].layer, one[1].owner in windows, one[1].out))]
 
 
 def held_props(puppet: Puppet, report: Report, stands: Standing) -> tuple[HeldProp, ...]:

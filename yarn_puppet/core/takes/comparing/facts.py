@@ -163,7 +163,7 @@ class Telling:
 
     def _in_force(self, item: InForce) -> Any:
         return {"owner": self._owner(item.owner), "rule": item.rule, "layer": self.layers[item.layer],
-                "share": item.share}
+                "share": item.share, "out": item.out}
 
     def _rule(self, rule: ProgramRule) -> Any:
         found = {field: getattr(rule, field) for field in rule._fields} | {"clip": self._id("clip", rule.clip)}

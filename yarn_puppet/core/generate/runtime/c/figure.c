@@ -81,26 +81,6 @@ bool @_clip_at(int32_t clip, double seconds, bool round, bool holds, bool leftwa
 }
 
 /* How much a while-rule counts among those of its kind: upper layers before lower, windows before nodes. */
-static int32_t strength_of(const @_in_force *force) {
-    return 2 * force->layer + (RULES[force->rule].of_window ? 2 : 1);
-}
-
-/* The while-rules of a kind that are in force, the strongest first; their places in the report. */
-static int32_t by_strength(const @_report *report, int32_t kind, int32_t places[@UPPER@_RULES]) {
-    int32_t number, count = 0;
-    for (number = 0; number < report->rule_count; number++) {
-        if (RULES[report->rules[number].rule].kind == kind) {
-            int32_t at = count++;
-            while (at > 0 && strength_of(&report->rules[places[at - 1]]) < strength_of(&report->rules[number])) {
-                places[at] = places[at - 1];
-                at--;
-            }
-            places[at] = number;
-        }
-    }
-    return count;
-}
-
 /* The colours of all tints mixed, the weakest first. */
 static @_tint mixed_tint(const @_report *report) {
     int32_t places[@UPPER@_RULES], number = by_strength(report, TINT, places);

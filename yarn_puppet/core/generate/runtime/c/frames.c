@@ -67,24 +67,45 @@ int32_t @_hit_boxes(const @_report *report, const @_open *open, @_box *boxes, in
     return count;
 }
 
+static int32_t strength_of(const @_in_force *force) {
+    return 3 * force->layer + (force->out ? 0 : RULES[force->rule].of_window ? 2 : 1);
+}
+
+/* The while-rules of a kind that count, the strongest first: upper layers before lower, of one layer windows, then
+   states and groups, then what goes out, the latest ended first. Gives their places in the report. */
+static int32_t by_strength(const @_report *report, int32_t kind, int32_t places[@UPPER@_RULES]) {
+    int32_t number, count = 0;
+    for (number = 0; number < report->rule_count; number++) {
+        if (RULES[report->rules[number].rule].kind == kind) {
+            int32_t at = count++;
+            const int32_t strength = strength_of(&report->rules[number]) + report->rules[number].out;
+            /* What goes out stands in the report as it ended: the later goes before its like. */
+            while (at > 0 && strength_of(&report->rules[places[at - 1]]) < strength) {
+                places[at] = places[at - 1];
+                at--;
+            }
+            places[at] = number;
+        }
+    }
+    return count;
+}
+
 int32_t @_body_boxes(const @_report *report, int32_t layer, @_box *boxes, int32_t most) {
     const @_layer_report *told = &report->layers[layer];
     const frame_row *row;
     double x, y;
-    int32_t at, count = 0, wanted = -1, number, rank = 0;
+    int32_t places[@UPPER@_RULES], at, count = 0, wanted = -1, number, place = 0, ranked;
     if (told->state < 0 || told->clip < 0) {
         return 0;
     }
     @_layer_at(report, layer, &x, &y);
     row = &FRAMES[FIRST_FRAMES[told->clip] + told->frame];
-    for (number = 0; number < report->rule_count; number++) {
-        const rule_row *rule = &RULES[report->rules[number].rule];
-        /* Upper layers before lower, windows before nodes. */
-        const int32_t strength = 2 * report->rules[number].layer + (rule->of_window ? 2 : 1);
-        if (rule->kind == BOX && report->rules[number].share >= 0.5 && strength > rank) {
-            wanted = RULE_BOXES[report->rules[number].rule];
-            rank = strength;
-        }
+    ranked = by_strength(report, BOX, places);
+    while (place < ranked && report->rules[places[place]].share < 0.5) {
+        place++;
+    }
+    if (place < ranked) {
+        wanted = RULE_BOXES[report->rules[places[place]].rule];
     }
     for (number = 0; number < 2 && !count; number++) {
         const int32_t name = number ? -1 : wanted;

@@ -124,6 +124,7 @@ typedef struct {
 typedef struct {
     int32_t layer, rule;
     double share;
+    bool out; /* what brings it is not active any more, and it eases out */
 } @_in_force;
 
 /* What happened in a tick. */

@@ -12,11 +12,12 @@ static int32_t all_rules(const @ *p, bringing *found, bool nodes, bool windows) 
     return count;
 }
 
-static void in_force(@_report *out, int32_t layer, int32_t rule, int64_t share, double by) {
+static void in_force(@_report *out, int32_t layer, int32_t rule, int64_t share, double by, bool goes_out) {
     @_in_force *told = &out->rules[out->rule_count++];
     told->layer = layer;
     told->rule = rule;
     told->share = share == FULL ? 1.0 : (double)share / (double)FULL;
+    told->out = goes_out;
     switch (RULES[rule].kind) {
         case MOVE_SPEED: out->move_speed = bound(out->move_speed * by); break;
         case GRAVITY: out->gravity = bound(out->gravity * by); break;
@@ -45,6 +46,7 @@ static int32_t plain_rules(const @ *p, @_report *out) {
             out->rules[at].layer = 0;
             out->rules[at].rule = FORCED[state->forced + at];
             out->rules[at].share = 1.0;
+            out->rules[at].out = false;
         }
         out->rule_count = state->forced_count;
         return 0;
@@ -56,7 +58,7 @@ static int32_t plain_rules(const @ *p, @_report *out) {
         }
         state = &STATES[p->layers[l].state];
         for (at = state->forced; at < state->forced + state->forced_count; at++) {
-            in_force(out, l, FORCED[at], FULL, RULES[FORCED[at]].whole);
+            in_force(out, l, FORCED[at], FULL, RULES[FORCED[at]].whole, false);
         }
     }
     return 0;
@@ -84,7 +86,8 @@ static int32_t weighed_rules(@ *p, const @_inputs *in, counted *counts, @_report
     }
     for (at = 0; at < total; at++) {
         in_force(out, counts[at].layer, counts[at].rule, counts[at].share,
-                 counts[at].share == FULL ? RULES[counts[at].rule].whole : factor(counts[at].rule, counts[at].share));
+                 counts[at].share == FULL ? RULES[counts[at].rule].whole : factor(counts[at].rule, counts[at].share),
+                 counts[at].out);
     }
     return total;
 }

@@ -58,11 +58,6 @@ export function clipAt(clip, seconds, {round = false, holds = false, leftwards =
   return cutOut(FRAMES[first + frame], leftwards);
 }
 
-// The while-rules of a kind that are in force, the strongest first: upper layers before lower, windows before nodes.
-const strengthOf = force => 2 * force.layer + (RULES[force.rule].of_window ? 2 : 1);
-const byStrength = (report, kind) => report.rules.filter(each => RULES[each.rule].kind === kind)
-  .sort((one, other) => strengthOf(other) - strengthOf(one));
-
 // The colours of all tints mixed, the weakest first; null where there is none.
 function mixedTint(report) {
   let red = 0, green = 0, blue = 0, strength = 0;

@@ -43,20 +43,21 @@ function boxesWhere({layer, clip, frame}, report, holds) {
 export const hitBoxes = (report, open) => boxesWhere(open, report,
   each => !each.body && (each.name < 0 || each.name === WINDOW_BOXES[open.window]));
 
+// The while-rules of a kind that count, the strongest first: upper layers before lower, of one layer windows, then
+// states and groups, then what goes out, the latest ended first: in the report the earliest of those comes first.
+const strengthOf = force => 3 * force.layer + (force.out ? 0 : RULES[force.rule].of_window ? 2 : 1);
+const byStrength = (report, kind) => report.rules.map((force, number) => ({force, number}))
+  .filter(each => RULES[each.force.rule].kind === kind)
+  .sort((one, other) => strengthOf(other.force) - strengthOf(one.force)
+    || (one.force.out ? other.number - one.number : one.number - other.number))
+  .map(each => each.force);
+
 /** The body boxes of a layer, beside the puppet's own place: those of the name that a while-rule wants, where the frame has such. */
 export function bodyBoxes(report, layer) {
   const told = report.layers[layer];
   if (told.state < 0 || told.clip < 0) return [];
-  let wanted = -1, rank = 0;
-  for (const each of report.rules) {
-    const rule = RULES[each.rule];
-    // Upper layers before lower, windows before nodes.
-    const strength = 2 * each.layer + (rule.of_window ? 2 : 1);
-    if (rule.kind === BOX && each.share >= 0.5 && strength > rank) {
-      wanted = RULE_BOXES[each.rule];
-      rank = strength;
-    }
-  }
+  const asks = byStrength(report, BOX).find(each => each.share >= 0.5);
+  const wanted = asks ? RULE_BOXES[asks.rule] : -1;
   const shown = {layer, clip: told.clip, frame: told.frame};
   const named = boxesWhere(shown, report, each => each.body && each.name === wanted);
   return named.length ? named : boxesWhere(shown, report, each => each.body && each.name === -1);

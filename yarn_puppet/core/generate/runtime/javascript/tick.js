@@ -69,7 +69,7 @@ function weighedRules(p, stopped, out) {
   out.rules = counts.length ? [] : NONE;
   for (const each of counts) {
     sumUp(out, RULES[each.rule].kind, each.share, factor(each.rule, each.share));
-    out.rules.push({layer: each.layer, rule: each.rule, share: each.share / FULL});
+    out.rules.push({layer: each.layer, rule: each.rule, share: each.share / FULL, out: each.out});
   }
   return counts;
 }

@@ -36,7 +36,7 @@ export interface Open {
 export interface Report {
   tick: number; layers: readonly LayerReport[]; facing: number; senses: readonly number[]; memos: readonly number[];
   thresholds: readonly boolean[]; armed: readonly boolean[]; used: readonly number[]; moments: readonly Fired[];
-  windows: readonly Open[]; rules: readonly { layer: number; rule: number; share: number }[];
+  windows: readonly Open[]; rules: readonly { layer: number; rule: number; share: number; out: boolean }[];
   taken: readonly { layer: number; transition: number; left: number; entered: number }[];
   moveSpeed: number; gravity: number; jumpHeight: number; lockMovement: boolean; lockFacing: boolean; safe: boolean;
   stuck: boolean;

@@ -6,7 +6,7 @@ const LARGEST = 9007199254740992;
 const NONE = Object.freeze([]), NOT_ARMED = Object.freeze(INTENTS.map(() => false));
 // The rules in force in each state, where nothing else brings any.
 const FORCED_RULES = STATES.map(state => Object.freeze(FORCED.slice(state.forced, state.forced + state.forced_count)
-  .map(rule => Object.freeze({layer: state.layer, rule, share: 1}))));
+  .map(rule => Object.freeze({layer: state.layer, rule, share: 1, out: false}))));
 const USED = [], NO_INPUTS = Object.freeze({});
 // Not whole, so that engines hold them, and what is put in their place, as numbers that need not be.
 const SOME_SENSES = SENSES.map(() => 0.5);
