@@ -1,16 +1,19 @@
-"""Hand-offs that are broken off: by a full disk while files are written, or by an end while they are put in place."""
+"""Hand-offs that are broken off: by a full disk while files are written, or by an end while they are put in place; and
+whose what is handed off is."""
 
 from __future__ import annotations
 
+import json
 import os
 import tempfile
 from pathlib import Path
 from unittest import mock
 
-from tests.helpers import Case, demo_puppet
+from tests.helpers import Case, demo_puppet, demo_setup
 from yarn_puppet.core.formats.errors import FileProblem
+from yarn_puppet.core.formats.take_file import load_take
 from yarn_puppet.core.handoff.files import hand_off, write_changed
-from yarn_puppet.demo import DEMO_FOLDER
+from yarn_puppet.demo import DEMO_FOLDER, DEMO_TAKE
 
 
 class Killed(BaseException):
@@ -60,3 +63,18 @@ class BrokenOff(Case):
             self.assertEqual("it.hand-off.json" in self.seen(), ending > 0, "it says first what is ours")
             write_changed(self.folder, self.files)
             self.assertEqual(self.seen(), self.files)
+
+
+class Whose(Case):
+    def test_every_file_of_ours_says_in_its_head_that_it_is_the_user_s(self) -> None:
+        setup = demo_setup()
+        take = load_take(DEMO_TAKE)
+        made = hand_off(demo_puppet(), ["c", "javascript", "python", "scxml"], "it", wire=True,
+                        takes=[("one", setup, take)])
+        code = {name: content for name, content in made.files.items() if not name.endswith((".json", ".txt"))}
+        self.assertLessEqual({"it.c", "it.h", "it.js", "it.d.ts", "it.py", "it.scxml", "it_test.c", "it_test.mjs",
+                              "it_test.py", "yarn_wire.h", "yarn_wire.js", "yarn_wire.d.ts", "yarn_wire.py"},
+                             set(code))
+        for name, content in code.items():
+            self.assertIn(b"SPDX-License-Identifier: MIT-0", content[:400], name)
+        self.assertEqual(json.loads(made.files["it.hand-off.json"])["license"], "MIT-0")

@@ -17,7 +17,8 @@ PACKAGE_OF = {
     "PyQt6": "PyQt6", "numpy": "numpy", "PIL": "pillow", "msgspec": "msgspec", "platformdirs": "platformdirs",
     "scipy": "scipy", "font_source_sans_pro": "font-source-sans-pro", "hypothesis": "hypothesis",
     "defusedxml": "defusedxml", "xmlschema": "xmlschema", "websockets": "websockets",
-    "jsonschema": "jsonschema", "shtab": "shtab", "argparse_manpage": "argparse-manpage",
+    "jsonschema": "jsonschema", "markdown_it": "markdown-it-py",
+    "shtab": "shtab", "argparse_manpage": "argparse-manpage",
 }
 
 

@@ -26,8 +26,9 @@ class Wheel(Case):
         """The wheel, built of a copy: building leaves its marks in the tree."""
         copy = self.folder / "copy"
         shutil.copytree(ROOT / "yarn_puppet", copy / "yarn_puppet", ignore=shutil.ignore_patterns("__pycache__"))
-        for name in ("pyproject.toml", "README.md"):
+        for name in ("pyproject.toml", "README.md", "LICENSE"):
             shutil.copy(ROOT / name, copy)
+        shutil.copytree(ROOT / "LICENSES", copy / "LICENSES")
         done = subprocess.run([sys.executable, "-m", "pip", "wheel", "--no-deps", "--quiet", "-w", self.folder, copy],
                               capture_output=True, text=True, check=False)
         if done.returncode and "setuptools" in done.stderr:
@@ -45,6 +46,9 @@ class Wheel(Case):
         self.assertEqual({name for name in names if ".dist-info/" not in name}, ours)
         entry = next((self.folder / "site").glob("*.dist-info")) / "entry_points.txt"
         self.assertIn("yarn-puppet = yarn_puppet.cli:main", entry.read_text())
+        self.assertIn("License-Expression: GPL-3.0-or-later", (entry.parent / "METADATA").read_text())
+        self.assertEqual({path.name for path in (entry.parent / "licenses").rglob("*") if path.is_file()},
+                         {"LICENSE", *(path.name for path in (ROOT / "LICENSES").iterdir())})
         elsewhere = self.folder / "elsewhere"
         elsewhere.mkdir()
         env = {**os.environ, "PYTHONPATH": str(self.folder / "site"), "QT_QPA_PLATFORM": "offscreen",

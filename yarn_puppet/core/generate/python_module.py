@@ -26,6 +26,7 @@ FILES = (
 )
 """What a tick needs, each after what it needs itself."""
 HEAD = '''"""Made by Yarn Puppet. What is written here by hand is gone when it is made anew.
+It is yours, without conditions. SPDX-License-Identifier: MIT-0
 
 `START` is a character before its first tick; `step(state, down, senses)` gives the next and what happened. A state is
 a value: keep it to save the game, or to roll back.

@@ -101,7 +101,8 @@ def hand_off(
         files |= packed.files if packed is not None else {}
         files |= files_beside(puppet, art, {*files, f"{name}{MANIFEST}"})
     manifest = {
-        "format": 1, "puppet": puppet.name, "rate": puppet.rate, "languages": list(dict.fromkeys(languages)),
+        "format": 1, "license": "MIT-0", "puppet": puppet.name, "rate": puppet.rate,
+        "languages": list(dict.fromkeys(languages)),
         "made_of": made_of(puppet), "shape": shape_of(flat(program)),
         "files": {each: {"size": len(content), "sha256": _digest(content)} for each, content in sorted(files.items())},
         "renamed": [{"kind": each.kind, "name": each.name, "instead": each.instead} for each in dict.fromkeys(mended)],

@@ -106,7 +106,8 @@ class _JavaScript:
         runtime = runtime.replace("@INPUTS@", self._inputs()).replace("@PACES@", self._paces())
         runtime = runtime.replace("@KEYS@", "".join(f"keys{word}: 0, " for word in self._key_words()).rstrip())
         module = "\n".join((
-            "// Made by Yarn Puppet. What is written here by hand is gone when it is made anew.", "", self._words(),
+            "// Made by Yarn Puppet. What is written here by hand is gone when it is made anew.",
+            "// It is yours, without conditions. SPDX-License-Identifier: MIT-0", "", self._words(),
             self._tables(), self._names(), self._places(), runtime,
             part("javascript", "telling.js"),
             frames_code(self.made, self.geometry) if self.geometry is not None else ""))

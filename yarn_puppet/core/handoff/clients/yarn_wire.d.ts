@@ -1,4 +1,5 @@
 // The live wire for a game in JavaScript: the types of yarn_wire.js.
+// It is yours, without conditions. SPDX-License-Identifier: MIT-0
 
 export type Scalar = boolean | number | string;
 export type Place = readonly [number, number];

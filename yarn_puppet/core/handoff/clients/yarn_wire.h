@@ -1,4 +1,5 @@
 /* The live wire for a game in C: one header, C99 or C++, POSIX sockets and nothing else.
+   It is yours, without conditions. SPDX-License-Identifier: MIT-0
 
        static yarn_wire wire;
        yarn_wire_open(&wire, "skyline", "follow", "C", pell_made_of, NULL, NULL);

@@ -1,4 +1,5 @@
 // The live wire for a game in JavaScript: one file, for browsers and Node.
+// It is yours, without conditions. SPDX-License-Identifier: MIT-0
 //
 //     const wire = new Wire({game: "skyline", mode: "follow", code: "JavaScript", madeOf: pell.MADE_OF});
 //     ...each tick:

@@ -1,4 +1,5 @@
 """The live wire for a game in Python: one file, the standard library and the package `websockets`.
+It is yours, without conditions. SPDX-License-Identifier: MIT-0
 
     wire = Wire("skyline", "follow", code="python", made_of=lamplighter.MADE_OF)
     ...

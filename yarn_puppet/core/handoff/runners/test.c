@@ -1,4 +1,5 @@
 /* Made by Yarn Puppet. Runs the takes of @.golden.txt, and says whether this build does what was shown.
+   It is yours, without conditions. SPDX-License-Identifier: MIT-0
 
    cc -std=c99 -o @_test @_test.c @.c -lm && ./@_test @.golden.txt */
 #include "@.h"

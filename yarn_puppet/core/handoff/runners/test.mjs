@@ -1,4 +1,5 @@
 // Made by Yarn Puppet. Runs the takes of @NAME@.golden.txt, and says whether this code does what was shown.
+// It is yours, without conditions. SPDX-License-Identifier: MIT-0
 //
 // node @NAME@_test.mjs [@NAME@.golden.txt]
 import {readFileSync} from "node:fs";

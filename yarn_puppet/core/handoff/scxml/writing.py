@@ -20,6 +20,9 @@ UNITS = 1000
 """Units of time in a tick, see the program's docstring."""
 NOT_XML = re.compile("[^\t\n\r\x20-\ud7ff\ue000-\ufffd\U00010000-\U0010ffff]")
 """What no text of XML may hold."""
+HEAD = """<?xml version="1.0" encoding="UTF-8"?>
+<!-- Made by Yarn Puppet. It is yours, without conditions. SPDX-License-Identifier: MIT-0 -->
+"""
 
 
 class StateChart(NamedTuple):
@@ -97,8 +100,7 @@ class _Writer:
                 element.set(key, NOT_XML.sub("\ufffd", value))
         ElementTree.indent(root, "  ")
         text = ElementTree.tostring(root, encoding="unicode")
-        return StateChart(f'<?xml version="1.0" encoding="UTF-8"?>\n{text}\n'.encode(), tuple(self._unsaid()),
-                          tuple(self.identifiers.mended))
+        return StateChart(f"{HEAD}{text}\n".encode(), tuple(self._unsaid()), tuple(self.identifiers.mended))
 
     def _declare(self, root: ElementTree.Element) -> None:
         """What a game sets before each `tick`."""

@@ -1,4 +1,5 @@
 // Made by Yarn Puppet. What is written here by hand is gone when it is made anew.
+// It is yours, without conditions. SPDX-License-Identifier: MIT-0
 
 /** A hit that landed since the last tick: which layer's, in which visit to its state, in which pass of its clip. */
 export interface Landed { layer: number; visit: number; pass: number; }
