@@ -12,7 +12,6 @@ from io import TextIOWrapper
 from .commands import check, compare, desktop, game, hand_off, open, picture, play, read_chart, schema, tour, versions
 from .commands.exit_codes import BAD_INPUT, INTERRUPTED, OK
 from .core.formats.errors import FileProblem
-from .demo import DEMO_PUPPET
 from .logs import LEVELS, LOG, begin_logging
 from .version import VERSION
 
@@ -44,6 +43,9 @@ def main(arguments: Sequence[str] | None = None) -> int:
         # The reader of our standard output has seen enough.
         _write_nowhere()
         return OK
+    except TimeoutError as error:
+        # What the window, or a process of ours, did not do in time.
+        return _said(str(error))
     except OSError as error:
         _write_nowhere()
         return _said(f"the output cannot be written ({error.strerror or error})")
@@ -67,7 +69,7 @@ def parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(
         prog="yarn-puppet", description="Wires character animation state graphs to gameplay."
     )
-    parser.set_defaults(command=open.run, file=DEMO_PUPPET, parser=parser)
+    parser.set_defaults(command=open.run, file=None, parser=parser)
     parser.add_argument("--log", choices=LEVELS, default="", help="note what is of this level or above, here and in the"
                                                                   " log file")
     parser.add_argument("--version", action="version", version=f"yarn-puppet {VERSION}")

@@ -19,7 +19,7 @@ from yarn_puppet.core.handoff.files import hand_off
 from yarn_puppet.demo import DEMO_PUPPET
 
 ROOT = Path(__file__).parents[2]
-DOCUMENTS = sorted([*ROOT.glob("*.md"), *(ROOT / "docs").glob("*.md"), *(ROOT / "examples").glob("*.md")])
+DOCUMENTS = sorted([*ROOT.glob("*.md"), *(ROOT / "docs").rglob("*.md"), *(ROOT / "examples").glob("*.md")])
 NAMED = re.compile(r"^[\w.-]+(/[\w.-]+)+/?$|^[\w-]+\.(py|md|toml|lock|txt)$")
 """What is the name of a file or folder, among words in code type."""
 KEPT = ("yarn_puppet", "tests", "bench", "docs", "examples", "scripts", "LICENSES", ".ci")

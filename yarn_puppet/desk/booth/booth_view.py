@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPainterPath
 from PyQt6.QtWidgets import QWidget
 
@@ -42,6 +42,9 @@ GHOSTS = (12, 8, 4)
 class BoothView(DrawnView):
     """Draws the record on show; what is pressed goes to the player."""
 
+    played = pyqtSignal()
+    """An action was pressed here."""
+
     def __init__(
         self, document: Document, player: Player, art: Art, folder: Path, settings: Settings,
         parent: QWidget | None = None,
@@ -78,6 +81,7 @@ class BoothView(DrawnView):
             super().keyPressEvent(event)
         elif not event.isAutoRepeat():
             self.player.press(action)
+            self.played.emit()
 
     def keyReleaseEvent(self, event: QKeyEvent | None) -> None:
         action = self._action(key_name(event.key()))
@@ -92,6 +96,7 @@ class BoothView(DrawnView):
         action = self._action(BUTTONS.get(event.button(), ""))
         if action is not None:
             self.player.press(action)
+            self.played.emit()
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         action = self._action(BUTTONS.get(event.button(), ""))

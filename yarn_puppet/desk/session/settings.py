@@ -45,6 +45,8 @@ class Settings(msgspec.Struct, omit_defaults=True):
     """Puppets that were worked on, the last one first."""
     news: dict[str, int] = msgspec.field(default_factory=dict)
     """By page what was said of it last."""
+    greeted: bool = True
+    """Whether what to press was shown, and something was pressed. Who has no settings yet was not greeted."""
     appearance: Literal["system", "day", "night"] = "system"
     over: list[str] = msgspec.field(default_factory=lambda: ["state", "velocity", "boxes", "ghosts"])
     """What is drawn over the puppet in the booth."""
@@ -81,7 +83,7 @@ def settings_and_problem() -> tuple[Settings, str]:
     """
     path = settings_path()
     if not path.exists():
-        return Settings(), ""
+        return Settings(greeted=False), ""
     try:
         return msgspec.json.decode(read_whole(path, LARGEST), type=Settings), ""
     except (FileProblem, msgspec.MsgspecError, RecursionError, UnicodeDecodeError) as error:

@@ -46,12 +46,14 @@ def keep_going(kind: type[BaseException], error: BaseException, trace: Traceback
     traceback.print_exception(kind, error, trace)
 
 
-def run_desk(path: Path) -> int:
-    """Open the desk on a puppet's file; returns the exit code when its window is closed."""
+def run_desk(path: Path | None) -> int:
+    """Open the desk on a puppet's file; returns the exit code when its window is closed. Without a file on the demo,
+    and at the first start on the smaller one, with what to press."""
     application = make_application()
     from ..session.journal import journals_folder
     from .ending import Ending
     from .faults import Faults
+    from .first_start import start_on_demo
     from .pages import fetch
     from .window import Window
 
@@ -66,7 +68,10 @@ def run_desk(path: Path) -> int:
     Ending(window).asked.connect(end)
     # The session ends: who does not keep now is not asked again.
     application.commitDataRequest.connect(lambda _: window.keeper.flush_now())
-    window.start_on(path)
+    if path is not None:
+        window.start_on(path)
+    else:
+        start_on_demo(window)
     window.show()
     QTimer.singleShot(SOON_MS, fetch)
     code = application.exec()
