@@ -216,6 +216,19 @@ class Touched(Case):
         found = [compared(seed) for seed in range(70)]
         self.assertEqual([each for each in found if each], [])
 
+    def test_edited_before_its_first_tick_a_run_is_that_of_the_edited_puppet(self) -> None:
+        world = demo_world()
+        for seed in range(40):
+            shaker = Shaker(seed)
+            first, last = shaker.puppet(), shaker.puppet()
+            for puppet, start in ((first, world), (first, None)):
+                recording = Recording(puppet, start, None)
+                recording.edit(last, replace(world, start_x=world.start_x + 2) if start else None)
+                for _ in range(3):
+                    recording.step()
+                *_, again = run_again(recording.setup, recording.controls)
+                self.assertEqual(list(trace_lines(recording.records)), list(trace_lines(again)), seed)
+
     def test_every_field_of_a_program_is_accounted_for(self) -> None:
         named = [*EVERY_TICK, *BY_NODE, *BY_PRESS, *NO_MATTER]
         self.assertEqual(sorted(named), sorted(Program._fields))

@@ -53,10 +53,14 @@ class Recording:
         return record
 
     def edit(self, puppet: Puppet, world: World | None = None) -> None:
-        """Go on from here with another puppet, and in another world where one is given."""
+        """Go on from here with another puppet, and in another world where one is given. Before the first tick there is
+        nothing to go on from: the run begins as one of the edited puppet does."""
         before = self.setup
         self.setup = set_up(puppet, world or before.world, before.program)
-        self.state = carried(before, self.setup, self.state, self.records[-1] if self.records else None)
+        if self.records:
+            self.state = carried(before, self.setup, self.state, self.records[-1])
+        else:
+            self.state = start(self.setup)
 
     def adopt(self, again: Records) -> bool:
         """Take a finished rerun as the run: the old one is kept as `earlier`, and the present follows the new.
