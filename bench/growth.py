@@ -18,11 +18,11 @@ from msgspec.structs import replace
 
 from bench.large import large_puppet
 from yarn_puppet.core.engine.compiling.puppets import compile_puppet
+from yarn_puppet.core.engine.fast.tick import fast_tick
+from yarn_puppet.core.engine.plain.tick import initial_state
 from yarn_puppet.core.engine.state import Inputs
-from yarn_puppet.core.engine.tick import initial_state
 from yarn_puppet.core.formats.booth_file import load_booth
 from yarn_puppet.core.formats.puppet_file import load_puppet, save_puppet
-from yarn_puppet.core.generate.fast_tick import fast_tick
 from yarn_puppet.core.model.edits import graph as edits
 from yarn_puppet.core.model.edits.frames import frames as frame_edits
 from yarn_puppet.core.model.puppet import Puppet

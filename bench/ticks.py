@@ -12,12 +12,12 @@ from statistics import median
 from time import perf_counter
 
 from bench.chain import Chain, Seen
+from yarn_puppet.core.engine.fast.tick import Tick
+from yarn_puppet.core.engine.plain.tick import initial_state, tick
 from yarn_puppet.core.engine.state import Inputs, Report
-from yarn_puppet.core.engine.tick import initial_state, tick
 from yarn_puppet.core.formats.booth_file import load_booth
 from yarn_puppet.core.formats.puppet_file import load_puppet
 from yarn_puppet.core.formats.take_file import load_take
-from yarn_puppet.core.generate.fast_tick import Tick
 from yarn_puppet.core.takes.run import Setup, replay, set_up
 from yarn_puppet.demo import DEMO_BOOTH, DEMO_FOLDER, FIRST_STEPS
 

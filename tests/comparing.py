@@ -11,9 +11,9 @@ from typing import Any
 from tests.random_puppets import Shaker
 from tests.simple_engine import SimpleEngine, told
 from yarn_puppet.core.engine.compiling.puppets import compile_puppet
+from yarn_puppet.core.engine.fast.tick import fast_tick
+from yarn_puppet.core.engine.plain.tick import initial_state, tick
 from yarn_puppet.core.engine.state import Inputs, Landed
-from yarn_puppet.core.engine.tick import initial_state, tick
-from yarn_puppet.core.generate.fast_tick import fast_tick
 from yarn_puppet.core.takes.sampling import Sampler
 
 

@@ -17,8 +17,8 @@ from tests.helpers import clip, puppet_of
 from tests.random_puppets import Shaker
 from tests.simple_engine import SimpleEngine, told
 from yarn_puppet.core.engine.compiling.puppets import compile_puppet
+from yarn_puppet.core.engine.plain.tick import initial_state, tick
 from yarn_puppet.core.engine.state import Inputs, Landed
-from yarn_puppet.core.engine.tick import initial_state, tick
 from yarn_puppet.core.formats.writing import plain
 from yarn_puppet.core.model.clips import Anchor
 from yarn_puppet.core.model.events import Deed, Moment, Rule, Window

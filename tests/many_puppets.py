@@ -17,8 +17,8 @@ from pathlib import Path
 from tests import c_engine, c_together, js_engine
 from tests.c_engine import Case
 from tests.random_cases import random_case
-from yarn_puppet.core.engine.tick import initial_state
-from yarn_puppet.core.generate.fast_tick import fast_tick
+from yarn_puppet.core.engine.fast.tick import fast_tick
+from yarn_puppet.core.engine.plain.tick import initial_state
 from yarn_puppet.core.generate.python_module import python_module
 
 BATCH = 100

@@ -10,8 +10,8 @@ from msgspec.structs import replace
 from tests.helpers import Case, clip, puppet_of
 from tests.random_puppets import Shaker
 from yarn_puppet.core.engine.compiling.puppets import compile_puppet
+from yarn_puppet.core.engine.plain.tick import initial_state, tick
 from yarn_puppet.core.engine.state import Inputs
-from yarn_puppet.core.engine.tick import initial_state, tick
 from yarn_puppet.core.formats.puppet_file import load_puppet
 from yarn_puppet.core.model.events import Window
 from yarn_puppet.core.model.graph import State, Transition

@@ -10,7 +10,7 @@ from hypothesis import strategies as some
 from tests import strategies
 from tests.helpers import Case, run_controls
 from yarn_puppet.core.engine.compiling.clip_tables import compile_clip
-from yarn_puppet.core.engine.play import frame_at, own_time
+from yarn_puppet.core.engine.plain.play import frame_at, own_time
 from yarn_puppet.core.engine.program_clips import FULL
 from yarn_puppet.core.model.clips import Clip
 from yarn_puppet.core.model.puppet import Puppet, find

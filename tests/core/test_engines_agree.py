@@ -13,8 +13,8 @@ from tests.golden_cases import CASES, case_lines, make_case
 from tests.helpers import Case, demo_setup, run
 from tests.random_puppets import Shaker
 from yarn_puppet.core.engine.compiling.puppets import compile_puppet
-from yarn_puppet.core.engine.tick import initial_state, tick
-from yarn_puppet.core.generate import python
+from yarn_puppet.core.engine.fast import functions
+from yarn_puppet.core.engine.plain.tick import initial_state, tick
 from yarn_puppet.core.model.edits import graph as edits
 from yarn_puppet.core.model.puppet import Puppet
 
@@ -86,13 +86,13 @@ def _edited(puppet: Puppet, choice: int) -> Puppet:
 class Generated(Case):
     def test_no_text_of_a_file_reaches_generated_source(self) -> None:
         seen: list[str] = []
-        kept = python.code_of
-        python.code_of = lambda text: seen.append(text) or kept(text)  # type: ignore[assignment,func-returns-value]
+        kept = functions.code_of
+        functions.code_of = lambda text: seen.append(text) or kept(text)  # type: ignore[assignment,func-returns-value]
         try:
             for seed in range(40):
                 self.assertIsNone(compared(seed, 6))
         finally:
-            python.code_of = kept  # type: ignore[assignment]
+            functions.code_of = kept  # type: ignore[assignment]
         source = "\n".join(seen)
         self.assertIn("def made(", source)
         for word in ("grounded", "pole", "straw", "s0", "i0", "calm", "'", '"', "1000000000"):

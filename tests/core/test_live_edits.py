@@ -9,7 +9,7 @@ from msgspec.structs import replace
 from tests import strategies
 from tests.core.test_engine_properties import hands
 from tests.helpers import Case
-from yarn_puppet.core.engine.play import clip_of, own_time
+from yarn_puppet.core.engine.plain.play import clip_of, own_time
 from yarn_puppet.core.engine.program import Program
 from yarn_puppet.core.engine.state import MachineState
 from yarn_puppet.core.model.clips import Cell, Clip, Frame

@@ -10,7 +10,7 @@ from hypothesis import strategies as some
 from tests.helpers import Case, clip, puppet_of, run
 from yarn_puppet.core.engine.compiling.clip_tables import compile_clip
 from yarn_puppet.core.engine.counting import counts
-from yarn_puppet.core.engine.play import play as play_clip
+from yarn_puppet.core.engine.plain.play import play as play_clip
 from yarn_puppet.core.engine.program_clips import TICK
 from yarn_puppet.core.model.clips import Clip
 from yarn_puppet.core.model.events import Moment, Rule, Window

@@ -18,10 +18,10 @@ MAY_IMPORT = {
     "rules": {"model"},
     "engine": {"model", "rules"},
     "generate": {"model", "rules", "engine"},
-    "pose": {"model", "rules", "engine", "generate"},
-    "booth": {"model", "rules", "engine", "generate", "pose"},
-    "takes": {"model", "rules", "engine", "generate", "pose", "booth", "art"},
-    "snags": {"model", "rules", "engine", "generate", "pose", "booth", "takes"},
+    "pose": {"model", "rules", "engine"},
+    "booth": {"model", "rules", "engine", "pose"},
+    "takes": {"model", "rules", "engine", "pose", "booth", "art"},
+    "snags": {"model", "rules", "engine", "pose", "booth", "takes"},
     "handoff": {"model", "rules", "engine", "generate", "pose", "booth", "takes", "snags", "formats"},
     "wire": {"model", "rules", "engine", "generate", "pose", "booth", "takes", "handoff", "formats"},
     "art": {"model"},
@@ -46,8 +46,8 @@ class Refuse:
 sys.meta_path.insert(0, Refuse())
 from yarn_puppet.core.engine.compiling.puppets import compile_puppet
 from yarn_puppet.core.engine.state import Inputs
-from yarn_puppet.core.engine.tick import initial_state, tick
-from yarn_puppet.core.generate.fast_tick import fast_tick
+from yarn_puppet.core.engine.plain.tick import initial_state, tick
+from yarn_puppet.core.engine.fast.tick import fast_tick
 
 puppet = json.load(sys.stdin, object_hook=lambda fields: SimpleNamespace(**fields))
 states = {state.id: state for state in puppet.states}

@@ -9,8 +9,8 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Sequence
 from typing import Any, NamedTuple
 
-from ..engine.choose import destination
-from ..engine.play import FACINGS
+from ..engine.plain.choose import destination
+from ..engine.plain.play import FACINGS
 from ..engine.program import Exits, Program, ProgramState, ProgramTransition
 from ..engine.program_clips import NOWHERE, TICK, ProgramClip, ProgramDeed, ProgramRule
 from ..rules.bind import Tree

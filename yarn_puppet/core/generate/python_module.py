@@ -21,8 +21,9 @@ from .shape import shape_of
 CORE = Path(__file__).parent.parent
 FILES = (
     "rules/numbers.py", "rules/tree.py", "rules/bind.py", "rules/evaluate.py", "engine/program_clips.py",
-    "engine/program.py", "engine/state.py", "engine/sequences.py", "engine/play.py", "engine/blending.py",
-    "engine/controls.py", "engine/while_rules.py", "engine/choose.py", "engine/tick.py",
+    "engine/program.py", "engine/state.py",
+    *(f"engine/plain/{name}.py" for name in (
+        "sequences", "play", "blending", "controls", "while_rules", "choose", "tick")),
 )
 """What a tick needs, each after what it needs itself."""
 HEAD = '''"""Made by Yarn Puppet. What is written here by hand is gone when it is made anew.

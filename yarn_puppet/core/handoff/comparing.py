@@ -17,8 +17,8 @@ from shutil import which
 
 import msgspec
 
-from ..engine.tick import initial_state, tick
-from ..generate.fast_tick import fast_tick
+from ..engine.fast.tick import fast_tick
+from ..engine.plain.tick import initial_state, tick
 from ..model.puppet import Puppet
 from ..model.take import Take
 from ..model.world import World

@@ -10,9 +10,9 @@ from typing import NamedTuple
 import msgspec
 
 from ..engine.compiling.puppets import compile_puppet
+from ..engine.plain.tick import initial_state, tick
 from ..engine.program import Program
 from ..engine.state import Inputs, Report
-from ..engine.tick import initial_state, tick
 from ..formats.errors import FileProblem, read_whole
 from ..formats.puppet_file import puppet_bytes
 from ..formats.replacing import write_together

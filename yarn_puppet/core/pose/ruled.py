@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
+from ..engine.plain.while_rules import weakness
 from ..engine.state import InForce, Report
-from ..engine.while_rules import weakness
 from ..model.clips import Box
 from ..model.puppet import Puppet
 from .figure import Standing, anchor_in

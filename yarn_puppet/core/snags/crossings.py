@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-from ..engine.choose import fixed_end
+from ..engine.plain.choose import fixed_end
 from ..engine.program import Program, ProgramState, ProgramTransition
 from ..engine.program_clips import NOWHERE
 from ..rules.bind import NEVER

@@ -11,11 +11,11 @@ from collections.abc import Iterator, Sequence
 from itertools import islice, product
 from typing import Any
 
-from ..engine.choose import Mutable, enter, fill
-from ..engine.controls import readable
+from ..engine.plain.choose import Mutable, enter, fill
+from ..engine.plain.controls import readable
+from ..engine.plain.tick import initial_state, reading_of, tick
 from ..engine.program import Program, ProgramTransition
 from ..engine.state import Inputs, MachineState
-from ..engine.tick import initial_state, reading_of, tick
 from ..model.puppet import Puppet
 from ..rules.bind import Tree
 from ..rules.evaluate import value_of

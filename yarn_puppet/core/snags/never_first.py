@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from ..engine.choose import fixed_end
+from ..engine.plain.choose import fixed_end
 from ..engine.program import Program, ProgramCondition, ProgramTransition
 from ..model.puppet import Puppet
 from ..rules.bind import NEVER, Tree, conjuncts_of

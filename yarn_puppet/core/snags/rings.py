@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from ..engine.choose import fixed_end
+from ..engine.plain.choose import fixed_end
 from ..engine.program import Program
 from ..model.puppet import Puppet
 from ..rules.bind import NEVER

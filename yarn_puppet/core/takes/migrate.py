@@ -5,13 +5,13 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
-from ..engine.blending import clip_on_show
-from ..engine.choose import Mutable, do_deeds, fill
-from ..engine.play import clip_of
+from ..engine.plain.blending import clip_on_show
+from ..engine.plain.choose import Mutable, do_deeds, fill
+from ..engine.plain.play import clip_of
+from ..engine.plain.tick import initial_state, reading_of
 from ..engine.program import Program, ProgramState, ProgramValue
 from ..engine.program_clips import ProgramClip
 from ..engine.state import IDLE, NO_HITS, Blending, LayerState, MachineState, PassHits, RuleShare
-from ..engine.tick import initial_state, reading_of
 from ..rules.numbers import fitted
 from .migrate_rate import machine_at_rate
 

@@ -11,10 +11,10 @@ from ..booth.booth import BoothState, booth_senses, initial_booth, step
 from ..booth.hitting.replaying import NO_TRACKS, Played, Track
 from ..booth.pushing import Hands, hands_of
 from ..engine.compiling.puppets import compile_puppet
+from ..engine.fast.tick import Tick, fast_tick
+from ..engine.plain.tick import initial_state
 from ..engine.program import Program
 from ..engine.state import Inputs, Landed, MachineState, Report
-from ..engine.tick import initial_state
-from ..generate.fast_tick import Tick, fast_tick
 from ..model.base import Scalar
 from ..model.puppet import Puppet
 from ..model.take import Take

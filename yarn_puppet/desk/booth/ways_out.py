@@ -10,7 +10,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, QTimer
 from PyQt6.QtGui import QMouseEvent, QPainter, QWheelEvent
 from PyQt6.QtWidgets import QWidget
 
-from ...core.engine.play import clip_of
+from ...core.engine.plain.play import clip_of
 from ...core.takes.explaining.explain import Exit, exits
 from ...core.takes.explaining.pressing import Line, Mend
 from ...core.takes.explaining.why import Answer, why_state, why_transition

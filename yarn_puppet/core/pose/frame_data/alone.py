@@ -9,9 +9,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import NamedTuple
 
+from ...engine.plain.tick import initial_state, tick
 from ...engine.program import Exits, Program
 from ...engine.state import Inputs, MachineState
-from ...engine.tick import initial_state, tick
 
 MOST_TICKS = 3600
 """A clip longer than this many ticks is counted no further."""

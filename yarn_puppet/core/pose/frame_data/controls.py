@@ -12,12 +12,12 @@ from collections.abc import Iterator, Sequence
 from itertools import islice, product
 from typing import Any, NamedTuple
 
-from ...engine.choose import destination, fill, may_leave
+from ...engine.fast.tick import Tick
+from ...engine.plain.choose import destination, fill, may_leave
+from ...engine.plain.tick import begin
 from ...engine.program import Program, ProgramIntent, ProgramTransition
 from ...engine.program_clips import TICK
 from ...engine.state import Inputs, MachineState
-from ...engine.tick import begin
-from ...generate.fast_tick import Tick
 from ...rules.bind import Tree, leaves
 from ...rules.evaluate import value_of
 from .alone import started_in

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator
 from typing import NamedTuple
 
+from ...engine.fast.tick import Tick, fast_tick
 from ...engine.program import Program, ProgramState
 from ...engine.program_clips import ProgramClip
-from ...generate.fast_tick import Tick, fast_tick
 from ...model.clips import Clip
 from ...model.graph import State
 from ...model.puppet import Puppet

@@ -12,9 +12,9 @@ from collections.abc import Iterable
 from itertools import takewhile, zip_longest
 from typing import Any
 
+from ...engine.plain.tick import initial_state
 from ...engine.program import Program, ProgramIntent
 from ...engine.program_clips import ProgramDeed
-from ...engine.tick import initial_state
 from ..firsts import Firsts
 from ..run import Setup
 from .meaning import Meaning

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from typing import Any, Literal, NamedTuple
 
-from ...engine.choose import destination, fill, may_leave
-from ...engine.play import clip_of
+from ...engine.plain.choose import destination, fill, may_leave
+from ...engine.plain.play import clip_of
+from ...engine.plain.tick import begin
 from ...engine.program import Program, ProgramTransition
 from ...engine.program_clips import TICK
 from ...engine.state import LayerState
-from ...engine.tick import begin
 from ...rules.evaluate import Reading, used_by
 from ..run import Record
 

@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import NamedTuple
 
-from ...engine.choose import destination
+from ...engine.plain.choose import destination
 from ...engine.program import Program, ProgramState, ProgramTransition
 from ..run import Record
 from .explain import Exit, exits

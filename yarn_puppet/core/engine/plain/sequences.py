@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Collection
 
-from .program import Program, ProgramIntent
-from .program_clips import TICK
+from ..program import Program, ProgramIntent
+from ..program_clips import TICK
 
 Reached = tuple[int, ...]
 """For a sequence, the tick in which its first k + 1 steps began, the latest that will do, for each k; -1 for none."""

@@ -5,14 +5,14 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
-from ..rules.evaluate import Reading, used_by, value_of
-from ..rules.numbers import fitted
+from ...rules.evaluate import Reading, used_by, value_of
+from ...rules.numbers import fitted
+from ..program import Program, ProgramTransition
+from ..program_clips import NOWHERE, TICK, ProgramDeed
+from ..state import NO_HITS, ActionState, Blending, LayerState, Taken
 from .blending import begun
 from .controls import arm, use_up
 from .play import clip_of, own_time
-from .program import Program, ProgramTransition
-from .program_clips import NOWHERE, TICK, ProgramDeed
-from .state import NO_HITS, ActionState, Blending, LayerState, Taken
 
 MOST_PASSED = 8
 """States that play nothing which one tick may go through."""

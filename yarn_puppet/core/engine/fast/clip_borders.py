@@ -10,8 +10,8 @@ from bisect import bisect_right
 from collections.abc import Callable
 from typing import Any, NamedTuple
 
-from ..engine.blending import blended_on, fading_of, share_of_new
-from ..engine.play import (
+from ..plain.blending import blended_on, fading_of, share_of_new
+from ..plain.play import (
     frame_at,
     in_variant,
     met_so_far,
@@ -22,11 +22,11 @@ from ..engine.play import (
     shown_windows,
     sorted_moments,
 )
-from ..engine.program import Program
-from ..engine.program_clips import FULL, TICK, ProgramClip
-from ..engine.state import NO_HITS, Fading, Fired, LayerReport, LayerState, Open
-from ..engine.while_rules import Together, counting, rules_of_nodes, rules_of_windows, together
-from .python import pace, reader
+from ..plain.while_rules import Together, counting, rules_of_nodes, rules_of_windows, together
+from ..program import Program
+from ..program_clips import FULL, TICK, ProgramClip
+from ..state import NO_HITS, Fading, Fired, LayerReport, LayerState, Open
+from .functions import pace, reader
 
 new: Callable[..., Any] = tuple.__new__
 

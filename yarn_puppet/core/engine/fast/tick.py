@@ -8,20 +8,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from ..engine.controls import advance_controls, one_edge_a_tick
-from ..engine.program import Program
-from ..engine.program_clips import FULL
-from ..engine.state import (
-    Fired,
-    Inputs,
-    LayerReport,
-    LayerState,
-    MachineState,
-    Report,
-    RuleShare,
-    Taken,
-)
-from ..engine.tick import (
+from ..plain.controls import advance_controls, one_edge_a_tick
+from ..plain.tick import (
     armed_ids,
     kept_events,
     passed_thresholds,
@@ -29,7 +17,7 @@ from ..engine.tick import (
     turned,
     with_events,
 )
-from ..engine.while_rules import (
+from ..plain.while_rules import (
     Together,
     counting,
     eased,
@@ -41,9 +29,21 @@ from ..engine.while_rules import (
     rules_of_windows,
     together,
 )
+from ..program import Program
+from ..program_clips import FULL
+from ..state import (
+    Fired,
+    Inputs,
+    LayerReport,
+    LayerState,
+    MachineState,
+    Report,
+    RuleShare,
+    Taken,
+)
 from .clip_borders import StateTables, Told
-from .fast_deeds import Acting, Kept, Made, Values
-from .python import chooser, controls, shower
+from .deeds import Acting, Kept, Made, Values
+from .functions import chooser, controls, shower
 
 MOST_WHOLES = 4096
 """Such sums that are kept."""

@@ -7,11 +7,11 @@ from collections.abc import Sequence
 from math import sqrt
 from typing import Any, NamedTuple
 
-from ..rules.evaluate import Reading, value_of
-from ..rules.numbers import LARGEST_FLOAT, real
-from .program import ProgramState
-from .program_clips import TICK, ProgramClip, ProgramSpeed
-from .state import LayerState, PassHits
+from ...rules.evaluate import Reading, value_of
+from ...rules.numbers import LARGEST_FLOAT, real
+from ..program import ProgramState
+from ..program_clips import TICK, ProgramClip, ProgramSpeed
+from ..state import LayerState, PassHits
 
 MOST_LOOPS = 64
 """Passes of one tick that count; the earlier ones of a tick that passes more are skipped."""

@@ -9,7 +9,23 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any, NamedTuple
 
-from ..rules.evaluate import Reading, value_of
+from ...rules.evaluate import Reading, value_of
+from ..program import Program, ProgramState
+from ..program_clips import FULL, NOWHERE, TICK, ProgramMoment
+from ..state import (
+    IDLE,
+    NO_HITS,
+    Fired,
+    Inputs,
+    Landed,
+    LayerReport,
+    LayerState,
+    MachineState,
+    Open,
+    PassHits,
+    Report,
+    RuleShare,
+)
 from .blending import blended_on, fading_of, share_of_new
 from .choose import Mutable, choose, destination, do_deeds, enter, fill
 from .controls import advance_controls, older, one_edge_a_tick, readable
@@ -26,23 +42,7 @@ from .play import (
     units_per_tick,
     values_along,
 )
-from .program import Program, ProgramState
-from .program_clips import FULL, NOWHERE, TICK, ProgramMoment
 from .sequences import Reached, no_steps
-from .state import (
-    IDLE,
-    NO_HITS,
-    Fired,
-    Inputs,
-    Landed,
-    LayerReport,
-    LayerState,
-    MachineState,
-    Open,
-    PassHits,
-    Report,
-    RuleShare,
-)
 from .while_rules import (
     counting,
     eased,

@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from typing import Any, NamedTuple
 
-from ..rules.numbers import real
+from ...rules.numbers import real
+from ..program import Program
+from ..program_clips import FULL, ProgramRule
+from ..state import InForce, LayerState, RuleShare
 from .play import clip_of
-from .program import Program
-from .program_clips import FULL, ProgramRule
-from .state import InForce, LayerState, RuleShare
 
 MOST_GOING = 32
 """While-rules that go out at a time."""

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
+from ..program import Program, ProgramBlend, ProgramState
+from ..program_clips import FULL, TICK, ProgramClip
+from ..state import Blending, Fading, LayerState, OnShow
 from .play import frame_at, own_time
-from .program import Program, ProgramBlend, ProgramState
-from .program_clips import FULL, TICK, ProgramClip
-from .state import Blending, Fading, LayerState, OnShow
 
 MOST_OLD = 4
 """Clips that fade in one layer at a time."""

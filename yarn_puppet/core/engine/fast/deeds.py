@@ -5,13 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any, NamedTuple
 
-from ..engine.blending import begun
-from ..engine.choose import MOST_PASSED, Mutable, destination, do_deeds, fill
-from ..engine.controls import use_up
-from ..engine.program import Program, ProgramTransition
-from ..engine.program_clips import ProgramDeed
-from ..engine.state import NO_HITS, Fired, Landed, LayerState, Taken
-from ..engine.tick import Happened, hear, reading_of
+from ..plain.blending import begun
+from ..plain.choose import MOST_PASSED, Mutable, destination, do_deeds, fill
+from ..plain.controls import use_up
+from ..plain.tick import Happened, hear, reading_of
+from ..program import Program, ProgramTransition
+from ..program_clips import ProgramDeed
+from ..state import NO_HITS, Fired, Landed, LayerState, Taken
 
 
 class Values(NamedTuple):

@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from typing import NamedTuple
 
-from .program import Program, ProgramIntent
-from .program_clips import TICK
+from ..program import Program, ProgramIntent
+from ..program_clips import TICK
+from ..state import ActionState
 from .sequences import Reached, sequences_advanced
-from .state import ActionState
 
 
 class Hand(NamedTuple):

@@ -11,13 +11,13 @@ from functools import lru_cache
 from types import CodeType
 from typing import Any
 
-from ..engine.choose import destination, fixed_end
-from ..engine.play import clip_of, own_time
-from ..engine.program import Program, ProgramState, ProgramTransition
-from ..engine.program_clips import TICK
-from ..engine.state import LayerState
-from ..rules.bind import Tree
-from ..rules.numbers import divided, real, sign, whole
+from ...rules.bind import Tree
+from ...rules.numbers import divided, real, sign, whole
+from ..plain.choose import destination, fixed_end
+from ..plain.play import clip_of, own_time
+from ..program import Program, ProgramState, ProgramTransition
+from ..program_clips import TICK
+from ..state import LayerState
 
 ARGUMENTS = "layer, layers, lives, down, senses, memos, facing, remembered, thresholds"
 """What every function for a layer is given: its `LayerState`, those of all layers, and the values of this tick."""
