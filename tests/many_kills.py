@@ -17,7 +17,7 @@ from pathlib import Path
 from random import Random
 
 from yarn_puppet.demo import FIRST_STEPS
-from yarn_puppet.desk.session.journal import left_behind
+from yarn_puppet.desk.session.files.journal import left_behind
 
 EVERY_MS = 20
 MOST_LOST_S = 10.0

@@ -22,7 +22,7 @@ from yarn_puppet.core.model.wiring import Action, Intent
 from yarn_puppet.core.snags.check import check
 from yarn_puppet.core.takes.recording import take_of
 from yarn_puppet.core.takes.run import Controls, controls_of, replay, set_up
-from yarn_puppet.desk.session.holding import Holding
+from yarn_puppet.desk.session.run.holding import Holding
 
 A = (Action("a", "a"),)
 

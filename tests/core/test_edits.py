@@ -8,13 +8,13 @@ from hypothesis import strategies as some
 from tests import strategies
 from tests.helpers import Case, demo_puppet
 from yarn_puppet.core.formats.puppet_file import checked
+from yarn_puppet.core.model.basics.ids import all_ids, new_id
 from yarn_puppet.core.model.edits import clips as clip_edits
 from yarn_puppet.core.model.edits import graph as graph_edits
 from yarn_puppet.core.model.edits import wiring as wiring_edits
 from yarn_puppet.core.model.edits.frames import events as event_edits
 from yarn_puppet.core.model.edits.frames import frames as frame_edits
 from yarn_puppet.core.model.history import History
-from yarn_puppet.core.model.ids import all_ids, new_id
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.rules.renames import windows_renamed
 from yarn_puppet.core.rules.translate import to_names

@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as some
 
 from tests.helpers import Case
-from yarn_puppet.desk.session.finding_again import found_with
+from yarn_puppet.desk.session.art.finding_again import found_with
 
 
 def paths(**names: str) -> dict[str, Path]:

@@ -9,6 +9,8 @@ from tests.helpers import Case, clip, demo_puppet, puppet_of
 from yarn_puppet.core.engine.compiling.clip_tables import compile_clip
 from yarn_puppet.core.engine.counting import counts
 from yarn_puppet.core.formats.puppet_file import puppet_bytes, puppet_from
+from yarn_puppet.core.model.basics.ids import all_ids
+from yarn_puppet.core.model.basics.sharing import shared_out
 from yarn_puppet.core.model.clips import AnchorPoint, Box, Cell, Clip, Frame, Point
 from yarn_puppet.core.model.edits import clips as clip_edits
 from yarn_puppet.core.model.edits import joining
@@ -17,9 +19,7 @@ from yarn_puppet.core.model.edits.frames import events as event_edits
 from yarn_puppet.core.model.edits.frames import frames as edits
 from yarn_puppet.core.model.edits.spreads import spread_added, spread_clip_placed, spread_clip_taken_out
 from yarn_puppet.core.model.events import Moment, Window
-from yarn_puppet.core.model.ids import all_ids
 from yarn_puppet.core.model.puppet import Puppet, find
-from yarn_puppet.core.model.sharing import shared_out
 from yarn_puppet.core.pose.place import Placed
 from yarn_puppet.core.snags.check import check
 

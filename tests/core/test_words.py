@@ -13,16 +13,16 @@ from tests import strategies
 from tests.helpers import Case, clip, demo_puppet, puppet_of
 from yarn_puppet.core.formats.errors import FileProblem
 from yarn_puppet.core.formats.puppet_file import load_puppet, puppet_bytes, puppet_from, save_puppet
+from yarn_puppet.core.model.basics.ids import new_id
+from yarn_puppet.core.model.basics.words import is_reserved, is_word, one_of, word_from
 from yarn_puppet.core.model.edits import clips as clip_edits
 from yarn_puppet.core.model.edits import graph as edits
 from yarn_puppet.core.model.edits import wiring
 from yarn_puppet.core.model.events import Deed, Window
 from yarn_puppet.core.model.graph import Group, Layer, State, Transition
-from yarn_puppet.core.model.ids import new_id
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.model.starter import new_puppet
 from yarn_puppet.core.model.wiring import Memo
-from yarn_puppet.core.model.words import is_reserved, is_word, one_of, word_from
 from yarn_puppet.core.model.world import World
 from yarn_puppet.core.rules.parse import parse
 from yarn_puppet.core.rules.phrase import phrase

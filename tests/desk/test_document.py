@@ -24,8 +24,7 @@ from yarn_puppet.demo import DEMO_BOOTH, DEMO_FOLDER, FIRST_STEPS
 from yarn_puppet.desk.pictures.art import Art
 from yarn_puppet.desk.pictures.decoding import read_pictures
 from yarn_puppet.desk.session.document import Document
-from yarn_puppet.desk.session.job import Job
-from yarn_puppet.desk.session.player import Player
+from yarn_puppet.desk.session.run.player import Player
 from yarn_puppet.desk.session.settings import (
     Settings,
     load_settings,
@@ -33,6 +32,7 @@ from yarn_puppet.desk.session.settings import (
     settings_and_problem,
     settings_path,
 )
+from yarn_puppet.desk.session.work.job import Job
 from yarn_puppet.desk.tour.hand import Hand
 from yarn_puppet.desk.widgets.keys import key_name, said_key
 

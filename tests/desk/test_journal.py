@@ -17,7 +17,7 @@ from tests.desk.case import DeskCase
 from yarn_puppet.core.formats.puppet_file import load_puppet
 from yarn_puppet.core.model.edits.graph import state_changed
 from yarn_puppet.demo import DEMO_FOLDER, FIRST_STEPS
-from yarn_puppet.desk.session.journal import LeftBehind, left_behind
+from yarn_puppet.desk.session.files.journal import LeftBehind, left_behind
 from yarn_puppet.desk.shell.window import Window
 
 
@@ -132,7 +132,7 @@ class Journals(DeskCase):
         window = self.open_window()
         window.recovery.offer()
         refused = OSError(errno.ENOSPC, os.strerror(errno.ENOSPC))
-        with mock.patch("yarn_puppet.desk.session.journal.os.write", side_effect=refused):
+        with mock.patch("yarn_puppet.desk.session.files.journal.os.write", side_effect=refused):
             self.hand.token(window.notices.sentence(window.notices.names[0]), "go on")
         self.assertTrue(window.document.unsaved)
         (left,) = self.left()
@@ -148,7 +148,7 @@ class Journals(DeskCase):
                 raise OSError(errno.ENOSPC, os.strerror(errno.ENOSPC))
             return write(descriptor, data[:len(data) // 2])
 
-        with mock.patch("yarn_puppet.desk.session.journal.os.write", full):
+        with mock.patch("yarn_puppet.desk.session.files.journal.os.write", full):
             self.rename(self.window, "Amble")
             self.window.keeper.flush_now()
             self.hand.until(lambda: self.window.notices.names == ["journal"], "the notice")

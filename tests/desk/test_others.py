@@ -12,7 +12,7 @@ from yarn_puppet.core.formats.puppet_file import load_puppet, save_puppet
 from yarn_puppet.core.formats.take_file import load_take, save_take
 from yarn_puppet.core.model.edits.graph import state_changed
 from yarn_puppet.demo import DEMO_FOLDER
-from yarn_puppet.desk.session.own_files import OwnFiles
+from yarn_puppet.desk.session.files.own_files import OwnFiles
 
 
 class Others(DeskCase):

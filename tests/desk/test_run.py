@@ -308,7 +308,7 @@ class TakesPutAside(Run):
 
     def test_a_run_as_long_as_it_may_get_holds_and_says_so(self) -> None:
         self.steps(3)
-        with mock.patch("yarn_puppet.desk.session.run_on_show.MOST_BYTES", 1):
+        with mock.patch("yarn_puppet.desk.session.run.run_on_show.MOST_BYTES", 1):
             self.player.play()
             self.hand.until(lambda: not self.player.playing, "the run to hold")
             self.steps(2)

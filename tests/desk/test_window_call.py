@@ -18,8 +18,8 @@ from tests.desk.case import DeskCase
 from tests.helpers import Case
 from yarn_puppet.core.model.edits.graph import state_changed
 from yarn_puppet.demo import DEMO_PUPPET
-from yarn_puppet.desk.session.job import Job
-from yarn_puppet.desk.session.journal import JournalKeeper
+from yarn_puppet.desk.session.files.journal import JournalKeeper
+from yarn_puppet.desk.session.work.job import Job
 from yarn_puppet.desk.shell.pages import PAGES
 from yarn_puppet.desk.tour.hand import PATIENCE
 from yarn_puppet.desk.widgets.window_call import WindowCall
@@ -74,7 +74,7 @@ say("one")
 say("two")
 """
 THREADS = {f"yarn_puppet.desk.{name}" for name in (
-    "session.job", "session.rerun", "session.sources", "session.journal", "pictures.arriving")}
+    "session.work.job", "session.run.rerun", "session.art.sources", "session.files.journal", "pictures.arriving")}
 
 
 def reached(value: object) -> list[object]:

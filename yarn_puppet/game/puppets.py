@@ -13,7 +13,7 @@ import msgspec
 
 from ..core.handoff.clients.yarn_wire import Wire
 from ..core.handoff.files import hand_off
-from ..core.model.base import Scalar
+from ..core.model.basics.base import Scalar
 from ..core.model.puppet import Puppet
 from ..core.takes.run import set_up
 from ..core.wire.messages import ReportTold

@@ -13,7 +13,7 @@ from ..core.booth.hitting.hits import Hit, after_hits
 from ..core.booth.mover import at_start, move
 from ..core.booth.pushing import Hands, hands_of
 from ..core.booth.senses import SENSES, told
-from ..core.model.base import Scalar
+from ..core.model.basics.base import Scalar
 from ..core.model.puppet import Puppet
 from ..core.model.world import TILE, World
 from ..core.pose.place import Rectangle

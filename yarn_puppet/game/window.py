@@ -16,7 +16,7 @@ from ..desk.booth.happenings import draw_effect
 from ..desk.booth.scenery import Dummies, draw_sky, draw_tiles, draw_world_props
 from ..desk.booth.sounds import Sounds
 from ..desk.pictures.art import Art
-from ..desk.session.pace import Pace
+from ..desk.session.run.pace import Pace
 from ..desk.widgets import theme
 from ..desk.widgets.keys import BUTTONS, key_name, said_key
 from .puppets import Runner

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections import Counter
 from pathlib import Path
 
+from ..model.basics.words import is_reserved
 from ..model.puppet import COLLECTIONS, Puppet
-from ..model.words import is_reserved
 from .errors import FileProblem, decode, encode_schema, read_json
 from .replacing import write_safely
 from .writing import as_read, laid_out, said_of

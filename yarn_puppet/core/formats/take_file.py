@@ -6,9 +6,9 @@ from pathlib import Path
 
 import msgspec
 
+from ..model.basics.values import WORDING, is_fit
 from ..model.puppet import Puppet
 from ..model.take import Take
-from ..model.values import WORDING, is_fit
 from .errors import FileProblem, read_json, read_whole
 from .replacing import write_safely
 from .writing import as_read, laid_out

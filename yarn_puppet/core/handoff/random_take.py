@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from random import Random
 
-from ..model.base import Scalar
+from ..model.basics.base import Scalar
 from ..model.puppet import Puppet
 from ..model.take import Take
 from ..model.wiring import Sense

@@ -7,7 +7,7 @@ from collections.abc import Iterable
 from itertools import accumulate
 from typing import Protocol
 
-from .base import tidy
+from .basics.base import tidy
 
 
 class Lasting(Protocol):

@@ -12,7 +12,7 @@ from typing import Annotated, Literal
 
 from msgspec import Meta
 
-from .base import Identifier, Name, Number, Pixel, Positive, Value
+from .basics.base import Identifier, Name, Number, Pixel, Positive, Value
 from .borders import borders_of
 from .events import Moment, Window
 

@@ -6,8 +6,8 @@ from typing import Annotated, Literal
 
 from msgspec import Meta
 
-from .base import Fraction, Identifier, Name, Number, Scalar, Value
-from .words import LONGEST_SETTING
+from .basics.base import Fraction, Identifier, Name, Number, Scalar, Value
+from .basics.words import LONGEST_SETTING
 
 MomentKind = Literal["effect", "sound", "shake", "launch", "attach", "call"]
 WindowKind = Literal["hit", "cancel", "guard", "safe", "named"]

@@ -6,9 +6,9 @@ from typing import Annotated, Literal
 
 from msgspec import Meta
 
-from .base import Fraction, Identifier, Name, Number, Value
+from .basics.base import Fraction, Identifier, Name, Number, Value
+from .basics.words import LONGEST_CONDITION
 from .events import Deed, Rule
-from .words import LONGEST_CONDITION
 
 LeaveKind = Literal["any time", "after", "at the end", "in a window"]
 BlendKind = Literal["cut", "crossfade", "momentum"]

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from msgspec.structs import replace
 
-from .base import Value
+from .basics.base import Value
 from .puppet import Puppet
 from .take import Take
 from .world import World

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from msgspec import Meta
 
-from .base import Fraction, Identifier, Positive, Value
+from .basics.base import Fraction, Identifier, Positive, Value
 
 Speed = Annotated[float, Meta(ge=0, le=1e6)]
 """Pixels a second."""

@@ -7,7 +7,7 @@ from typing import Annotated, Literal, TypeVar
 
 from msgspec import Meta
 
-from .base import Name, Value
+from .basics.base import Name, Value
 from .clips import Anchor, Clip, Sheet
 from .graph import BODY, Group, Layer, Spread, State, Transition
 from .mover import Mover

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from msgspec import Meta
 
-from .base import Scalar, Value
+from .basics.base import Scalar, Value
 from .promise import Promise
 from .wiring import Rate
 

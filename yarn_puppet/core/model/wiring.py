@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from msgspec import Meta
 
-from .base import Fraction, Identifier, Name, Number, Scalar, Value
+from .basics.base import Fraction, Identifier, Name, Number, Scalar, Value
 
 Gesture = Literal["press", "release", "tap", "hold", "double tap", "held", "sequence", "both", "repeat"]
 LONGEST_SEQUENCE = 16

@@ -6,9 +6,9 @@ from typing import Annotated, Literal
 
 from msgspec import Meta
 
-from .base import Fraction, Name, Number, Positive, Value
+from .basics.base import Fraction, Name, Number, Positive, Value
+from .basics.values import ticks_of
 from .mover import Speed
-from .values import ticks_of
 
 TILE = 16
 """The width and height of a tile in pixels."""

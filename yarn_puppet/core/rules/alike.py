@@ -11,8 +11,8 @@ from typing import Any, NamedTuple
 
 import msgspec
 
+from ..model.basics.words import one_of
 from ..model.puppet import Puppet
-from ..model.words import one_of
 from .translate import to_names
 from .tree import Type
 

@@ -13,12 +13,12 @@ from typing import Any, Literal, NamedTuple
 
 from msgspec.structs import replace
 
+from ..model.basics.ids import all_ids, free_name, new_id
+from ..model.basics.words import one_of, word_from
 from ..model.clips import Clip
 from ..model.events import Deed, Rule
 from ..model.graph import Group, State, Transition
-from ..model.ids import all_ids, free_name, new_id
 from ..model.puppet import Puppet
-from ..model.words import one_of, word_from
 from .alike import Unlike, unlike
 from .needs import WORD, Needs, needs_of
 from .parse import parse

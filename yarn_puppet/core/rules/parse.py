@@ -9,7 +9,7 @@ import ast
 from collections.abc import Callable
 from typing import Any, Literal
 
-from ..model.words import LONGEST_CONDITION
+from ..model.basics.words import LONGEST_CONDITION
 from .scope import FUNCTIONS, QUERIES, ConditionError, Near, Scope
 from .tree import Literal_, Node, Operation, Query, Read, Span, Type, reads
 

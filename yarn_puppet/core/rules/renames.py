@@ -6,8 +6,8 @@ from collections.abc import Mapping
 
 from msgspec.structs import replace
 
+from ..model.basics.ids import fitting
 from ..model.events import Deed
-from ..model.ids import fitting
 from ..model.puppet import Puppet
 from .scope import WINDOW_KINDS, scope_by_id
 from .translate import choice_replaced, windows_read

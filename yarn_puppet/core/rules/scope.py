@@ -7,7 +7,7 @@ from collections.abc import Collection
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, NamedTuple
 
-from ..model.words import LANGUAGE, word_of
+from ..model.basics.words import LANGUAGE, word_of
 from .tree import Symbol
 
 if TYPE_CHECKING:

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections import Counter
 
 from ..engine.program import Program
+from ..model.basics.words import is_word, word_from
 from ..model.puppet import Puppet
-from ..model.words import is_word, word_from
 from ..rules.scope import WINDOW_KINDS
 from .snag import Snag
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 
 from ..booth.booth import carried_over
-from ..model.base import Scalar
+from ..model.basics.base import Scalar
 from ..model.puppet import Puppet
 from ..model.take import Take
 from ..model.world import World

@@ -15,7 +15,7 @@ from ..engine.fast.tick import Tick, fast_tick
 from ..engine.plain.tick import initial_state
 from ..engine.program import Program
 from ..engine.state import Inputs, Landed, MachineState, Report
-from ..model.base import Scalar
+from ..model.basics.base import Scalar
 from ..model.puppet import Puppet
 from ..model.take import Take
 from ..model.world import Dummy, World

@@ -10,7 +10,7 @@ from typing import Any
 
 from ..booth.senses import SENSES
 from ..engine.program import Program
-from ..model.base import Scalar
+from ..model.basics.base import Scalar
 from ..rules.numbers import fitted
 
 

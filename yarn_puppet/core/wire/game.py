@@ -9,7 +9,7 @@ from typing import Any
 from msgspec import UNSET
 
 from ..handoff.report_numbers import PARTS
-from ..model.values import WORDING, is_fit
+from ..model.basics.values import WORDING, is_fit
 from ..rules.numbers import fitted
 from ..takes.recording import carried
 from ..takes.run import Controls, RunState, Setup, Told, advance, start

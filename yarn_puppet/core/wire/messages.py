@@ -7,7 +7,7 @@ from typing import Annotated, Any, Literal
 import msgspec
 from msgspec import UNSET, Meta, UnsetType
 
-from ..model.base import Scalar
+from ..model.basics.base import Scalar
 
 PROTOCOL = 1
 MOST_BYTES = 65_536

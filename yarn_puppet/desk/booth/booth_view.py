@@ -18,7 +18,7 @@ from ...core.takes.run import Record
 from ..pictures.art import Art
 from ..pictures.feet import FeetOfClips
 from ..session.document import Document
-from ..session.player import Player
+from ..session.run.player import Player
 from ..session.settings import Settings
 from ..widgets import theme
 from ..widgets.key_table import KeyLine, press

@@ -16,8 +16,8 @@ from ...core.takes.explaining.pressing import Line, Mend
 from ...core.takes.explaining.why import Answer, why_state, why_transition
 from ...core.takes.run import Record
 from ..session.document import Document
-from ..session.job import Job
-from ..session.player import Player
+from ..session.run.player import Player
+from ..session.work.job import Job
 from ..widgets import theme
 from ..widgets.buttons import PillButton
 from ..widgets.dialogs import plain

@@ -20,10 +20,10 @@ from ...core.model.puppet import Puppet, find
 from ..booth.sounds import Sounds
 from ..pictures.art import Art
 from ..pictures.preview import PicturePreview
+from ..session.art.sources import Sources
 from ..session.document import Document
 from ..session.settings import Settings
 from ..session.snag_list import SnagList
-from ..session.sources import Sources
 from ..widgets import theme
 from ..widgets.asking import complain
 from ..widgets.buttons import PillButton

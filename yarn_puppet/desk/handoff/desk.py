@@ -18,10 +18,10 @@ from ...core.model.take import Take
 from ...core.model.world import World
 from ...core.takes.run import set_up
 from ..session.document import Document
-from ..session.job import Job
 from ..session.kept_takes import KeptTakes, title_of
-from ..session.lines_process import LinesProcess
 from ..session.settings import HandOffChoice, Settings
+from ..session.work.job import Job
+from ..session.work.lines_process import LinesProcess
 
 SETTLE_MS = 300
 FOUND = msgspec.json.Decoder(Found)

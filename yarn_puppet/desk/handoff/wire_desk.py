@@ -33,9 +33,9 @@ from ...core.wire.lines import (
 from ..session.booths import Booths
 from ..session.document import Document
 from ..session.kept_takes import KeptTakes
-from ..session.lines_process import ROOT, LinesProcess, our_process
-from ..session.player import Player
+from ..session.run.player import Player
 from ..session.settings import Settings
+from ..session.work.lines_process import ROOT, LinesProcess, our_process
 
 EDIT_MS = 25
 """How long edits must pause before games get them: a drag sends a few a second, not one for every pixel."""

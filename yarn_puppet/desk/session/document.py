@@ -13,9 +13,9 @@ from ...core.formats.errors import FileProblem
 from ...core.formats.journal_file import Work
 from ...core.formats.puppet_file import checked_bytes, load_puppet
 from ...core.formats.replacing import write_together
+from ...core.model.basics.ids import fitting
 from ...core.model.clips import Clip
 from ...core.model.history import History, Step
-from ...core.model.ids import fitting
 from ...core.model.puppet import Puppet
 from ...core.model.starter import new_puppet
 from ...core.model.take import Take

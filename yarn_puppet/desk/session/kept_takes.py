@@ -21,8 +21,8 @@ from ...core.takes.again.worker import Answer, Ask
 from ...logs import LOG
 from .booths import Booths
 from .document import Document
-from .takes_process import TakesProcess
-from .takes_to_write import TakesToWrite, new_file, takes_to_write, title_of
+from .files.takes_to_write import TakesToWrite, new_file, takes_to_write, title_of
+from .work.takes_process import TakesProcess
 
 SETTLE_MS = 120
 """How long edits must pause before takes are run again."""

@@ -9,8 +9,8 @@ from ...core.model.puppet import Puppet
 from ...core.snags.check import check
 from ...core.snags.snag import Snag
 from .document import Document
-from .job import Job
-from .player import Player
+from .run.player import Player
+from .work.job import Job
 
 
 class SnagList(QObject):

@@ -13,7 +13,7 @@ from PyQt6.QtWidgets import QWidget
 from ...core.formats.file_names import said
 from ...core.formats.puppet_file import SUFFIX
 from ..session.document import Document
-from ..session.player import Player
+from ..session.run.player import Player
 from .appearance import WORDS, Appearance
 from .exporting import Exporting
 from .files import Files

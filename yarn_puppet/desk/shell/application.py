@@ -50,7 +50,7 @@ def run_desk(path: Path | None) -> int:
     """Open the desk on a puppet's file; returns the exit code when its window is closed. Without a file on the demo,
     and at the first start on the smaller one, with what to press."""
     application = make_application()
-    from ..session.journal import journals_folder
+    from ..session.files.journal import journals_folder
     from .ending import Ending
     from .faults import Faults
     from .first_start import start_on_demo

@@ -14,9 +14,9 @@ from ...core.formats.pictures.moving_picture import save_moving, ticks_shown
 from ...core.formats.trace_file import TRACES, save_trace
 from ...core.takes.trace import trace_lines
 from ..booth.booth_view import BoothView
-from ..session.job import Job
-from ..session.player import Player
+from ..session.run.player import Player
 from ..session.settings import Settings
+from ..session.work.job import Job
 from ..widgets import theme
 from ..widgets.asking import complain
 from ..widgets.dialogs import choose_file

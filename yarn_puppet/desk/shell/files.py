@@ -18,11 +18,11 @@ from ...demo import DEMO_FOLDER, DEMO_PUPPET
 from ...logs import LOG
 from ..session.booths import Booths
 from ..session.document import Document
-from ..session.job import Job
+from ..session.files.own_files import OwnFiles, Theirs
 from ..session.kept_takes import KeptTakes
-from ..session.own_files import OwnFiles, Theirs
-from ..session.player import Player
+from ..session.run.player import Player
 from ..session.settings import Settings, worked_on
+from ..session.work.job import Job
 from ..widgets.asking import Answer, ask, complain
 from ..widgets.dialogs import choose_file
 

@@ -11,8 +11,8 @@ from PyQt6.QtGui import QAction, QPainter
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QWidget
 
 from ..session.document import Document
-from ..session.pace import LEAST_SPEED, MOST_SPEED, SPEEDS
-from ..session.player import Player
+from ..session.run.pace import LEAST_SPEED, MOST_SPEED, SPEEDS
+from ..session.run.player import Player
 from ..widgets import buttons, theme
 from ..widgets.buttons import PillButton, SignButton
 from ..widgets.caption import Caption

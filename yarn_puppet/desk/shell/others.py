@@ -9,7 +9,7 @@ from pathlib import Path
 from PyQt6.QtCore import QObject
 from PyQt6.QtWidgets import QWidget
 
-from ..session.own_files import OwnFiles, Theirs
+from ..session.files.own_files import OwnFiles, Theirs
 from ..widgets import theme
 from ..widgets.asking import complain
 from ..widgets.parts import Part, Token, Word

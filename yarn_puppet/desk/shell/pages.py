@@ -14,13 +14,13 @@ from ..booth.booth_view import BoothView
 from ..booth.sounds import Sounds
 from ..pads.pads import Pads
 from ..pictures.art import Art
+from ..session.art.sources import Sources
 from ..session.booths import Booths
 from ..session.document import Document
 from ..session.kept_takes import KeptTakes
-from ..session.player import Player
+from ..session.run.player import Player
 from ..session.settings import Settings
 from ..session.snag_list import SnagList
-from ..session.sources import Sources
 
 if TYPE_CHECKING:
     from ..handoff.desk import HandOffDesk

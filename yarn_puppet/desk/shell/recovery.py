@@ -7,7 +7,7 @@ from functools import partial
 
 from PyQt6.QtCore import QObject
 
-from ..session.journal import JournalKeeper, LeftBehind, forget, left_behind
+from ..session.files.journal import JournalKeeper, LeftBehind, forget, left_behind
 from ..widgets import theme
 from ..widgets.parts import Part, Token, Word
 from .notices import Notices

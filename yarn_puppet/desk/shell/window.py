@@ -22,18 +22,18 @@ from ..booth.sounds import Sounds
 from ..booth.ways_out import WaysOut
 from ..pads.pads import Pads
 from ..pictures.art import Art
+from ..session.art.sources import Sources
 from ..session.booths import Booths
-from ..session.collector import Collector
 from ..session.document import Document
-from ..session.hands import PadHands
-from ..session.journal import JournalKeeper
+from ..session.files.journal import JournalKeeper
+from ..session.files.own_files import OwnFiles
 from ..session.kept_takes import KeptTakes
 from ..session.largest import larger_than_quick
-from ..session.own_files import OwnFiles
-from ..session.player import Player
+from ..session.run.collector import Collector
+from ..session.run.hands import PadHands
+from ..session.run.player import Player
 from ..session.settings import save_settings, settings_and_problem, settings_path
 from ..session.snag_list import SnagList
-from ..session.sources import Sources
 from ..trace.trace_view import TraceView
 from ..widgets import theme
 from ..widgets.panel import scrolling, splitter_of

@@ -13,7 +13,7 @@ from ...core.takes.promising.suggesting import promises_from
 from ..pictures.feet import FeetOfClips
 from ..session.document import Document
 from ..session.kept_takes import KeptTakes, Since, title_of
-from ..session.player import Player
+from ..session.run.player import Player
 from .measuring import Measuring
 from .promise_sentence import changed
 

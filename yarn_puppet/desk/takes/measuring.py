@@ -7,8 +7,8 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from ...core.takes.measured import Response, Sliding, Steps, responses, sliding, steps
 from ...core.takes.records import Records
 from ..pictures.feet import FeetOfClips
-from ..session.job import Job
-from ..session.player import Player
+from ..session.run.player import Player
+from ..session.work.job import Job
 
 Found = tuple[tuple[Response, ...], Sliding, tuple[Steps, ...]]
 

@@ -13,7 +13,7 @@ from ...core.takes.promising.promises import Verdict
 from ..pictures.feet import FeetOfClips
 from ..session.document import Document
 from ..session.kept_takes import KeptTakes, Since
-from ..session.player import Player
+from ..session.run.player import Player
 from ..widgets import theme
 from ..widgets.dialogs import plain
 from ..widgets.panel import Panel, scrolling

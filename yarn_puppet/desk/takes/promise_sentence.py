@@ -8,7 +8,7 @@ from typing import Any
 from msgspec.structs import replace
 from PyQt6.QtGui import QColor
 
-from ...core.model.base import Scalar
+from ...core.model.basics.base import Scalar
 from ...core.model.promise import Happening, HappeningKind, Promise, PromiseKind
 from ...core.model.puppet import Puppet
 from ...core.model.world import World

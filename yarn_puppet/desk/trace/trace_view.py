@@ -11,8 +11,8 @@ from PyQt6.QtWidgets import QWidget
 
 from ...core.takes.promising.promises import Verdict
 from ..session.document import Document
-from ..session.player import Player
-from ..session.run_on_show import MOST_BYTES
+from ..session.run.player import Player
+from ..session.run.run_on_show import MOST_BYTES
 from ..widgets import theme
 from ..widgets.key_table import KeyLine
 from ..widgets.things import Thing

@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QWidget
 from ...core.model.edits import graph as edits
 from ..pictures.art import Art
 from ..session.document import Document
-from ..session.player import Player
+from ..session.run.player import Player
 from ..session.snag_list import SnagList
 from ..widgets.view import DrawnView
 from .drawing.picture import Hints, WeavePicture

@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QStackedWidget, QVBoxLayout, QWidget
 
 from ..pictures.art import Art
 from ..session.document import Document
-from ..session.player import Player
+from ..session.run.player import Player
 from ..session.snag_list import SnagList
 from ..widgets import theme
 from ..widgets.caption import Caption

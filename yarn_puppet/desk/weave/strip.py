@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QSizePolicy, QWidget
 from ...core.model.edits import layers as edits
 from ...core.model.graph import Layer
 from ..session.document import Document
-from ..session.player import Player
+from ..session.run.player import Player
 from ..widgets import theme
 from ..widgets.buttons import PillButton
 from ..widgets.parts import Field, Suggestion

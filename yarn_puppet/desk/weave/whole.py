@@ -13,7 +13,7 @@ from ...core.formats.replacing import write_safely
 from ...core.model.graph import Layer
 from ..pictures.art import Art
 from ..session.document import Document
-from ..session.player import Player
+from ..session.run.player import Player
 from ..session.snag_list import SnagList
 from ..widgets import theme
 from .drawing.picture import WeavePicture

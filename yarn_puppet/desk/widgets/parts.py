@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 
 from PyQt6.QtGui import QColor
 
-from ...core.model.base import LONGEST_NAME
+from ...core.model.basics.base import LONGEST_NAME
 from . import theme
 
 

@@ -10,7 +10,7 @@ from PyQt6.QtGui import QPainter
 
 from ...core.model.wiring import Intent
 from ...core.takes.run import Record
-from ..session.player import Player
+from ..session.run.player import Player
 from ..widgets import theme
 from ..widgets.view import DrawnView
 

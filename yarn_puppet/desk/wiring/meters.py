@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QAbstractButton
 
 from ...core.model.wiring import Sense
 from ...core.takes.explaining.explain import said
-from ..session.player import Player
+from ..session.run.player import Player
 from ..widgets import theme
 from ..widgets.things import Thing
 from ..widgets.view import DrawnView

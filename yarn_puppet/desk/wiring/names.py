@@ -6,9 +6,9 @@ from typing import Any
 
 from PyQt6.QtGui import QColor
 
-from ...core.model.base import LONGEST_NAME
+from ...core.model.basics.base import LONGEST_NAME
+from ...core.model.basics.words import is_reserved, one_of, word_from
 from ...core.model.edits import wiring as edits
-from ...core.model.words import is_reserved, one_of, word_from
 from ..session.document import Document
 from ..widgets.parts import Field, Token
 

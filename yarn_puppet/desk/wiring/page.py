@@ -8,16 +8,16 @@ from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
-from ...core.model.base import LONGEST_NAME
+from ...core.model.basics.base import LONGEST_NAME
+from ...core.model.basics.words import one_of
 from ...core.model.edits import wiring as edits
 from ...core.model.puppet import Puppet
 from ...core.model.wiring import Action, Axis, Intent
-from ...core.model.words import one_of
 from ...core.rules.uses import Space as IdSpace
 from ...core.rules.uses import Uses
 from ..pads.pads import Pads
 from ..session.document import Document
-from ..session.player import Player
+from ..session.run.player import Player
 from ..widgets import theme
 from ..widgets.caption import Caption
 from ..widgets.keys import said_key

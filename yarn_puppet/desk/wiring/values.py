@@ -8,7 +8,7 @@ from ...core.model.starter import BOOTH_SENSES
 from ...core.model.wiring import Memo, Sense, Threshold, ValueType
 from ...core.takes.explaining.explain import said
 from ..session.document import Document
-from ..session.player import Player
+from ..session.run.player import Player
 from ..widgets import theme
 from ..widgets.parts import Field, Part, Token, Word, choice_field, number_field
 from .names import change, name_token

@@ -8,7 +8,7 @@ from collections.abc import Callable, Iterator
 from itertools import accumulate
 from typing import TYPE_CHECKING, NamedTuple
 
-from ...model.values import ticks_of
+from ...model.basics.values import ticks_of
 from ..program_clips import ProgramClip, ProgramDeed, ProgramMoment, ProgramRule, ProgramWindow
 
 if TYPE_CHECKING:

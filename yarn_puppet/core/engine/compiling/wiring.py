@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
-from ...model.values import WORDING, is_fit
+from ...model.basics.values import WORDING, is_fit
 from ...rules.bind import Key
 from ...rules.numbers import fitted_start
 from ..program import Problem, ProgramIntent, ProgramThreshold, ProgramValue

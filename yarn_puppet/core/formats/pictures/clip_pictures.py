@@ -10,8 +10,8 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
 
+from ...model.basics.sharing import shared_out
 from ...model.clips import Point
-from ...model.sharing import shared_out
 from ..errors import FileProblem
 from ..replacing import write_safely
 from .apng import apng_bytes

@@ -11,10 +11,10 @@ from defusedxml import DefusedXmlException
 from defusedxml.ElementTree import fromstring
 
 from ...formats.errors import FileProblem, read_whole
+from ...model.basics.words import LONGEST_CONDITION
 from ...model.events import Deed
 from ...model.graph import BODY, Group, Layer, State, Transition
 from ...model.puppet import Puppet
-from ...model.words import LONGEST_CONDITION
 from ...rules.parse import parse
 from ...rules.scope import ConditionError, scope_by_id
 from .conditions import read_condition

@@ -8,10 +8,10 @@ from typing import Any
 from xml.etree.ElementTree import Element
 
 from ...generate.names import identifier
-from ...model.base import LONGEST_NAME
+from ...model.basics.base import LONGEST_NAME
+from ...model.basics.words import is_word
 from ...model.starter import new_puppet
 from ...model.wiring import Action, Intent, Memo, Sense
-from ...model.words import is_word
 from .conditions import TEXT, WORDS, unquoted
 from .writing import OURS, SCXML
 

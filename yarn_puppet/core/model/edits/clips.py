@@ -7,9 +7,9 @@ from typing import Any, TypeVar
 
 from msgspec.structs import replace
 
+from ..basics.ids import all_ids, fitting, free_name, new_id, new_ids
 from ..clips import Clip, Frame, Grid, Sheet
 from ..events import Moment, Window
-from ..ids import all_ids, fitting, free_name, new_id, new_ids
 from ..puppet import Puppet, find
 from .entries import added, changed, removed, with_entries
 from .frames.mirroring import brought_into, mirrored_clip

@@ -6,8 +6,8 @@ from typing import Any
 
 from msgspec.structs import replace
 
-from ..base import tidy as tidy
-from ..ids import fitting
+from ..basics.base import tidy as tidy
+from ..basics.ids import fitting
 from ..puppet import Puppet
 
 

@@ -7,9 +7,9 @@ from typing import Any, get_args
 
 from msgspec.structs import replace
 
+from ..basics.ids import all_ids, free_name, new_id
 from ..events import Rule
 from ..graph import Group, State, Thread, Transition
-from ..ids import all_ids, free_name, new_id
 from ..puppet import Puppet
 from .entries import added, changed, moved, removed, with_entries
 

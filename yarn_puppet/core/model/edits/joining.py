@@ -6,10 +6,10 @@ from collections.abc import Sequence
 
 from msgspec.structs import replace
 
-from ..base import tidy
+from ..basics.base import tidy
+from ..basics.ids import all_ids
 from ..clips import Clip, Frame, Point
 from ..events import Moment, Window
-from ..ids import all_ids
 from ..puppet import Puppet, find
 from .clips import Event, clip_changed, clip_replaced, copied, with_ids_of_their_own
 from .frames.between import anchor_row, anchors_at, anchors_kept, anchors_of

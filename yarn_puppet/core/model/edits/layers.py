@@ -6,8 +6,8 @@ from typing import Any
 
 from msgspec.structs import replace
 
+from ..basics.ids import all_ids, free_name, new_id
 from ..graph import Layer
-from ..ids import all_ids, free_name, new_id
 from ..puppet import Puppet
 from .entries import added, changed, removed, with_entries
 from .graph import states_removed

@@ -7,9 +7,9 @@ from typing import Literal, NamedTuple, get_args
 
 from msgspec.structs import replace
 
-from ..base import LONGEST_NAME
+from ..basics.base import LONGEST_NAME
+from ..basics.ids import fitting, free_name
 from ..events import WindowKind
-from ..ids import fitting, free_name
 from ..puppet import Puppet
 from .entries import with_entries
 

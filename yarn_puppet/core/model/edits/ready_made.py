@@ -7,9 +7,9 @@ from itertools import pairwise
 
 from msgspec.structs import replace
 
+from ..basics.ids import all_ids, free_name, new_id
 from ..events import Deed, Window
 from ..graph import BODY, Group, Leave, State, Transition
-from ..ids import all_ids, free_name, new_id
 from ..puppet import Puppet
 from ..wiring import Memo
 from .entries import added, changed, tidy, with_entries

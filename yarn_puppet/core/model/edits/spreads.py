@@ -6,8 +6,8 @@ from collections.abc import Sequence
 
 from msgspec.structs import replace
 
+from ..basics.ids import all_ids, free_name, new_id
 from ..graph import Placed, Spread
-from ..ids import all_ids, free_name, new_id
 from ..puppet import Puppet, find
 from ..wiring import Sense
 from .directions import DIRECTIONS, facing_sets

@@ -6,11 +6,11 @@ from typing import Any
 
 from msgspec.structs import replace
 
+from ..basics.ids import all_ids, new_id
+from ..basics.words import word_from
 from ..events import Deed, Rule
-from ..ids import all_ids, new_id
 from ..puppet import Puppet
 from ..wiring import Action, Axis, Intent, Memo, Sense, Threshold
-from ..words import word_from
 from .entries import added, changed, removed, with_entries
 
 START_VALUES: dict[str, bool | int | float | str] = {"bool": False, "int": 0, "float": 0.0, "choice": ""}

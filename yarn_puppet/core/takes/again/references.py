@@ -11,7 +11,7 @@ from collections.abc import Iterable, Mapping
 
 from msgspec.structs import replace
 
-from ...model.base import Value
+from ...model.basics.base import Value
 from ...model.puppet import Puppet
 from ...model.take import Take
 from ...model.world import World

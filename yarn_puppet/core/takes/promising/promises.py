@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from typing import Any, NamedTuple
 
-from ...model.base import Scalar
+from ...model.basics.base import Scalar
 from ...model.promise import Happening, Promise
 from ...model.puppet import Puppet
 from ..comparing.words import said

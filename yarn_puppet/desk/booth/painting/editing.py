@@ -13,9 +13,9 @@ from PyQt6.QtGui import QMouseEvent, QWheelEvent
 
 from ....core.booth.tiles.sweep import down
 from ....core.booth.tiles.terrain import terrain_of
+from ....core.model.basics.words import one_of
 from ....core.model.edits import worlds as edits
 from ....core.model.take import Take
-from ....core.model.words import one_of
 from ....core.model.world import AIR, BRICK, TILE, Dummy, World, WorldProp, Zone
 from ....core.rules.renames import choice_renamed
 from ...session.booths import Booths

@@ -21,7 +21,7 @@ from ...pictures.art import Art
 from ...session.booths import Booths
 from ...session.document import Document
 from ...session.kept_takes import KeptTakes
-from ...session.player import Player
+from ...session.run.player import Player
 from ...widgets import theme
 from ...widgets.panel import Panel, QuietLine, scrolling
 from ...widgets.parts import Part, Token, Word, many_field

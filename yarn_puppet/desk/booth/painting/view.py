@@ -18,7 +18,7 @@ from ....core.pose.figure import figure
 from ...pictures.art import Art
 from ...session.booths import Booths
 from ...session.document import Document
-from ...session.player import Player
+from ...session.run.player import Player
 from ...widgets import theme
 from ...widgets.key_table import KeyLine
 from ...widgets.view import DrawnView

@@ -8,7 +8,7 @@ from PyQt6.QtGui import QImage
 
 from ....core.model.clips import Cell
 from ...pictures.pixels import cell_pixels
-from ...session.job import Job
+from ...session.work.job import Job
 from .fitting import Drawn, drawn_in
 
 AT_ONCE = 200

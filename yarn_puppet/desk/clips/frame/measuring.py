@@ -8,7 +8,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from ....core.model.clips import Clip, Point
 from ...pictures.art import Art
-from ...session.job import Job
+from ...session.work.job import Job
 
 if TYPE_CHECKING:
     from collections.abc import Iterator

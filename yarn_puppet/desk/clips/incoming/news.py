@@ -13,9 +13,9 @@ from ....core.model.edits.frames.frames import frames_removed
 from ....core.model.edits.spreads import offered_spreads, spread_added
 from ....core.model.puppet import find
 from ...pictures.art import Art
-from ...session.art_news import Lost, News, frames_of
+from ...session.art.art_news import Lost, News, frames_of
+from ...session.art.sources import Sources
 from ...session.document import Document
-from ...session.sources import Sources
 from ...widgets import theme
 from ...widgets.parts import Part, Token, Word
 from ...widgets.sentence import Sentence

@@ -19,7 +19,7 @@ from ....core.formats.pictures.pages import TooLarge
 from ....core.model.clips import Grid, Mark
 from ...pictures.decoding import read_pictures
 from ...pictures.pixels import alpha_of, pixels_of
-from ...session.job import Job
+from ...session.work.job import Job
 
 
 class Read(NamedTuple):

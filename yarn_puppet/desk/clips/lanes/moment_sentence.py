@@ -8,7 +8,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any, get_args
 
-from ....core.model.base import Scalar
+from ....core.model.basics.base import Scalar
 from ....core.model.clips import Clip
 from ....core.model.events import Argument, Moment, MomentKind
 from ...session.document import Document

@@ -16,8 +16,8 @@ from ...pictures.art import Art
 from ...pictures.decoding import read_pictures
 from ...pictures.pixels import frame_pixels
 from ...session.document import Document
-from ...session.job import Job
 from ...session.settings import Settings
+from ...session.work.job import Job
 from ...widgets.asking import complain
 from ...widgets.dialogs import choose_file
 

@@ -12,7 +12,7 @@ from ....core.model.clips import Clip
 from ....core.takes.explaining.explain import exits
 from ...pictures.art import Art
 from ...session.document import Document
-from ...session.player import Player
+from ...session.run.player import Player
 from ...session.snag_list import SnagList
 from ...widgets import theme
 from ...widgets.stills import Stills

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from PyQt6.QtCore import QRectF
 
 from ...session.document import Document
-from ...session.player import Player
+from ...session.run.player import Player
 from ..placing.ends import Ends, Tail
 from ..placing.layout import Band, Layout
 from ..placing.routing import Thread, route

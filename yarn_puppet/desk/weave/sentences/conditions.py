@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+from ....core.model.basics.words import LONGEST_CONDITION
 from ....core.model.puppet import Puppet
-from ....core.model.words import LONGEST_CONDITION
 from ....core.rules.parse import parse
 from ....core.rules.phrase import phrase
 from ....core.rules.scope import WINDOW_KINDS, ConditionError, scope_by_id, window_names

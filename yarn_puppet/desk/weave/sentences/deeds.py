@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+from ....core.model.basics.words import LONGEST_SETTING
 from ....core.model.edits import graph as edits
 from ....core.model.events import Deed
 from ....core.model.graph import State
 from ....core.model.puppet import Puppet
-from ....core.model.words import LONGEST_SETTING
 from ....core.rules.translate import quoted, to_ids, to_names
 from ...session.document import Document
 from ...widgets import theme

@@ -5,7 +5,7 @@ from __future__ import annotations
 from ....core.model.edits import graph as edits
 from ....core.model.puppet import find
 from ...session.document import Document
-from ...session.player import Player
+from ...session.run.player import Player
 from ...widgets import theme
 from ...widgets.parts import Part, Token, Word
 from ..showing import Showing

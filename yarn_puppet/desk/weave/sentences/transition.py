@@ -7,13 +7,13 @@ from typing import get_args
 
 from msgspec.structs import replace
 
+from ....core.model.basics.words import LONGEST_CONDITION
 from ....core.model.edits import graph as edits
 from ....core.model.graph import BlendKind, Easing, Leave, LeaveKind, Transition
-from ....core.model.words import LONGEST_CONDITION
 from ....core.rules.translate import to_ids, to_names
 from ....core.takes.explaining.explain import terms_now
 from ...session.document import Document
-from ...session.player import Player
+from ...session.run.player import Player
 from ...widgets import theme
 from ...widgets.parts import Field, Part, Token, Word, choice_field, number_field
 from .conditions import Terms, explained, term_suggestions, used_windows, wrong

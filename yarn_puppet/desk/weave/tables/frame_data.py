@@ -15,8 +15,8 @@ from ....core.formats.table_file import save_table
 from ....core.pose.frame_data.table import FrameData, frame_data, frame_data_rows
 from ....core.takes.run import Setup
 from ...session.document import Document
-from ...session.job import Job
-from ...session.player import Player
+from ...session.run.player import Player
+from ...session.work.job import Job
 from ...widgets import theme
 from ...widgets.asking import complain
 from ...widgets.dialogs import choose_file

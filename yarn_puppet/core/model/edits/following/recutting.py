@@ -8,7 +8,7 @@ from typing import NamedTuple
 
 from msgspec.structs import replace
 
-from ...base import tidy
+from ...basics.base import tidy
 from ...clips import Cell, Clip, Frame, Mark, Point
 from ...puppet import Puppet
 from ..entries import with_entries

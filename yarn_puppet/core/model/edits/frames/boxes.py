@@ -6,9 +6,9 @@ from collections.abc import Collection
 
 from msgspec.structs import replace
 
+from ...basics.ids import all_ids, fitting, new_id
 from ...clips import Anchor, AnchorPoint, Box, Clip, Frame, Point
 from ...events import Window
-from ...ids import all_ids, fitting, new_id
 from ...puppet import Puppet
 from ..clips import clip_changed
 from ..entries import added, tidy

@@ -7,9 +7,9 @@ from typing import Any, TypeVar
 
 from msgspec.structs import replace
 
+from ...basics.ids import all_ids, fitting, new_id
 from ...clips import Clip
 from ...events import Moment, Window
-from ...ids import all_ids, fitting, new_id
 from ...puppet import Puppet
 from ..clips import clip_changed
 from ..entries import tidy

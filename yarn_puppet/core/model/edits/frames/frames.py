@@ -7,10 +7,10 @@ from typing import Any
 
 from msgspec.structs import replace
 
-from ...base import tidy
+from ...basics.base import tidy
+from ...basics.sharing import shared_out
 from ...clips import Clip, Frame
 from ...puppet import Puppet
-from ...sharing import shared_out
 from ..entries import changed
 from .hung import LEAST_DURATION, STEPS, reframed, steps
 from .mirroring import brought_into

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 
 from msgspec.structs import replace
 
-from ...base import tidy
+from ...basics.base import tidy
 from ...clips import Clip, Frame, Point, Side
 from .between import anchored
 

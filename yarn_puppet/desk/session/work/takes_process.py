@@ -5,7 +5,7 @@ from __future__ import annotations
 import msgspec
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from ...core.takes.again.worker import ANSWER, Answer, Ask
+from ....core.takes.again.worker import ANSWER, Answer, Ask
 from .lines_process import LinesProcess
 
 

@@ -7,7 +7,7 @@ from pathlib import Path
 
 from PyQt6.QtCore import QFileSystemWatcher, QObject, QTimer, pyqtSignal
 
-from ...core.formats.pictures.names import ENDINGS
+from ....core.formats.pictures.names import ENDINGS
 
 SETTLE_MS = 250
 """How long a file must be left alone before it is told of: programs write in several goes."""

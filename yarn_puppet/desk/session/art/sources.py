@@ -11,20 +11,20 @@ from typing import NamedTuple
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from PyQt6.QtGui import QImage
 
-from ...core.formats.file_names import path_problem, said
-from ...core.formats.pictures.apart.reading_apart import Stopped
-from ...core.model.clips import Cell, Grid, Mark, Sheet
-from ...core.model.edits.entries import changed
-from ...core.model.edits.following.matching import Drawing, Old
-from ...core.model.edits.following.recutting import marked, recut, recut_too, shown_of
-from ...core.model.puppet import find
-from ..pictures.art import Art
-from ..pictures.decoding import read_pictures
-from ..widgets.window_call import WindowCall
+from ....core.formats.file_names import path_problem, said
+from ....core.formats.pictures.apart.reading_apart import Stopped
+from ....core.model.clips import Cell, Grid, Mark, Sheet
+from ....core.model.edits.entries import changed
+from ....core.model.edits.following.matching import Drawing, Old
+from ....core.model.edits.following.recutting import marked, recut, recut_too, shown_of
+from ....core.model.puppet import find
+from ...pictures.art import Art
+from ...pictures.decoding import read_pictures
+from ...widgets.window_call import WindowCall
+from ..document import Document
+from ..files.watching import FileWatch, stamp_of
 from .art_news import Lost, News, frames_of, own_cells, stands_between
-from .document import Document
 from .finding_again import found_with
-from .watching import FileWatch, stamp_of
 
 OPENED_MS = 1500
 """How long after a puppet is opened its art is looked at: the window comes first."""
@@ -142,9 +142,9 @@ class Sources(QObject):
             return jobs.get(id) == job
 
         def read() -> _Outcome:
-            from ...core.art.drawings import cells_of, drawing_of
-            from ...core.art.marks import marks_of
-            from ..pictures.pixels import cell_pixels, picture_of
+            from ....core.art.drawings import cells_of, drawing_of
+            from ....core.art.marks import marks_of
+            from ...pictures.pixels import cell_pixels, picture_of
 
             try:
                 pages = tuple(image for image, _ in read_pictures(path, wanted=wanted))

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from ...core.model.base import Scalar
-from ...core.model.wiring import Intent
-from ...core.takes.run import Controls
+from ....core.model.basics.base import Scalar
+from ....core.model.wiring import Intent
+from ....core.takes.run import Controls
 
 
 class Holding:

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QObject
 
-from ...core.booth.pushing import stick_steps
-from ..pads.pads import Pads
-from .document import Document
+from ....core.booth.pushing import stick_steps
+from ...pads.pads import Pads
+from ..document import Document
 from .player import Player
 
 

@@ -6,8 +6,8 @@ import re
 import unicodedata
 from collections.abc import Container, Iterable
 
+from ..puppet import COLLECTIONS, Puppet
 from .base import LONGEST_NAME
-from .puppet import COLLECTIONS, Puppet
 from .words import is_reserved
 
 

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 
-from ...core.model.base import Scalar
-from ...core.model.puppet import Puppet
-from ...core.model.take import Take
-from ...core.model.wiring import Intent
-from ...core.model.world import World
-from ...core.takes.run import controls_of
+from ....core.model.basics.base import Scalar
+from ....core.model.puppet import Puppet
+from ....core.model.take import Take
+from ....core.model.wiring import Intent
+from ....core.model.world import World
+from ....core.takes.run import controls_of
 from .pace import Pace
 from .run_on_show import RunOnShow
 

@@ -7,9 +7,9 @@ from pathlib import Path
 from re import sub
 from typing import NamedTuple
 
-from ...core.formats.puppet_file import SUFFIX as PUPPET_SUFFIX
-from ...core.formats.take_file import SUFFIX, take_bytes
-from ...core.model.take import Take
+from ....core.formats.puppet_file import SUFFIX as PUPPET_SUFFIX
+from ....core.formats.take_file import SUFFIX, take_bytes
+from ....core.model.take import Take
 
 
 class TakesToWrite(NamedTuple):

@@ -17,12 +17,12 @@ from typing import NamedTuple
 from platformdirs import user_state_path
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
-from ...core.formats.errors import FileProblem
-from ...core.formats.journal_file import SUFFIX, Journal, Work, line_of, read_journal
-from ...core.formats.replacing import flush_folder
-from ...logs import LOG
-from ..widgets.window_call import WindowCall
-from .document import Document
+from ....core.formats.errors import FileProblem
+from ....core.formats.journal_file import SUFFIX, Journal, Work, line_of, read_journal
+from ....core.formats.replacing import flush_folder
+from ....logs import LOG
+from ...widgets.window_call import WindowCall
+from ..document import Document
 
 AFTER_MS = 1000
 """How long after an edit it is written down, at the latest: more edits do not put that off."""

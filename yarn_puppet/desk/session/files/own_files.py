@@ -12,17 +12,17 @@ from typing import Any, NamedTuple
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
-from ...core.formats.booth_file import load_booth
-from ...core.formats.errors import FileProblem
-from ...core.formats.puppet_file import load_puppet
-from ...core.formats.take_file import SUFFIX as TAKE
-from ...core.formats.take_file import load_take, takes_of
-from ...core.model.world import World
-from ...core.versions.differing import puppets_differ, takes_differ
-from ...demo import DEMO_FOLDER
-from .booths import Booths
-from .document import Document
-from .kept_takes import KeptTakes
+from ....core.formats.booth_file import load_booth
+from ....core.formats.errors import FileProblem
+from ....core.formats.puppet_file import load_puppet
+from ....core.formats.take_file import SUFFIX as TAKE
+from ....core.formats.take_file import load_take, takes_of
+from ....core.model.world import World
+from ....core.versions.differing import puppets_differ, takes_differ
+from ....demo import DEMO_FOLDER
+from ..booths import Booths
+from ..document import Document
+from ..kept_takes import KeptTakes
 from .watching import SETTLE_MS, FileWatch
 
 TAKEN = "take what the file has"

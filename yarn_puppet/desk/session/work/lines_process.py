@@ -7,7 +7,7 @@ from pathlib import Path
 
 from PyQt6.QtCore import QObject, QProcess, QProcessEnvironment, pyqtSignal
 
-ROOT = Path(__file__).parents[3]
+ROOT = Path(__file__).parents[4]
 """The folder that holds the package."""
 
 

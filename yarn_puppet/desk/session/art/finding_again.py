@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Collection, Mapping
 from pathlib import Path
 
-from ...core.formats.file_names import path_problem
+from ....core.formats.file_names import path_problem
 
 
 def found_with(

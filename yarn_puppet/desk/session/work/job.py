@@ -9,7 +9,7 @@ from weakref import finalize
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from ..widgets.window_call import WindowCall
+from ...widgets.window_call import WindowCall
 
 Item = TypeVar("Item")
 Result = TypeVar("Result")

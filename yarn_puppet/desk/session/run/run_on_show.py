@@ -7,13 +7,13 @@ from collections.abc import Sequence
 from msgspec.structs import replace
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from ...core.model.puppet import Puppet
-from ...core.model.take import Take
-from ...core.model.world import World
-from ...core.takes.other_rate import at_rate
-from ...core.takes.recording import Recording, take_of
-from ...core.takes.records import Records
-from ...core.takes.run import Controls, Record, controls_of
+from ....core.model.puppet import Puppet
+from ....core.model.take import Take
+from ....core.model.world import World
+from ....core.takes.other_rate import at_rate
+from ....core.takes.recording import Recording, take_of
+from ....core.takes.records import Records
+from ....core.takes.run import Controls, Record, controls_of
 from .holding import Holding
 from .rerun import Rerun
 

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-from ...core.model.clips import Cell, Mark
-from ...core.model.edits.following.recutting import FrameAt, home_of, shown_of
-from ...core.model.puppet import Puppet
+from ....core.model.clips import Cell, Mark
+from ....core.model.edits.following.recutting import FrameAt, home_of, shown_of
+from ....core.model.puppet import Puppet
 
 
 class Lost(NamedTuple):

@@ -7,12 +7,12 @@ from collections.abc import Sequence
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
-from ...core.takes.again.touched import first_touched
-from ...core.takes.recording import Recording, run_again
-from ...core.takes.records import Records
-from ...core.takes.run import Controls, Setup
-from ..widgets.window_call import WindowCall
-from .job import Wanted
+from ....core.takes.again.touched import first_touched
+from ....core.takes.recording import Recording, run_again
+from ....core.takes.records import Records
+from ....core.takes.run import Controls, Setup
+from ...widgets.window_call import WindowCall
+from ..work.job import Wanted
 
 SETTLE_MS = 150
 """How long edits must pause before a run is run again."""

@@ -1,0 +1,1 @@
+"""What all values are made of: base types, ids, words, values that are shared."""

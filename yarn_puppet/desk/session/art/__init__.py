@@ -1,0 +1,1 @@
+"""The art on disk, and the clips that follow it."""

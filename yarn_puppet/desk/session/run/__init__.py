@@ -1,0 +1,1 @@
+"""The run on show: played, held, run again."""

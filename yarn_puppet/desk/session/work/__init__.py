@@ -1,0 +1,1 @@
+"""Work beside the window: in threads and in processes."""
