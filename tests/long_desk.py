@@ -54,6 +54,8 @@ def minute(window: Window, dice: Random, number: int) -> None:
     window.show_page(list(PAGES)[number % len(PAGES)])
     if number % 5 == 0:
         player.restart()
+        # It would play by the clock beside the ticks that are counted here.
+        player.pause()
     keys, down = [action.id for action in document.puppet.actions], set[str]()
     for tick in range(RATE * MINUTE):
         if dice.random() < 0.07:
