@@ -50,9 +50,8 @@ def write_together(files: Mapping[Path, bytes], gone: Iterable[Path] = (), prote
     done: list[Path] = []
     try:
         targets = {Path(os.path.realpath(path)): content for path, content in files.items()}
-        for path in targets if not protected else ():
-            if path.exists() and not path.stat().st_mode & 0o222:
-                raise WriteProtected(path, "", "is write-protected")
+        if not protected:
+            _refuse_protected(targets)
         for path, content in targets.items():
             beside[path] = _Beside(_written_beside(path, content), names=path.stat().st_nlink if path.exists() else 0)
             beside[path] = beside[path]._replace(old=_kept_beside(path))
@@ -69,13 +68,23 @@ def write_together(files: Mapping[Path, bytes], gone: Iterable[Path] = (), prote
         raise FileProblem(path, "", f"cannot be written ({error.strerror or error})") from None
     finally:
         for each in beside.values():
-            for left in (each.new, each.old):
-                if left is not None:
-                    # One that cannot be taken away is swept another time.
-                    with suppress(OSError):
-                        left.unlink(missing_ok=True)
+            _let_go(each)
         for folder in dict.fromkeys(path.parent for path in beside):
             sweep(folder)
+
+
+def _refuse_protected(paths: Iterable[Path]) -> None:
+    for path in paths:
+        if path.exists() and not path.stat().st_mode & 0o222:
+            raise WriteProtected(path, "", "is write-protected")
+
+
+def _let_go(beside: _Beside) -> None:
+    """Take away what was written beside a file. What cannot be taken away is swept another time."""
+    for left in (beside.new, beside.old):
+        if left is not None:
+            with suppress(OSError):
+                left.unlink(missing_ok=True)
 
 
 @contextmanager

@@ -40,7 +40,24 @@ class Writer:
     def value(self, tree: Tree) -> str:
         """An expression for the value of a tree."""
         kind, names = tree.operator, self.names
+        if not tree.operands:
+            return self._leaf(tree)
         given = [self.value(each) for each in tree.operands]
+        if kind in ("and", "or"):
+            return f"({(' && ' if kind == 'and' else ' || ').join(given)})"
+        if kind == "not":
+            return f"(!{given[0]})"
+        if kind in ("==", "!="):
+            return f"({(names.equal if kind == '==' else names.unequal).format(*given)})"
+        if kind in ("<", "<=", ">", ">="):
+            return f"({given[0]} {kind} {given[1]})"
+        if kind in NUMERIC:
+            return NUMERIC[kind].format(*given)
+        return self._called(kind, given)
+
+    def _leaf(self, tree: Tree) -> str:
+        """An expression for what is no operation."""
+        kind, names = tree.operator, self.names
         if kind == "constant":
             return self._constant(tree)
         if kind in ("sense", "memo", "threshold"):
@@ -55,19 +72,7 @@ class Writer:
             return names.built_in[str(tree.value)]
         if kind == "window":
             return names.window.format(self.made.window_names.get(str(tree.value), -2))
-        if kind == "in_state":
-            return names.in_state.format(self.program.places["in_state", str(tree.value)])
-        if kind in ("and", "or"):
-            return f"({(' && ' if kind == 'and' else ' || ').join(given)})"
-        if kind == "not":
-            return f"(!{given[0]})"
-        if kind in ("==", "!="):
-            return f"({(names.equal if kind == '==' else names.unequal).format(*given)})"
-        if kind in ("<", "<=", ">", ">="):
-            return f"({given[0]} {kind} {given[1]})"
-        if kind in NUMERIC:
-            return NUMERIC[kind].format(*given)
-        return self._called(kind, given)
+        return names.in_state.format(self.program.places["in_state", str(tree.value)])
 
     def _called(self, kind: str, given: list[str]) -> str:
         calls = self.names.calls

@@ -169,6 +169,25 @@ class _Pasting:
         self.types: dict[str, Type] = {memo.id: memo.type for memo in parcel.memos}
 
     def done(self) -> Pasted:
+        new, taken_over = self._sorted()
+        # All have their ids before any is put: entries name each other.
+        self._name_the_rest({each.id for field, each in (*new, *taken_over) if field == "clips"})
+        for field, each in new:
+            self._add(field, self._entry(field, each))
+        for field, each in taken_over:
+            self._put(field, self._entry(field, each, each.name))
+        names = {node.name for node in self.puppet.nodes}
+        for group in self.parcel.groups:
+            self._add("groups", self._node(group, names))
+        for state in self.parcel.states:
+            self._add("states", self._node(state, names))
+        for way in self.parcel.transitions:
+            self._add("transitions", self._transition(way))
+        return Pasted(self.puppet, tuple(self.id("node", each.id) for each in self.parcel.states),
+                      tuple(self.id("node", each.id) for each in self.parcel.groups))
+
+    def _sorted(self) -> tuple[list[tuple[str, Any]], list[tuple[str, Any]]]:
+        """What comes in beside what is here, and what takes the place of what is here; each with its field."""
         new: list[tuple[str, Any]] = []
         taken_over: list[tuple[str, Any]] = []
         for field in BROUGHT:
@@ -183,30 +202,20 @@ class _Pasting:
                 else:
                     self._take(_space(field), each.id, each.name)
                     new.append((field, each))
+        return new, taken_over
+
+    def _name_the_rest(self, brought: set[str]) -> None:
+        """Ids for nodes, transitions, the events of clips that are `brought`; what is on any layer comes to one."""
         nodes: list[Any] = [*self.parcel.groups, *self.parcel.states]
         for node in nodes:
             self._take("node", node.id, node.name)
         for way in self.parcel.transitions:
             self._take("transitions", way.id, way.id)
-        brought = {each.id for field, each in (*new, *taken_over) if field == "clips"}
         for clip in self.parcel.clips:
             for event in clip.events if clip.id in brought else ():
                 self._take(f"event of {clip.id}", event.id, event.name)
         for layer in self.parcel.layers:
             self.ids["layers", layer.id] = self.layer
-        for field, each in new:
-            self._add(field, self._entry(field, each))
-        for field, each in taken_over:
-            self._put(field, self._entry(field, each, each.name))
-        names = {node.name for node in self.puppet.nodes}
-        for group in self.parcel.groups:
-            self._add("groups", self._node(group, names))
-        for state in self.parcel.states:
-            self._add("states", self._node(state, names))
-        for way in self.parcel.transitions:
-            self._add("transitions", self._transition(way))
-        return Pasted(self.puppet, tuple(self.id("node", each.id) for each in self.parcel.states),
-                      tuple(self.id("node", each.id) for each in self.parcel.groups))
 
     def _take(self, space: str, id: str, name: str) -> None:
         self.ids[space, id] = new_id(name, self.taken, "entry")

@@ -39,6 +39,24 @@ class _Needs:
 
     def found(self) -> Needs:
         puppet, needs = self.puppet, self.needs
+        self._of_nodes()
+        for spread in puppet.spreads:
+            if spread.id in needs["spreads"]:
+                needs["clips"] |= {each.clip for each in spread.clips}
+                for name in spread.along:
+                    self._value(name)
+        self._shown_clips()
+        self._of_clips()
+        for threshold in puppet.thresholds:
+            if threshold.id in needs["thresholds"]:
+                self._value(threshold.source)
+        for intent in puppet.intents:
+            if intent.id in needs["intents"]:
+                needs["actions"] |= {intent.action, *intent.others}
+        return needs
+
+    def _of_nodes(self) -> None:
+        puppet, needs = self.puppet, self.needs
         for state in puppet.states:
             self._rules(state.rules)
             self._deeds((*state.on_enter, *state.on_leave))
@@ -50,13 +68,10 @@ class _Needs:
             self._rules(group.rules)
         for each in puppet.transitions:
             self._text(each.when)
-        for spread in puppet.spreads:
-            if spread.id in needs["spreads"]:
-                needs["clips"] |= {each.clip for each in spread.clips}
-                for name in spread.along:
-                    self._value(name)
-        self._shown_clips()
-        for clip in puppet.clips:
+
+    def _of_clips(self) -> None:
+        needs = self.needs
+        for clip in self.puppet.clips:
             if clip.id in needs["clips"]:
                 needs["sheets"] |= {frame.cell.sheet for frame in clip.frames}
                 needs["anchors"] |= {point.anchor for frame in clip.frames for point in frame.anchors}
@@ -65,13 +80,6 @@ class _Needs:
                     self._deeds(moment.deeds)
                 for window in clip.windows:
                     self._rules(window.rules)
-        for threshold in puppet.thresholds:
-            if threshold.id in needs["thresholds"]:
-                self._value(threshold.source)
-        for intent in puppet.intents:
-            if intent.id in needs["intents"]:
-                needs["actions"] |= {intent.action, *intent.others}
-        return needs
 
     def _shown_clips(self) -> None:
         """Clips that moments and while-rules of what is needed show, and those that these show in turn."""

@@ -12,6 +12,7 @@ from typing import Any, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from ..engine.state import Report
 from .run import Record, Setup
 
 RUN_BYTES = 140
@@ -73,7 +74,18 @@ class Columns:
         """Add a tick."""
         if record.setup is not self._setup:
             self._begin(record.setup)
-        report, tick = record.report, self.count
+        self._append_states(record.report)
+        self._append_values(record)
+        self._append_windows(record.report)
+        for fired in record.report.moments:
+            self.flags.append(Flag(self.count, fired.moment.name, fired.moment.kind, fired.moment.anchor))
+        booth, world = record.after.booth, record.setup.world
+        if booth is not None and booth.hits and world is not None:
+            self.hits += [(self.count, world.dummies[hit.dummy].name) for hit in booth.hits]
+        self.count += 1
+
+    def _append_states(self, report: Report) -> None:
+        tick = self.count
         entered = {taken.layer for taken in report.taken} if report.taken else ()
         for layer in report.layers:
             runs = self.states.setdefault(layer.layer, [])
@@ -93,6 +105,9 @@ class Columns:
                 code = self._codes[layer.state] = len(self.named)
                 self.named.append(layer.state)
             coded.append(code)
+
+    def _append_values(self, record: Record) -> None:
+        report, tick = record.report, self.count
         groups = {"sense": report.senses, "memo": report.memos, "threshold": report.thresholds,
                   "action": record.inputs.down}
         for column, kind, place in self._places:
@@ -105,6 +120,9 @@ class Columns:
                 runs[-1] = Run(last.first, tick, value)
             else:
                 runs.append(Run(tick, tick, value))
+
+    def _append_windows(self, report: Report) -> None:
+        tick = self.count
         for opened in report.windows:
             runs = self.windows.setdefault(opened.window.name, [])
             last = runs[-1] if runs else None
@@ -117,12 +135,6 @@ class Columns:
                 runs[-1] = last._replace(last=tick)
             else:
                 runs.append(Run(tick, tick, opened.clip))
-        for fired in report.moments:
-            self.flags.append(Flag(tick, fired.moment.name, fired.moment.kind, fired.moment.anchor))
-        booth, world = record.after.booth, record.setup.world
-        if booth is not None and booth.hits and world is not None:
-            self.hits += [(tick, world.dummies[hit.dummy].name) for hit in booth.hits]
-        self.count += 1
 
     def _begin(self, setup: Setup) -> None:
         """Go on with another setup: what it does not have is nought from here on, and what is new was before."""

@@ -61,7 +61,12 @@ class Aiming(WeaveGround):
         tail = self._tail_at(x, y)
         if tail is not None:
             return "transition", tail
-        band = layout.band_at(x, y)
+        return self._band_under(x, y)
+
+    def _band_under(self, x: float, y: float) -> Held:
+        """What of a band is at a point where no card or thread is: its sign to fold it, its name, its seam, its
+        ground."""
+        band = self.layout_now.band_at(x, y)
         if band is None or band.group is None:
             return "page", ""
         if band.depth == 0 and ((band.folded and x < band.box.x + 22) or (x < band.box.x + NAME_WIDTH

@@ -61,22 +61,10 @@ class Source:
     def value(self, tree: Tree) -> str:
         """An expression for the value of a tree."""
         kind, operands = tree.operator, tree.operands
-        if kind == "constant":
-            return str(tree.value) if isinstance(tree.value, bool) else self.constant(tree.value)
-        if kind == "sense":
-            return f"senses[{int(tree.value)}]"  # type: ignore[arg-type]
-        if kind == "memo":
-            return f"memos[{int(tree.value)}]"  # type: ignore[arg-type]
-        if kind == "threshold":
-            return f"thresholds[{int(tree.value)}]"  # type: ignore[arg-type]
-        if kind == "intent":
-            return self.armed(int(tree.value))  # type: ignore[arg-type]
-        if kind == "built-in":
-            return self.built_in(str(tree.value))
-        if kind == "window":
-            return f"is_open(layers, {self.constant(tree.value)})"
-        if kind == "in_state":
-            return f"is_active(layers, {self.program.places['in_state', str(tree.value)]})"
+        if kind in READS:
+            return f"{READS[kind]}[{int(tree.value)}]"  # type: ignore[arg-type]
+        if not operands:
+            return self._leaf(tree)
         if kind in JOINS:
             return f"({JOINS[kind].join(self.value(each) for each in operands)})"
         if kind == "not":
@@ -92,6 +80,19 @@ class Source:
             return f"divided({given[0]}, {given[1]})"
         keep = "whole" if tree.type == "int" else "real"
         return f"{keep}({NUMERIC[kind].format(*given, all=', '.join(given))})"
+
+    def _leaf(self, tree: Tree) -> str:
+        """An expression for what is no operation, and stands in no list of values."""
+        kind = tree.operator
+        if kind == "constant":
+            return str(tree.value) if isinstance(tree.value, bool) else self.constant(tree.value)
+        if kind == "intent":
+            return self.armed(int(tree.value))  # type: ignore[arg-type]
+        if kind == "built-in":
+            return self.built_in(str(tree.value))
+        if kind == "window":
+            return f"is_open(layers, {self.constant(tree.value)})"
+        return f"is_active(layers, {self.program.places['in_state', str(tree.value)]})"
 
     def armed(self, intent: int) -> str:
         """An expression for whether an intent reads as true."""
@@ -208,6 +209,7 @@ class Source:
         return destination(self.program, target, remembered)
 
 
+READS = {"sense": "senses", "memo": "memos", "threshold": "thresholds"}
 JOINS = {
     "and": " and ", "or": " or ", "<": " < ", "<=": " <= ", ">": " > ", ">=": " >= ", "==": " == ", "!=": " != ",
 }

@@ -83,8 +83,10 @@ class _FastTick:
         self.more_to_play = self.playback or self.deeds_at_moments
         self.returning = any(memo.life for memo in program.memos)
 
-    def tick(self, state: MachineState, inputs: Inputs) -> tuple[MachineState, Report]:
+    def tick(self, state: MachineState, inputs: Inputs) -> tuple[MachineState, Report]:  # noqa: C901
         """One tick. Pure: the same arguments give the same result."""
+        # In one piece, against our rule: a call costs as much as most of what is done here, and it is done at every
+        # tick of every run. The steps stand in the order of docs/semantics.md, section 6; plain/tick.py has them apart.
         (number, layers, actions, lives, memos, facing, remembered, events, sequences, memo_lives, held, thresholds,
          shown, shares, waiting) = state
         down, senses, landed, stopped, edges = inputs

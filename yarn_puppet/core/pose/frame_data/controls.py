@@ -17,7 +17,7 @@ from ...engine.plain.choose import destination, fill, may_leave
 from ...engine.plain.tick import begin
 from ...engine.program import Program, ProgramIntent, ProgramTransition
 from ...engine.program_clips import TICK
-from ...engine.state import Inputs, MachineState
+from ...engine.state import Inputs, MachineState, Report
 from ...rules.bind import Tree, leaves
 from ...rules.evaluate import value_of
 from .alone import started_in
@@ -252,16 +252,12 @@ def _run(
     if begin_at is None:
         return {}
     begin_at = max(0, begin_at - latest)
-    now = started_in(program, state)._replace(memos=memos)
-    down = [False] * len(program.actions)
     taken = False
     found: dict[int, int] = {}
     id = program.layers[layer].id
-    for number in range(begin_at + latest + LONGEST_RUN):
-        for at, action, held in edges:
-            if begin_at + at == number:
-                down[action] = held
-        now, report = tick(now, Inputs(tuple(down), senses))
+    begun = started_in(program, state)._replace(memos=memos)
+    shifted = [(begin_at + at, action, held) for at, action, held in edges]
+    for number, now, report in _played(program, tick, begun, senses, shifted, begin_at + latest + LONGEST_RUN):
         if not taken:
             if any(each.layer == id for each in report.taken):
                 if way.id not in [each.transition for each in report.taken]:
@@ -278,6 +274,20 @@ def _run(
             if there == state and number > begin_at + latest + 1:
                 break
     return found
+
+
+def _played(
+    program: Program, tick: Tick, now: MachineState, senses: tuple[Any, ...], edges: Sequence[tuple[int, int, bool]],
+    ticks: int,
+) -> Iterator[tuple[int, MachineState, Report]]:
+    """So many ticks in which actions go down and up: each with its number, and where it ends."""
+    down = [False] * len(program.actions)
+    for number in range(ticks):
+        for at, action, held in edges:
+            if at == number:
+                down[action] = held
+        now, report = tick(now, Inputs(tuple(down), senses))
+        yield number, now, report
 
 
 def _goes_on(program: Program, state: int) -> bool:
