@@ -13,6 +13,7 @@ import threading
 import unittest
 from collections import deque
 from pathlib import Path
+from time import monotonic
 
 HERE = Path(__file__).parent
 HALVES = ("core", "desk")
@@ -55,16 +56,20 @@ def _run_all() -> int:
     """The halves from either end: what is left of one is done by who is through with the other."""
     waiting = deque([*_modules("core"), *_modules("desk")])
     counts: list[tuple[int, int]] = []
-    threads = [threading.Thread(target=_work, args=(waiting, number % 2 == 0, counts))
+    took: list[tuple[float, str]] = []
+    threads = [threading.Thread(target=_work, args=(waiting, number % 2 == 0, counts, took))
                for number in range(max(2, min(MOST, os.cpu_count() or 1)))]
     for each in threads:
         each.start()
     for each in threads:
         each.join()
+    print("seconds, by module:")
+    for seconds, module in sorted(took, reverse=True):
+        print(f"{seconds:7.1f}  {module}")
     return _tell(sum(passed for passed, _ in counts), sum(failed for _, failed in counts))
 
 
-def _work(waiting: deque[str], first: bool, counts: list[tuple[int, int]]) -> None:
+def _work(waiting: deque[str], first: bool, counts: list[tuple[int, int]], took: list[tuple[float, str]]) -> None:
     """Have modules run until none is waiting. What breaks off is a failure, and the next has a new process."""
     running = None
     while True:
@@ -76,6 +81,7 @@ def _work(waiting: deque[str], first: bool, counts: list[tuple[int, int]]) -> No
             running = subprocess.Popen([sys.executable, "-m", "tests", LISTEN], stdin=subprocess.PIPE, text=True,
                                        stdout=subprocess.PIPE, stderr=subprocess.STDOUT, cwd=HERE.parent, bufsize=1)
         assert running.stdin is not None and running.stdout is not None
+        began = monotonic()
         print(module, file=running.stdin, flush=True)
         output, told = "", None
         for line in running.stdout:
@@ -84,6 +90,7 @@ def _work(waiting: deque[str], first: bool, counts: list[tuple[int, int]]) -> No
             if told:
                 break
         print(f"{module}\n{output}", flush=True)
+        took.append((monotonic() - began, module))
         counts.append((int(told[1]), int(told[2])) if told else (0, 1))
     if running is not None:
         running.communicate()

@@ -21,7 +21,7 @@ from yarn_puppet.core.handoff.frames import geometry
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.pose.clip_shown import shown
 from yarn_puppet.core.pose.figure import anchor_in, figure, place_of, standing
-from yarn_puppet.core.pose.place import Placed, placed
+from yarn_puppet.core.pose.place import PlacedFrame, placed
 from yarn_puppet.core.pose.ruled import HeldProp, body_boxes, held_props, tint_of
 
 Line = list[int]
@@ -80,7 +80,7 @@ class Model:
             return []
         return [-1, 1, *picture, bits(1.0), bits(1.0), *[bits(0.0)] * 4, file]
 
-    def _picture(self, frame: Placed) -> Line:
+    def _picture(self, frame: PlacedFrame) -> Line:
         cell, (rectangle, flipped) = frame.frame.cell, frame.picture()
         return [self.sheets.get(cell.sheet, -1), cell.page, cell.x, cell.y, cell.width, cell.height,
                 bits(rectangle.x), bits(rectangle.y), int(flipped)]

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from PIL import Image
 
 from tests.helpers import Case
-from yarn_puppet.core.art.drawings import Picture, cells_of, drawing_of
+from yarn_puppet.core.art.drawings import SheetPicture, cells_of, drawing_of
 from yarn_puppet.core.art.marks import marks_of
 from yarn_puppet.core.formats.puppet_file import load_puppet
 from yarn_puppet.core.model.clips import Cell, Clip, Grid
@@ -21,7 +21,7 @@ from yarn_puppet.demo.make.redrawn import GROWN, SHIFT, WAYS, drawn_cells, laid_
 SHEET = "lamplighter"
 
 
-def picture_of(image: Image.Image) -> Picture:
+def picture_of(image: Image.Image) -> SheetPicture:
     """A sheet as the core looks at it."""
     pixels: NDArray[np.uint8] = np.asarray(image)
 
@@ -31,7 +31,7 @@ def picture_of(image: Image.Image) -> Picture:
         piece[: here.shape[0], : here.shape[1]] = here
         return piece
 
-    return Picture((image.size,), lambda: pixels[..., 3], look)
+    return SheetPicture((image.size,), lambda: pixels[..., 3], look)
 
 
 def look_of(clip: Clip, index: int, image: Image.Image) -> NDArray[np.uint8]:

@@ -20,7 +20,7 @@ from yarn_puppet.core.model.edits.frames import frames as edits
 from yarn_puppet.core.model.edits.spreads import spread_added, spread_clip_placed, spread_clip_taken_out
 from yarn_puppet.core.model.events import Moment, Window
 from yarn_puppet.core.model.puppet import Puppet, find
-from yarn_puppet.core.pose.place import Placed
+from yarn_puppet.core.pose.place import PlacedFrame
 from yarn_puppet.core.snags.check import check
 
 LENGTHS = some.lists(some.integers(10, 200), min_size=2, max_size=6)
@@ -224,8 +224,8 @@ class WholeClips(Case):
         puppet = edits.frames_brought(puppet, "light_swing", (3,), "idle", 1)
         idle = puppet.clip("idle")
         assert idle is not None
-        before = Placed(swing, 3, 0, 0, False)
-        after = Placed(idle, 1, 0, 0, True)
+        before = PlacedFrame(swing, 3, 0, 0, False)
+        after = PlacedFrame(idle, 1, 0, 0, True)
         self.assertEqual(after.picture(), before.picture())
         self.assertEqual([after.box(box) for box in after.frame.boxes], [before.box(box) for box in before.frame.boxes])
         tip = puppet.anchors[0].id

@@ -69,6 +69,7 @@ class Limits(Case):
         puppet = puppet_of()
         recording = Recording(replace(puppet, memos=(replace(puppet.memos[0], start=1), replace(
             puppet.memos[1], type="choice", choices=("a", "b"), start="a"))), None, None)
+        recording.step()
         recording.state = recording.state._replace(machine=recording.state.machine._replace(memos=(9, "b")))
         before = recording.setup.puppet
         recording.edit(replace(before, memos=(

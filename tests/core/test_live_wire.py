@@ -26,9 +26,9 @@ from yarn_puppet.core.handoff.report_numbers import ReportNumbers
 from yarn_puppet.core.model.edits.graph import state_changed
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.takes.recording import Recording
-from yarn_puppet.core.takes.run import Controls, Told, controls_of, replay, set_up
+from yarn_puppet.core.takes.run import Controls, GameInput, controls_of, replay, set_up
 from yarn_puppet.core.takes.sampling import Sampler
-from yarn_puppet.core.wire.history import WHOLE_EVERY, History, Room
+from yarn_puppet.core.wire.history import WHOLE_EVERY, ControlsHistory, Room
 from yarn_puppet.core.wire.hub import WAIT
 from yarn_puppet.core.wire.key import new_key, the_key
 from yarn_puppet.core.wire.messages import (
@@ -419,8 +419,8 @@ class Budgets(Case):
 
 
 class Keeping(Case):
-    def histories(self, seed: int, ticks: int) -> tuple[History, list[Controls]]:
-        dice, history, told = random.Random(seed), History(), []
+    def histories(self, seed: int, ticks: int) -> tuple[ControlsHistory, list[Controls]]:
+        dice, history, told = random.Random(seed), ControlsHistory(), []
         values: dict[str, Any] = {"grounded": True, "speed": 0.0, "ground": "stone"}
         for number in range(ticks):
             for name, value in (("grounded", dice.random() < 0.5), ("speed", dice.choice((0, 1.5, 2, 1e9))),
@@ -431,7 +431,7 @@ class Keeping(Case):
                 values = {"speed": 1.0}
             landed = (("body", number, 0),) if dice.random() < 0.1 else ()
             each = Controls(frozenset(dice.sample(("a", "b", "c"), dice.randrange(3))), tuple(values.items()), (),
-                            Told(landed, dice.random() < 0.1, (number * 0.1, 0.0)))
+                            GameInput(landed, dice.random() < 0.1, (number * 0.1, 0.0)))
             told.append(each)
             history.append(each)
         return history, told
@@ -475,7 +475,7 @@ class Keeping(Case):
         self.assertEqual(last.at, (999.5, 3.25))
 
     def test_what_grows_is_bounded(self) -> None:
-        history = History()
+        history = ControlsHistory()
         history._text = bytearray(64 << 20)
         history.append(Controls(frozenset()))
         self.assertTrue(history.full)
@@ -483,7 +483,7 @@ class Keeping(Case):
 
     def test_all_runs_together_are_bounded_and_what_one_gives_back_another_has(self) -> None:
         room = Room(3000)
-        one, other = History(room), History(room)
+        one, other = ControlsHistory(room), ControlsHistory(room)
         for number in range(1000):
             one.append(Controls(frozenset({"a"} if number % 2 else ()), (("speed", float(number)),)))
         self.assertTrue(one.full)
@@ -494,7 +494,7 @@ class Keeping(Case):
         one.cut(kept // 2)
         self.assertEqual(list(one.controls()), before[:kept // 2])
         other.cut(0)
-        fresh = History(room)
+        fresh = ControlsHistory(room)
         while not fresh.full:
             fresh.append(Controls(frozenset("b")))
         self.assertLess(room.used, 3100)

@@ -92,6 +92,15 @@ class Plan(Case):
                     if name.startswith("yarn_puppet.core."):
                         self.assertIn(name.split(".")[2], {floor, *below}, f"{path} imports {name}")
 
+    def test_one_class_name_is_one_thing(self) -> None:
+        for half in ("core", "desk"):
+            found: dict[str, list[str]] = {}
+            for path in (ROOT / "yarn_puppet" / half).rglob("*.py"):
+                for node in ast.walk(ast.parse(path.read_text())):
+                    if isinstance(node, ast.ClassDef):
+                        found.setdefault(node.name, []).append(str(path))
+            self.assertEqual({name: paths for name, paths in found.items() if len(paths) > 1}, {})
+
     def test_the_rooms_of_the_desk_stand_on_floors(self) -> None:
         self.assertEqual({path.name for path in DESK.iterdir() if (path / "__init__.py").exists()},
                          {room for floor in FLOORS for room in floor})

@@ -15,8 +15,8 @@ from yarn_puppet.core.formats.puppet_file import load_puppet
 from yarn_puppet.core.formats.take_file import load_take
 from yarn_puppet.core.takes.explaining.explain import exits
 from yarn_puppet.core.takes.explaining.pressing import MOST_TRIALS, NEARBY
-from yarn_puppet.core.takes.explaining.why import Answer, why_state, why_transition
-from yarn_puppet.core.takes.run import Controls, Record, Told, controls_of, set_up
+from yarn_puppet.core.takes.explaining.why import Explanation, why_state, why_transition
+from yarn_puppet.core.takes.run import Controls, GameInput, Record, controls_of, set_up
 from yarn_puppet.demo import DEMO_FOLDER, DEMO_PUPPET
 
 WORKS = re.compile(
@@ -43,7 +43,7 @@ def in_a_game(records: list[Record]) -> list[Record]:
         landed = tuple([(layers[each.layer].id, each.visit, each.loops) for each in record.inputs.landed])
         forced = tuple([(sense.id, value) for sense, value in zip(
             record.setup.program.senses, record.inputs.senses, strict=True)])
-        found.append(Controls(record.controls.down, forced, (), Told(landed, record.inputs.stopped)))
+        found.append(Controls(record.controls.down, forced, (), GameInput(landed, record.inputs.stopped)))
     return run_controls(set_up(records[0].setup.puppet, None), found)
 
 
@@ -85,7 +85,7 @@ def presses(records: list[Record], action: str) -> list[tuple[int, int]]:
     return found
 
 
-def wrong_of(records: list[Record], tick: int, transition: str, answer: Answer) -> list[str]:
+def wrong_of(records: list[Record], tick: int, transition: str, answer: Explanation) -> list[str]:
     """What an answer says and is not so."""
     puppet = records[0].setup.puppet
     when = next(each.when for each in puppet.transitions if each.id == transition)

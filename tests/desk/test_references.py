@@ -18,7 +18,7 @@ from yarn_puppet.core.model.take import Take
 from yarn_puppet.core.model.wiring import Intent
 from yarn_puppet.core.takes.again.kept import KeptRuns
 from yarn_puppet.core.takes.again.references import Reference
-from yarn_puppet.core.takes.again.worker import Answer, Ask, answers
+from yarn_puppet.core.takes.again.worker import Answer, TakesRequest, answers
 from yarn_puppet.core.takes.recording import take_of
 from yarn_puppet.core.takes.run import replay, set_up
 from yarn_puppet.core.takes.trace import trace_lines
@@ -52,7 +52,7 @@ class Process:
         self.kept, self.waiting = kept, list[bytes]()
         self.runs, self.known = KeptRuns(), dict[int, Reference]()
 
-    def ask(self, ask: Ask) -> None:
+    def ask(self, ask: TakesRequest) -> None:
         """Ask something."""
         self.waiting.append(msgspec.json.encode(ask))
 
@@ -60,7 +60,7 @@ class Process:
         """Do what was asked last, to its end or for some steps; whether all of it was done."""
         if not self.waiting:
             return False
-        asks = [msgspec.json.decode(each, type=Ask) for each in self.waiting]
+        asks = [msgspec.json.decode(each, type=TakesRequest) for each in self.waiting]
         self.waiting.clear()
         if any(each.fresh for each in asks):
             self.runs, self.known = KeptRuns(), {}

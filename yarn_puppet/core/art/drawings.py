@@ -16,7 +16,7 @@ MOST_LOOKED = 1 << 31
 """Pixels of all cells that are looked at: those of frames may lie over each other as often as a file says."""
 
 
-class Picture(NamedTuple):
+class SheetPicture(NamedTuple):
     """A sheet's picture: the size of each page, the see-through channel of the first, the pixels of any cell."""
 
     sizes: tuple[Size, ...]
@@ -24,7 +24,7 @@ class Picture(NamedTuple):
     look: Callable[[Cell], Pixels]
 
 
-def cells_of(sheet: Sheet, picture: Picture, grid: Grid | None = None) -> tuple[Cell, ...]:
+def cells_of(sheet: Sheet, picture: SheetPicture, grid: Grid | None = None) -> tuple[Cell, ...]:
     """The cells of a picture as the sheet is cut: its pages, its islands, or its grid, or the one given instead."""
     if len(picture.sizes) > 1:
         return tuple(Cell(sheet.id, 0, 0, width, height, at) for at, (width, height) in enumerate(picture.sizes))
@@ -41,7 +41,7 @@ def cells_of(sheet: Sheet, picture: Picture, grid: Grid | None = None) -> tuple[
     return tuple(cell for row in rows for cell in row)
 
 
-def drawing_of(sheet: Sheet, picture: Picture, shown: Sequence[Old], before: Size | None = None,
+def drawing_of(sheet: Sheet, picture: SheetPicture, shown: Sequence[Old], before: Size | None = None,
                fit: bool = False) -> tuple[Drawing, Grid | None]:
     """What is drawn now. Also a grid, where the picture grew and another cut finds more of what frames show.
 
@@ -82,7 +82,7 @@ def _keep_bearable(cells: Iterable[Cell], sizes: Sequence[Size]) -> None:
         raise ValueError(f"its cells make {looked >> 20} million pixels, more than {MOST_LOOKED >> 20} million")
 
 
-def _other_cuts(grid: Grid, picture: Picture, before: Size | None) -> Iterable[Grid]:
+def _other_cuts(grid: Grid, picture: SheetPicture, before: Size | None) -> Iterable[Grid]:
     """As many columns and rows as there were, and what the grid is guessed to be."""
     width, height = picture.sizes[0]
     cuts = []

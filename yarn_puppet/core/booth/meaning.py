@@ -10,7 +10,7 @@ from msgspec.structs import replace
 from ..model.mover import Mover
 from .body import Body, Moving, Wish
 from .modes.air import move_in_air
-from .modes.step import Step
+from .modes.step import MoverStep
 from .tiles.stepping import box_of
 from .tiles.terrain import Terrain
 
@@ -65,7 +65,7 @@ def jump_of(mover: Mover, terrain: Terrain, held: bool, rate: int, most_ticks: i
     wish = Wish(1.0, held=held)
     for number in range(most_ticks):
         body = move_in_air(
-            Step(terrain, mover, body._replace(grounded=False), box, wish if number else wish._replace(jump=True),
+            MoverStep(terrain, mover, body._replace(grounded=False), box, wish if number else wish._replace(jump=True),
                  Moving(), dt), number == 0, False, False)
         path.append((body.x, body.y))
         if body.y >= 0 and number:

@@ -10,10 +10,10 @@ from .modes.air import move_in_air
 from .modes.ground import move_on_ground
 from .modes.ladder import ladder_at, move_on_ladder
 from .modes.ledge import felt, hanging_at, move_at_ledge, still_out_of_mind
-from .modes.step import Step
+from .modes.step import MoverStep
 from .modes.water import floats, is_in_water, move_in_water, surface_over
 from .tiles.slopes import NEAR, slope_between
-from .tiles.stepping import Box, box_of, fall, got_out, is_free, slide
+from .tiles.stepping import MovedBox, box_of, fall, got_out, is_free, slide
 from .tiles.sweep import TOUCH, down, is_solid
 from .tiles.terrain import Terrain, terrain_of
 
@@ -27,7 +27,7 @@ def move(world: World, mover: Mover, body: Body, wish: Wish, moving: Moving, dt:
     """The body after one tick."""
     terrain = terrain_of(world)
     if world.seen == "from above":
-        after = move_from_above(Step(terrain, mover, body, footprint(mover), wish, moving, dt))
+        after = move_from_above(MoverStep(terrain, mover, body, footprint(mover), wish, moving, dt))
         return _pushed(terrain, footprint(mover), after, dt) if after.push else after
     if moving.height != body.low:
         body = _as_high(terrain, mover, body, moving.height)
@@ -40,13 +40,13 @@ def move(world: World, mover: Mover, body: Body, wish: Wish, moving: Moving, dt:
         return body if not body.blocked else body._replace(blocked=False)
     box = box_of(mover, body.height(mover))
     before_y = body.y
-    after = _moved(Step(terrain, mover, body, box, wish, moving, dt))
+    after = _moved(MoverStep(terrain, mover, body, box, wish, moving, dt))
     if after.push:
         after = _pushed(terrain, box, after, dt)
     return _felt(terrain, mover, box, after, before_y, wish.side)
 
 
-def _moved(step: Step) -> Body:
+def _moved(step: MoverStep) -> Body:
     terrain, mover, body, box, wish, moving, _ = step
     height = body.height(mover)
     ledge = body.ledge or body.near
@@ -81,7 +81,7 @@ def _moved(step: Step) -> Body:
     return _air(step, False, False)
 
 
-def _air(step: Step, jumps: bool, drops: bool) -> Body:
+def _air(step: MoverStep, jumps: bool, drops: bool) -> Body:
     surface = surface_over(step.terrain, step.body.x, step.body.y, step.mover.height)
     return _let_go(move_in_air(step, jumps, drops, is_in_water(surface, step.body.y, step.mover.height)))
 
@@ -90,7 +90,7 @@ def _let_go(body: Body) -> Body:
     return body if body.ledge is None else body._replace(ledge=None, left=body.ledge)
 
 
-def _on_thin(terrain: Terrain, box: Box, body: Body) -> bool:
+def _on_thin(terrain: Terrain, box: MovedBox, body: Body) -> bool:
     """Whether nothing but planks and ladders' tops holds the feet."""
     left, right = body.x - box.half + TOUCH, body.x + box.half - TOUCH
     return not body.on_slope and down(terrain, left, right, body.y, TOUCH, terrain.brick) is None
@@ -104,7 +104,7 @@ def _as_high(terrain: Terrain, mover: Mover, body: Body, share: float) -> Body:
     return body
 
 
-def _pushed(terrain: Terrain, box: Box, body: Body, dt: float) -> Body:
+def _pushed(terrain: Terrain, box: MovedBox, body: Body, dt: float) -> Body:
     """Pushed on by a blow."""
     left = PUSH_LEFT ** (60 * dt)
     by = body.push * (1 - left)
@@ -114,7 +114,7 @@ def _pushed(terrain: Terrain, box: Box, body: Body, dt: float) -> Body:
 
 
 def _felt(
-    terrain: Terrain, mover: Mover, box: Box, after: Body, before_y: float, side: int
+    terrain: Terrain, mover: Mover, box: MovedBox, after: Body, before_y: float, side: int
 ) -> Body:
     """The body with the ledge its hands are at."""
     near: Ledge | None = after.ledge

@@ -10,7 +10,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Iterator
 from typing import Any, TextIO
 
-from .vcd_names import Identifiers
+from .vcd_names import VcdIdentifiers
 
 MICROSECONDS = 1_000_000
 SIGNS = [chr(code) for code in range(33, 127)]
@@ -27,10 +27,10 @@ def write_vcd(lines: Callable[[], Iterable[dict[str, Any]]], rate: int, out: Tex
     changes = list[tuple[Key, Any]]()
     marks = {key: _sign(number) for number, key in enumerate(kinds)}
     out.write("$comment A trace of Yarn Puppet $end\n$timescale 1 us $end\n")
-    modules = Identifiers()
+    modules = VcdIdentifiers()
     for scope in dict.fromkeys(scope for scope, _ in kinds):
         out.write(f"$scope module {modules.of(_called(scope))} $end\n")
-        variables = Identifiers()
+        variables = VcdIdentifiers()
         for (within, name), kind in kinds.items():
             if within == scope:
                 width = 64 if kind == "real" else 1

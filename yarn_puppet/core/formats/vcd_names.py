@@ -25,7 +25,7 @@ KEYWORDS = frozenset(_WORDS.split())
 """The words of the language, annex B."""
 
 
-class Identifiers:
+class VcdIdentifiers:
     """Gives each name of one scope an identifier that no other of it has."""
 
     def __init__(self) -> None:

@@ -18,7 +18,7 @@ MOST_TRIES = 1024
 Beyond, a group's are one function for all the states in it, so that the code grows with the transitions."""
 
 
-class Words(NamedTuple):
+class ChoosingWords(NamedTuple):
     """A language's words: `function` is the exits of an owner, `whole` the choice among all, of which `case` tries
     those of one state, themselves or by their owners' functions; `tables` is the file that chooses by tables. The rest
     are terms, `{}` being a place. `leaves` are asked for by a leave rule, by its number: any time, after, at the end,
@@ -38,7 +38,7 @@ class Words(NamedTuple):
     nowhere: str
 
 
-C = Words(
+C = ChoosingWords(
     "static int32_t {name}(const work *w, int l, int16_t *u, int *n) {{\n"
     "    const @_layer_now *layer = &w->p->layers[l];\n    (void)layer;\n    (void)u;\n    (void)n;\n{lines}"
     "    return -1;\n}}\n",
@@ -51,7 +51,7 @@ C = Words(
     ("", "layer->ticks * TICK >= INT64_C({})", "(layer->ended || is_silent(layer->clip))",
      "any_open(layer) && may_leave(layer, &TRANSITIONS[{}])"),
     "condition_{}(w, l, u, n)", "destination(w->p, {}) != layer->state", "layer->state != {}", "NOWHERE")
-JAVASCRIPT = Words(
+JAVASCRIPT = ChoosingWords(
     "function {name}(p, senses, l, u) {{\n  const layer = p.layers[l];\n{lines}  return -1;\n}}\n",
     "function firstOpen(p, senses, l, u) {{\n  const layer = p.layers[l];\n  let found;\n"
     "  if (u.length) u.length = 0;\n  switch (layer.state) {{\n{cases}    default: break;\n  }}\n  return -1;\n}}\n",
@@ -63,7 +63,7 @@ JAVASCRIPT = Words(
     "CONDITION_{}(p, senses, l, u)", "destination(p, {}) !== layer.state", "layer.state !== {}", "NOWHERE")
 
 
-def choosing(made: Flat, words: Words) -> str:
+def choosing(made: Flat, words: ChoosingWords) -> str:
     """The functions, and the one that gives the transition that a layer takes, or -1."""
     if len(made.tables["states"]) > MOST_STRAIGHT:
         return part(*words.tables)
@@ -98,12 +98,12 @@ def _around(made: Flat, state: int) -> list[int]:
     return found
 
 
-def _exits(made: Flat, words: Words, span: tuple[int, int], state: int) -> str:
+def _exits(made: Flat, words: ChoosingWords, span: tuple[int, int], state: int) -> str:
     """The exits of one owner in their order; `state` is the one that is left, -1 where it may be any in a group."""
     return "".join(_exit(made, words, place, state) for place in range(span[0], sum(span)))
 
 
-def _exit(made: Flat, words: Words, place: int, state: int) -> str:
+def _exit(made: Flat, words: ChoosingWords, place: int, state: int) -> str:
     target, condition, leave, after, _, reenters, *_ = made.tables["transitions"][place]
     asks = []
     if state < 0 and any(row[0] == place for row in made.tables["deaf"]):

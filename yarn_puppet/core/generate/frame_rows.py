@@ -12,7 +12,7 @@ BoxRow = tuple[bool, int, float, float, float, float]
 AnchorRow = tuple[int, float, float]
 
 
-class RuleTold(NamedTuple):
+class RuleOutput(NamedTuple):
     """What a game is told of a while-rule: its kind, and what of it is not in a report already.
 
     `value` is a factor, or the strength of a tint; `text` a colour, or the name of a box or a mode; `anchor`, `shows`
@@ -41,7 +41,7 @@ class FrameRows(NamedTuple):
     anchors: list[AnchorRow]
     window_boxes: list[int]
     rule_boxes: list[int]
-    rules: list[RuleTold]
+    rules: list[RuleOutput]
     tints: list[int]
     """By rule the colour of a tint, as one number: red, green and blue, 8 bits each."""
 
@@ -67,7 +67,7 @@ def frame_rows(made: Flat, geometry: Geometry) -> FrameRows:
     for _, rule in made.rules:
         found.tints.append(int(rule.text[1:], 16) if rule.kind == "tint" else 0)
         prop = rule.kind == "prop"
-        found.rules.append(RuleTold(
+        found.rules.append(RuleOutput(
             rule.kind, rule.value, "" if prop else rule.text, anchors.get(rule.text, -1) if prop else -1, rule.shows,
             clips.get(rule.clip or "", -1), rule.round, rule.under))
     return found

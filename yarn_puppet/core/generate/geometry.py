@@ -40,7 +40,7 @@ class FramePicture(NamedTuple):
     anchors: tuple[FrameAnchor, ...]
 
 
-class MomentTold(NamedTuple):
+class MomentOutput(NamedTuple):
     """What a game is told of a moment: its kind, name, anchor (-1 for none), arguments, and the numbers of its kind;
     the id of the clip that it looks like, empty for none."""
 
@@ -60,7 +60,7 @@ class MomentTold(NamedTuple):
     under: bool
 
 
-class WindowTold(NamedTuple):
+class WindowOutput(NamedTuple):
     """What a game is told of a window."""
 
     kind: str
@@ -81,7 +81,7 @@ class ClipTold(NamedTuple):
     holds: bool
 
 
-class LayerTold(NamedTuple):
+class LayerOutput(NamedTuple):
     """Where a layer is drawn: at which anchor of the layers below, -1 for where the puppet stands; and whether under
     them."""
 
@@ -98,13 +98,13 @@ class Geometry(NamedTuple):
     """
 
     told: tuple[ClipTold, ...]
-    layers: tuple[LayerTold, ...]
+    layers: tuple[LayerOutput, ...]
     anchor_ids: tuple[str, ...]
     anchors: tuple[str, ...]
     sheets: tuple[str, ...]
     clips: tuple[tuple[FramePicture, ...], ...]
-    moments: tuple[tuple[MomentTold, ...], ...]
-    windows: tuple[tuple[WindowTold, ...], ...]
+    moments: tuple[tuple[MomentOutput, ...], ...]
+    windows: tuple[tuple[WindowOutput, ...], ...]
 
 
 def clip_ids(made: Flat, geometry: Geometry | None) -> list[str]:

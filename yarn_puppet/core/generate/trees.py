@@ -9,7 +9,7 @@ from ..rules.bind import Tree
 from .flat import Flat
 
 
-class Names(NamedTuple):
+class ReadFormats(NamedTuple):
     """What a language calls what a condition reads: formats, `{}` being a place or an operand."""
 
     sense: str
@@ -33,7 +33,7 @@ NUMERIC = {"+": "bound({} + {})", "-": "bound({} - {})", "*": "bound({} * {})", 
 class Writer:
     """Writes the trees of one program."""
 
-    def __init__(self, made: Flat, names: Names) -> None:
+    def __init__(self, made: Flat, names: ReadFormats) -> None:
         self.program: Program = made.program
         self.made, self.names = made, names
 

@@ -32,7 +32,7 @@ NAME = "puppet"
 Run = Callable[[Path], str]
 
 
-class Ask(msgspec.Struct, frozen=True):
+class CompareRequest(msgspec.Struct, frozen=True):
     """A puppet, its kept takes by name, and their booths by file name."""
 
     puppet: Puppet
@@ -41,7 +41,7 @@ class Ask(msgspec.Struct, frozen=True):
     random_ticks: int = RANDOM_TICKS
 
 
-class Found(msgspec.Struct, frozen=True):
+class LanguageResult(msgspec.Struct, frozen=True):
     """Of one language: how many takes and ticks were equal, and those of random input; how long a tick took in
     nanoseconds, and how many bytes a character is, nought where that is not known. `words` say what differs, or why it
     could not be run."""
@@ -55,7 +55,7 @@ class Found(msgspec.Struct, frozen=True):
     words: str = ""
 
 
-def compared(ask: Ask) -> Iterator[Found]:
+def compared(ask: CompareRequest) -> Iterator[LanguageResult]:
     """What is found of each language, one after the other."""
     setups = {name: set_up(ask.puppet, ask.worlds.get(take.booth or "")) for name, take in ask.takes.items()}
     alone = set_up(ask.puppet, None)
@@ -69,7 +69,7 @@ def compared(ask: Ask) -> Iterator[Found]:
             yield _read(language, run(Path(folder)))
 
 
-def _engines(takes: list[tuple[str, Setup, Take]]) -> Found:
+def _engines(takes: list[tuple[str, Setup, Take]]) -> LanguageResult:
     """The fast engine beside the plain one."""
     kept_ticks = random_ticks = 0
     for number, (name, setup, take) in enumerate(takes):
@@ -80,12 +80,12 @@ def _engines(takes: list[tuple[str, Setup, Take]]) -> Found:
             plain, report = tick(setup.program, plain, record.inputs)
             quick, other = fast(quick, record.inputs)
             if (plain, report) != (quick, other):
-                return Found("desk", words=f"{name}: tick {report.tick}: the desk's own engines differ")
+                return LanguageResult("desk", words=f"{name}: tick {report.tick}: the desk's own engines differ")
             if number == len(takes) - 1:
                 random_ticks += 1
             else:
                 kept_ticks += 1
-    return Found("desk", len(takes) - 1, kept_ticks, random_ticks)
+    return LanguageResult("desk", len(takes) - 1, kept_ticks, random_ticks)
 
 
 def _done(*command: str, folder: Path) -> tuple[int, str]:
@@ -120,7 +120,7 @@ RUNS: dict[str, Run] = {"c": _c, "javascript": _javascript, "python": _python}
 """By language what runs the traces, and gives what that said."""
 
 
-def _read(language: str, said: str) -> Found:
+def _read(language: str, said: str) -> LanguageResult:
     """What a runner said, as figures."""
     equal = [(found[1], int(found[2])) for found in re.finditer(r"^(.*): (\d+) ticks, all equal$", said, re.MULTILINE)]
     times = [(float(found[1]), int(found[2] or 0))
@@ -130,11 +130,11 @@ def _read(language: str, said: str) -> Found:
     kept = [ticks for name, ticks in equal if name != "random input"]
     # The takes are played as the game would be; random input keeps a puppet busier than any player does.
     played = times[:-1] or times
-    return Found(language, len(kept), sum(kept), random, sum(each for each, _ in played) / max(1, len(played)),
+    return LanguageResult(language, len(kept), sum(kept), random, sum(each for each, _ in played) / max(1, len(played)),
                  max((size for _, size in times), default=0), rest[0][:200] if rest else "")
 
 
 if __name__ == "__main__":
-    for _found in compared(msgspec.json.decode(sys.stdin.buffer.read(), type=Ask)):
+    for _found in compared(msgspec.json.decode(sys.stdin.buffer.read(), type=CompareRequest)):
         sys.stdout.buffer.write(msgspec.json.encode(_found) + b"\n")
         sys.stdout.buffer.flush()

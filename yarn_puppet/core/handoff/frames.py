@@ -15,13 +15,13 @@ from ..generate.geometry import (
     FrameBox,
     FramePicture,
     Geometry,
-    LayerTold,
-    MomentTold,
-    WindowTold,
+    LayerOutput,
+    MomentOutput,
+    WindowOutput,
 )
 from ..model.clips import Clip
 from ..model.puppet import Puppet
-from ..pose.place import Placed
+from ..pose.place import PlacedFrame
 
 
 def geometry(puppet: Puppet, program: Program, packed: PackedSheet | None = None) -> Geometry:
@@ -34,11 +34,11 @@ def geometry(puppet: Puppet, program: Program, packed: PackedSheet | None = None
     frames = [tuple([_frame(clip, number, anchors, sheets, packed) for number in range(len(clip.frames))])
               for clip in clips]
     for compiled in program.clips.values():
-        moments.append(tuple([MomentTold(
+        moments.append(tuple([MomentOutput(
             each.kind, each.name, anchors.get(each.anchor or "", -1), each.follow, each.mirrors, each.strength,
             each.seconds, each.speed, each.angle, each.file, each.arguments, each.clip or "",
             each.round, each.under) for each in compiled.moments]))
-        windows.append(tuple([WindowTold(each.kind, each.name, each.damage, each.push, each.hit_stop)
+        windows.append(tuple([WindowOutput(each.kind, each.name, each.damage, each.push, each.hit_stop)
                               for each in compiled.windows]))
     told = [ClipTold(clip.id, clip.faces == "left", float(clip.length), clip.mode == "back and forth",
                      clip.mode == "hold last") for clip in clips]
@@ -59,18 +59,18 @@ def _shown_besides(puppet: Puppet, program: Program) -> list[str]:
     return [clip.id for clip in puppet.clips if clip.id in shown and clip.id not in program.clips and clip.frames]
 
 
-def _layers(puppet: Puppet, program: Program, anchors: dict[str, int]) -> Iterable[LayerTold]:
+def _layers(puppet: Puppet, program: Program, anchors: dict[str, int]) -> Iterable[LayerOutput]:
     entries = {each.id: each for each in puppet.layers}
     for layer in program.layers:
         entry = entries[layer.id]
-        yield LayerTold(anchors.get(entry.pinned_to or "", -1), entry.under)
+        yield LayerOutput(anchors.get(entry.pinned_to or "", -1), entry.under)
 
 
 def _frame(
     clip: Clip, number: int, anchors: dict[str, int], sheets: dict[str, int], packed: PackedSheet | None
 ) -> FramePicture:
     frame = clip.frames[number]
-    placed = Placed(clip, number, 0.0, 0.0, clip.faces == "left")
+    placed = PlacedFrame(clip, number, 0.0, 0.0, clip.faces == "left")
     boxes = []
     for box in frame.boxes:
         there = placed.box(box)

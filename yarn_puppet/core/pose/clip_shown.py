@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from ..model.clips import Clip
 from ..model.puppet import Puppet
-from .place import Placed, Rectangle
+from .place import PlacedFrame, Rectangle
 
 
 def frame_shown(clip: Clip, milliseconds: float, round: bool, holds: bool = False) -> int | None:
@@ -22,13 +22,13 @@ def frame_shown(clip: Clip, milliseconds: float, round: bool, holds: bool = Fals
 def shown(
     puppet: Puppet, clip: str | None, milliseconds: float, round: bool, at: tuple[float, float], leftwards: bool,
     holds: bool = False,
-) -> Placed | None:
+) -> PlacedFrame | None:
     """A clip's frame with its pivot at a place, looking left or right; None for a clip that is gone, or is over."""
     found = puppet.clip(clip)
     if found is None:
         return None
     frame = frame_shown(found, milliseconds, round, holds)
-    return None if frame is None else Placed(found, frame, *at, leftwards != (found.faces == "left"))
+    return None if frame is None else PlacedFrame(found, frame, *at, leftwards != (found.faces == "left"))
 
 
 def hit_area(puppet: Puppet, clip: str | None, leftwards: bool) -> Rectangle | None:

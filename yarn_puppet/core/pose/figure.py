@@ -8,13 +8,13 @@ from typing import NamedTuple
 from ..engine.state import LayerReport, Report
 from ..model.graph import Layer
 from ..model.puppet import Puppet
-from .place import Placed, placed
+from .place import PlacedFrame, placed
 
 
 class Piece(NamedTuple):
     """A frame on show, and its share in what its layer shows, over nought to 1."""
 
-    placed: Placed
+    placed: PlacedFrame
     share: float
 
 
@@ -26,14 +26,14 @@ class ShownLayer(NamedTuple):
     weight: float
 
 
-Standing = Mapping[str, Placed]
+Standing = Mapping[str, PlacedFrame]
 """By layer, from the bottom up, the frame of the clip it plays, where it stands in the world."""
 
 
-def standing(puppet: Puppet, report: Report, x: float, y: float) -> dict[str, Placed]:
+def standing(puppet: Puppet, report: Report, x: float, y: float) -> dict[str, PlacedFrame]:
     """Where each layer's clip stands, the puppet being at x, y: at the anchor of the layer below that it is pinned
     to."""
-    found: dict[str, Placed] = {}
+    found: dict[str, PlacedFrame] = {}
     entries = _layers(puppet)
     for layer in report.layers:
         at = _pinned(entries.get(layer.layer), found, (x, y))
@@ -56,7 +56,7 @@ def place_of(puppet: Puppet, stands: Standing, layer: str, x: float, y: float) -
     return _pinned(_layers(puppet).get(layer), below, (x, y))
 
 
-def anchor_in(stands: Standing, anchor: str | None) -> tuple[tuple[float, float], Placed] | None:
+def anchor_in(stands: Standing, anchor: str | None) -> tuple[tuple[float, float], PlacedFrame] | None:
     """Where an anchor is in the world, and in which frame: that of the uppermost layer that has it."""
     for shown in reversed(list(stands.values())):
         at = shown.anchor(anchor)
@@ -67,7 +67,7 @@ def anchor_in(stands: Standing, anchor: str | None) -> tuple[tuple[float, float]
 
 def figure(puppet: Puppet, report: Report, x: float, y: float) -> tuple[ShownLayer, ...]:
     """What is drawn of the puppet at x, y, in order. A layer without weight, or that shows nothing, is left out."""
-    entries, below = _layers(puppet), dict[str, Placed]()
+    entries, below = _layers(puppet), dict[str, PlacedFrame]()
     drawn: list[ShownLayer] = []
     for layer in report.layers:
         entry = entries.get(layer.layer)

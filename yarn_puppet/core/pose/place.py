@@ -24,7 +24,7 @@ class Rectangle(NamedTuple):
         )
 
 
-class Placed(NamedTuple):
+class PlacedFrame(NamedTuple):
     """A frame in the world. The pivot stands at x, y; `flipped` mirrors everything about it."""
 
     clip: Clip
@@ -73,11 +73,11 @@ class Placed(NamedTuple):
         return [self.box(box) for box in self.frame.boxes if box.kind == "hit" and box.name in ("", window)]
 
 
-def placed(puppet: Puppet, clip: str | None, frame: int, facing: str, x: float, y: float) -> Placed | None:
+def placed(puppet: Puppet, clip: str | None, frame: int, facing: str, x: float, y: float) -> PlacedFrame | None:
     """A frame of a clip in the world, or None for a clip that is gone or has no such frame."""
     found = puppet.clip(clip)
     if found is None or not 0 <= frame < len(found.frames):
         return None
     # Art drawn for straight up or down is nobody's mirror image.
     side = facing.rpartition(" ")[2]
-    return Placed(found, frame, x, y, side in ("left", "right") and side != found.faces)
+    return PlacedFrame(found, frame, x, y, side in ("left", "right") and side != found.faces)

@@ -9,7 +9,7 @@ from ..engine.state import InForce, Report
 from ..model.clips import Box
 from ..model.puppet import Puppet
 from .figure import Standing, anchor_in
-from .place import Placed, Rectangle
+from .place import PlacedFrame, Rectangle
 
 HALF = 0.5
 
@@ -72,7 +72,7 @@ def body_boxes(report: Report, stands: Standing) -> tuple[tuple[Box, Rectangle],
     ])
 
 
-def _bodies(shown: Placed, asked: str) -> list[Box]:
+def _bodies(shown: PlacedFrame, asked: str) -> list[Box]:
     boxes = [box for box in shown.frame.boxes if box.kind == "body"]
     # A frame that has no box of that name keeps its own: a puppet without a body could not be hit at all.
     return [box for box in boxes if box.name == asked] or [box for box in boxes if not box.name]

@@ -13,7 +13,7 @@ from .memory import SET_ASIDE, set_aside
 from .migrate import migrate
 from .migrate_rate import booth_at_rate
 from .records import Records
-from .run import NO_CONTROLS, Controls, Record, RunState, Setup, Told, advance, set_up, start
+from .run import NO_CONTROLS, Controls, GameInput, Record, RunState, Setup, advance, set_up, start
 
 
 class Recording:
@@ -172,7 +172,7 @@ def take_of(controls: Sequence[Controls], booth: str | None, rate: int) -> Take:
             was, steps = dict(before.axes), dict(now.axes)
             axes += [(number, id, 0) for id in was if id not in steps]
             axes += [(number, id, each) for id, each in steps.items() if was.get(id, 0) != each]
-            told, was_told = now.told or Told(), before.told or Told()
+            told, was_told = now.told or GameInput(), before.told or GameInput()
             landed += [(number, *hit) for hit in told.landed]
             stopped += [(number, int(told.stopped))] if told.stopped != was_told.stopped else []
             places += [(number, *told.at)] if told.at != was_told.at else []

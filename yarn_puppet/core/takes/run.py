@@ -8,7 +8,7 @@ from typing import Any, NamedTuple
 from msgspec.structs import replace
 
 from ..booth.booth import BoothState, booth_senses, initial_booth, step
-from ..booth.hitting.replaying import NO_TRACKS, Played, Track
+from ..booth.hitting.replaying import NO_TRACKS, ReplayedTick, Track
 from ..booth.pushing import Hands, hands_of
 from ..engine.compiling.puppets import compile_puppet
 from ..engine.fast.tick import Tick, fast_tick
@@ -42,7 +42,7 @@ class RunState(NamedTuple):
     booth: BoothState | None
 
 
-class Told(NamedTuple):
+class GameInput(NamedTuple):
     """What a game tells of a tick beside controls and senses: the hits that landed since the one before, as (layer id,
     visit, pass); whether it holds everything, as in a hit stop; and where the puppet stands, in pixels."""
 
@@ -59,7 +59,7 @@ class Controls(NamedTuple):
     down: frozenset[str]
     forced: tuple[tuple[str, Scalar], ...] = ()
     axes: tuple[tuple[str, int], ...] = ()
-    told: Told | None = None
+    told: GameInput | None = None
     edges: tuple[tuple[str, int], ...] = ()
 
 
@@ -101,7 +101,7 @@ def _track(setup: Setup, world: World, dummy: Dummy) -> Track:
     for record in replay(alone, take):
         booth = record.after.booth
         assert booth is not None
-        found.append(Played(booth.body.x - dummy.x, booth.body.y - dummy.y, record.report))
+        found.append(ReplayedTick(booth.body.x - dummy.x, booth.body.y - dummy.y, record.report))
     return tuple(found)
 
 
@@ -191,7 +191,7 @@ def controls_of(take: Take) -> Iterator[Controls]:
         yield given._replace(edges=edges) if edges else given
 
 
-def _told_of(take: Take) -> Iterator[Told] | None:
+def _told_of(take: Take) -> Iterator[GameInput] | None:
     """What a game told in each tick of a take; None where it ran in none."""
     if not (take.landed or take.stopped or take.places):
         return None
@@ -200,10 +200,11 @@ def _told_of(take: Take) -> Iterator[Told] | None:
         landed.setdefault(tick, []).append(tuple(hit))  # type: ignore[arg-type]
     stops, places = dict(take.stopped), {tick: (x, y) for tick, x, y in take.places}
 
-    def ticks() -> Iterator[Told]:
-        now = Told()
+    def ticks() -> Iterator[GameInput]:
+        now = GameInput()
         for number in range(take.ticks):
-            now = Told(tuple(landed.get(number, ())), bool(stops.get(number, now.stopped)), places.get(number, now.at))
+            now = GameInput(
+                tuple(landed.get(number, ())), bool(stops.get(number, now.stopped)), places.get(number, now.at))
             yield now
 
     return ticks()

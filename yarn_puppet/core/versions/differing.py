@@ -10,7 +10,7 @@ from ..model.take import Take
 from .parts import KIND, by_id, fields_of, said_name, said_value
 
 
-class Differs(NamedTuple):
+class EntryDifference(NamedTuple):
     """Something that differs: how ("added", "removed", "renamed", "changed", "in another order"), what it is, its name,
     and in what."""
 
@@ -26,9 +26,9 @@ class Differs(NamedTuple):
         return f"{self.what}{name} {self.how}" + (f": {'; '.join(self.details)}" if self.details else "")
 
 
-def puppets_differ(old: Puppet, new: Puppet) -> list[Differs]:
+def puppets_differ(old: Puppet, new: Puppet) -> list[EntryDifference]:
     """How two puppets differ; what has the same id is the same thing, whatever it is called."""
-    found: list[Differs] = []
+    found: list[EntryDifference] = []
     plain: list[str] = []
     for field in fields_of(new):
         one, other = getattr(old, field), getattr(new, field)
@@ -38,31 +38,31 @@ def puppets_differ(old: Puppet, new: Puppet) -> list[Differs]:
             found += _entries(field, one, other, old, new)
         else:
             plain += _field(field, one, other, old, new)
-    return [*([Differs("changed", "puppet", new.name, tuple(plain))] if plain else []), *found]
+    return [*([EntryDifference("changed", "puppet", new.name, tuple(plain))] if plain else []), *found]
 
 
-def _entries(field: str, one: Any, other: Any, old: Puppet, new: Puppet) -> Iterator[Differs]:
+def _entries(field: str, one: Any, other: Any, old: Puppet, new: Puppet) -> Iterator[EntryDifference]:
     kind, before, after = KIND[field], by_id(one) or {}, by_id(other) or {}
     for id, entry in before.items():
         if id not in after:
-            yield Differs("removed", kind, said_name(field, entry, old))
+            yield EntryDifference("removed", kind, said_name(field, entry, old))
     for id, entry in after.items():
         if id not in before:
-            yield Differs("added", kind, said_name(field, entry, new))
+            yield EntryDifference("added", kind, said_name(field, entry, new))
             continue
         was = before[id]
         if was == entry:
             continue
         called = said_name(field, was, old)
         if "name" in fields_of(entry) and was.name != entry.name:
-            yield Differs("renamed", kind, called, (f"to {entry.name}",))
+            yield EntryDifference("renamed", kind, called, (f"to {entry.name}",))
         details = tuple([said for name in fields_of(entry) if name != "name"
                          for said in _field(name, getattr(was, name), getattr(entry, name), old, new)])
         if details:
-            yield Differs("changed", kind, said_name(field, entry, new), details)
+            yield EntryDifference("changed", kind, said_name(field, entry, new), details)
     shared = [id for id in after if id in before]
     if [id for id in before if id in after] != shared:
-        yield Differs("in another order", field, "")
+        yield EntryDifference("in another order", field, "")
 
 
 def _field(name: str, one: Any, other: Any, old: Puppet, new: Puppet) -> list[str]:
@@ -95,7 +95,7 @@ def _has_parts(one: Any, other: Any) -> bool:
     return type(one) is type(other) and hasattr(one, "__struct_fields__")
 
 
-def takes_differ(old: Take, new: Take) -> list[Differs]:
+def takes_differ(old: Take, new: Take) -> list[EntryDifference]:
     """How two takes differ: what was played, and what is promised."""
     details = []
     for field in fields_of(new):
@@ -109,4 +109,4 @@ def takes_differ(old: Take, new: Take) -> list[Differs]:
             details.append(f"{said}: {', '.join(counts) or 'in another order'}")
         else:
             details.append(f"{said} {one if one is not None else 'none'} → {other if other is not None else 'none'}")
-    return [Differs("changed", "take", "", tuple(details))] if details else []
+    return [EntryDifference("changed", "take", "", tuple(details))] if details else []

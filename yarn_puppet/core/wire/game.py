@@ -12,8 +12,8 @@ from ..handoff.report_numbers import PARTS
 from ..model.basics.values import WORDING, is_fit
 from ..rules.numbers import fitted
 from ..takes.recording import carried
-from ..takes.run import Controls, RunState, Setup, Told, advance, start
-from .history import History, Room
+from ..takes.run import Controls, GameInput, RunState, Setup, advance, start
+from .history import ControlsHistory, Room
 from .messages import (
     BAD_PARAMETERS,
     OUT_OF_ORDER,
@@ -48,7 +48,7 @@ class Game:
         self.revision, self.same = revision, same
         self.teller = Teller(revision.setup)
         self.names = _Names(revision.setup)
-        self.history = History(room)
+        self.history = ControlsHistory(room)
         self.changes: list[tuple[int, int]] = [(0, revision.number)]
         """The ticks from which on a puppet ran, and its number."""
         self.differs: Differs | None = None
@@ -156,7 +156,7 @@ class _Names:
                         for layer, visit, loops in said.landed])
         edges = tuple([(self._known("edges", self.actions, "an action", each), count)
                        for each, count in said.edges.items() if count])
-        return Controls(frozenset(down), tuple(forced), (), Told(landed, said.stopped, said.at), edges)
+        return Controls(frozenset(down), tuple(forced), (), GameInput(landed, said.stopped, said.at), edges)
 
     def _known(self, field: str, names: dict[Any, Any], what: str, name: object) -> Any:
         found = names.get(name)

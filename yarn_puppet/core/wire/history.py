@@ -10,7 +10,7 @@ import msgspec
 
 from ..model.take import Take
 from ..takes.recording import take_of
-from ..takes.run import NO_CONTROLS, Controls, Told
+from ..takes.run import NO_CONTROLS, Controls, GameInput
 
 WHOLE_EVERY = 256
 """Each so many ticks are kept whole, so that reading may begin there."""
@@ -27,7 +27,7 @@ class Room:
         self.most, self.used = most, 0
 
 
-class History:
+class ControlsHistory:
     """The controls of a run from its first tick on. `full` once it, or those that share its room, hold as much as they
     may: nothing more is kept."""
 
@@ -81,7 +81,7 @@ class History:
 
 def _packed(controls: Controls, before: Controls | None) -> list[Any]:
     """What is other than before; all of it after none. What is the same is nothing."""
-    told = controls.told or Told()
+    told = controls.told or GameInput()
     if before is None:
         return [list(controls.down), list(controls.forced), told, *_edges(controls)]
     down = None if controls.down == before.down else list(controls.down)
@@ -118,5 +118,5 @@ def _unpacked(row: list[Any], before: Controls) -> Controls:
     news = before.told
     if told is not None:
         landed, stopped, at = told
-        news = Told(tuple([(layer, visit, loops) for layer, visit, loops in landed]), stopped, tuple(at))
+        news = GameInput(tuple([(layer, visit, loops) for layer, visit, loops in landed]), stopped, tuple(at))
     return Controls(held, values, (), news, tuple([(id, count) for id, count in edges[0]]) if edges else ())

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from ..engine.state import Fired, InForce, LayerReport, Open, Report
 from ..pose.figure import Standing, place_of, standing
-from ..pose.place import Placed, Rectangle, placed
+from ..pose.place import PlacedFrame, Rectangle, placed
 from ..pose.ruled import HeldProp, body_boxes, held_props, tint_of
 from ..takes.run import Setup
 from .messages import FadingTold, LayerTold, MomentTold, Picture, PropTold, ReportTold, RuleTold, WindowTold
@@ -65,7 +65,7 @@ class Teller:
             layer.clip, layer.frame, layer.clip_time, layer.elapsed, layer.weight, layer.blend, layer.done,
             layer.serial, layer.loops, fading, self._picture(stands.get(layer.layer)))
 
-    def _picture(self, shown: Placed | None) -> Picture | None:
+    def _picture(self, shown: PlacedFrame | None) -> Picture | None:
         if shown is None:
             return None
         cell = shown.frame.cell

@@ -12,7 +12,7 @@ from ...core.booth.hitting.effects import EFFECT_SECONDS, Effect, Shake
 from ...core.model.puppet import Puppet
 from ...core.pose.clip_shown import shown
 from ...core.pose.figure import Standing, anchor_in
-from ...core.pose.place import Placed
+from ...core.pose.place import PlacedFrame
 from ...core.pose.ruled import HeldProp
 from ..pictures.art import Art
 from ..widgets import theme
@@ -66,7 +66,7 @@ def draw_props(painter: QPainter, art: Art, puppet: Puppet, props: tuple[HeldPro
                        (prop.clip, prop.round, prop.seconds * 1000))
 
 
-def draw_frame(painter: QPainter, art: Art, placed: Placed) -> None:
+def draw_frame(painter: QPainter, art: Art, placed: PlacedFrame) -> None:
     """A frame where it stands."""
     pixmap = art.pixmap(placed.frame, placed.flipped)
     painter.drawPixmap(QRectF(*placed.picture()[0]), pixmap, QRectF(pixmap.rect()))

@@ -13,7 +13,7 @@ from PyQt6.QtWidgets import QWidget
 from ...core.engine.plain.play import clip_of
 from ...core.takes.explaining.explain import Exit, exits
 from ...core.takes.explaining.pressing import Line, Mend
-from ...core.takes.explaining.why import Answer, why_state, why_transition
+from ...core.takes.explaining.why import Explanation, why_state, why_transition
 from ...core.takes.run import Record
 from ..session.document import Document
 from ..session.run.player import Player
@@ -56,7 +56,7 @@ class WaysOut(DrawnView):
         self._rests.timeout.connect(self._think)
         self._mend_at = 0.0
         """Where the button of a mend begins."""
-        self._answer: tuple[object, Answer | None] = (None, None)
+        self._answer: tuple[object, Explanation | None] = (None, None)
         self.ask = PillButton("why not…", size=12.5, height=22, parent=self)
         self.ask.setCheckable(False)
         self.ask.outlined = True
@@ -110,7 +110,7 @@ class WaysOut(DrawnView):
     def resizeEvent(self, event: object) -> None:
         self._place_ask()
 
-    def answer(self) -> Answer | None:
+    def answer(self) -> Explanation | None:
         """The answer to what is asked, at the tick on show."""
         record = self.player.shown
         if self.asked is None or record is None:
@@ -139,7 +139,7 @@ class WaysOut(DrawnView):
         asks = why_state if kind == "state" else why_transition
         self._asking = (*question[1:], tick)
 
-        def answered(found: list[Answer]) -> None:
+        def answered(found: list[Explanation]) -> None:
             self._answer = (question, found[0])
             self.update()
 

@@ -11,7 +11,7 @@ from msgspec.structs import replace
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from ...core.formats.errors import FileProblem
-from ...core.handoff.comparing import RANDOM_TICKS, Ask, Found
+from ...core.handoff.comparing import RANDOM_TICKS, CompareRequest, LanguageResult
 from ...core.handoff.files import Handed, HandOff, hand_off, is_there, write_changed
 from ...core.model.puppet import Puppet
 from ...core.model.take import Take
@@ -24,10 +24,10 @@ from ..session.work.job import Job
 from ..session.work.lines_process import LinesProcess
 
 SETTLE_MS = 300
-FOUND = msgspec.json.Decoder(Found)
+FOUND = msgspec.json.Decoder(LanguageResult)
 
 
-class Wanted(NamedTuple):
+class HandOffRequest(NamedTuple):
     """All that a hand-off is made of."""
 
     puppet: Puppet
@@ -40,7 +40,7 @@ class Wanted(NamedTuple):
 class Made(NamedTuple):
     """A hand-off, and of each file whether the folder has another; or why there is none."""
 
-    wanted: Wanted
+    wanted: HandOffRequest
     handed: HandOff | None
     files: tuple[Handed, ...]
     problem: str = ""
@@ -62,7 +62,7 @@ class HandOffDesk(QObject):
         self.problem = ""
         self.looked_at = False
         """Whether anything shows it: only then is it made after every edit."""
-        self.found: dict[str, Found] = {}
+        self.found: dict[str, LanguageResult] = {}
         """What the last comparison found, by language."""
         self.found_for: tuple[object, ...] = ()
         self.comparing = False
@@ -126,10 +126,10 @@ class HandOffDesk(QObject):
         if on and (self.made is None or self.made.wanted != self._wanted()):
             self.make()
 
-    def _wanted(self) -> Wanted:
+    def _wanted(self) -> HandOffRequest:
         choice, path = self.choice, self.document.path
         takes = {name: take for name, take in self.kept.takes.items() if take.rate == self.document.puppet.rate}
-        return Wanted(self.document.puppet, choice, path.parent if choice.art and path is not None else None,
+        return HandOffRequest(self.document.puppet, choice, path.parent if choice.art and path is not None else None,
                       takes if choice.tests else {}, self._worlds(takes) if choice.tests else {})
 
     def _worlds(self, takes: dict[str, Take]) -> dict[str, World]:
@@ -198,7 +198,7 @@ class HandOffDesk(QObject):
         self.found, self.found_for = {}, (self.document.puppet, self.kept.takes)
         self.comparing = True
         self._process.start()
-        ask = Ask(self.document.puppet, takes, self._worlds(takes), self.random_ticks)
+        ask = CompareRequest(self.document.puppet, takes, self._worlds(takes), self.random_ticks)
         self._process.tell(msgspec.json.encode(ask), last=True)
         self.changed.emit()
 
@@ -221,7 +221,7 @@ class HandOffDesk(QObject):
         self.changed.emit()
 
 
-def make(wanted: Wanted, write: bool) -> Made:
+def make(wanted: HandOffRequest, write: bool) -> Made:
     """Make a hand-off; write it where it is to be written. What is wrong is told in it."""
     try:
         takes = [(title_of(name), set_up(wanted.puppet, wanted.worlds.get(take.booth or "")), take)

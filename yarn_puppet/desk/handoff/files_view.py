@@ -6,7 +6,7 @@ from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QMouseEvent, QPainter
 from PyQt6.QtWidgets import QWidget
 
-from ...core.handoff.comparing import Found
+from ...core.handoff.comparing import LanguageResult
 from ...core.handoff.files import Handed
 from ..widgets import theme
 from ..widgets.key_table import KeyLine, stepped
@@ -165,7 +165,7 @@ class FoundView(DrawnView):
                             theme.MADDER if sign == "no" else theme.QUIET, max(20.0, self.width() - max(x, 100.0) - 6))
 
 
-def equal_words(found: Found) -> str:
+def equal_words(found: LanguageResult) -> str:
     """How much was equal."""
     return f"{found.ticks:,} + {found.random_ticks:,} ticks, equal"
 

@@ -16,22 +16,22 @@ from .desk import HandOffDesk
 LEFT, BETWEEN, ABOVE_HEADING = 8.0, 4.0, 6.0
 
 
-class Told(NamedTuple):
+class NoticeLine(NamedTuple):
     """A heading, or a line below one."""
 
     text: str
     heading: bool = False
 
 
-def told_of(handed: HandOff) -> list[Told]:
+def told_of(handed: HandOff) -> list[NoticeLine]:
     """What is to be told of a hand-off; nothing where all is as in the puppet."""
     told = []
     if handed.mended:
-        told.append(Told("named otherwise in code", heading=True))
-        told += [Told(each.words) for each in handed.mended]
+        told.append(NoticeLine("named otherwise in code", heading=True))
+        told += [NoticeLine(each.words) for each in handed.mended]
     if handed.unsaid:
-        told.append(Told("not in the state chart", heading=True))
-        told += [Told(each) for each in handed.unsaid]
+        told.append(NoticeLine("not in the state chart", heading=True))
+        told += [NoticeLine(each) for each in handed.unsaid]
     return told
 
 
@@ -41,8 +41,8 @@ class OtherwiseView(DrawnView):
     def __init__(self, desk: HandOffDesk, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.desk = desk
-        self.told: list[Told] = []
-        self.rows: list[tuple[Told, QTextLayout]] = []
+        self.told: list[NoticeLine] = []
+        self.rows: list[tuple[NoticeLine, QTextLayout]] = []
         """Each line, laid out where it stands."""
         self.setAccessibleName("What was made otherwise")
         desk.changed.connect(self.refresh)
@@ -79,7 +79,7 @@ class OtherwiseView(DrawnView):
             text.draw(painter, QPointF())
 
 
-def _laid_out(told: Told, y: float, wide: float) -> QTextLayout:
+def _laid_out(told: NoticeLine, y: float, wide: float) -> QTextLayout:
     """Between words, or inside of one that is longer than a line."""
     of = theme.font(13.5, strong=True) if told.heading else theme.font(12.5)
     text = QTextLayout(told.text, of)

@@ -13,7 +13,7 @@ from PyQt6.QtGui import QDesktopServices
 
 from ...core.formats.errors import FileProblem
 from ...core.model.puppet import Puppet
-from ...core.takes.promising.promises import Mark, Verdict
+from ...core.takes.promising.promises import PromiseSpan, Verdict
 from ...core.wire.hub import Row
 from ...core.wire.key import forgotten_address, kept_address, new_key, the_key
 from ...core.wire.lines import (
@@ -213,7 +213,7 @@ class WireDesk(QObject):
         if row is None or row.differs < 0 or not self.player.game:
             return ()
         words = f"{row.name} has other {' and '.join(row.parts)}"
-        return (Verdict(False, row.differs, words, (Mark(row.differs, row.differs, False),)),)
+        return (Verdict(False, row.differs, words, (PromiseSpan(row.differs, row.differs, False),)),)
 
     def start_stand_in(self, mode: str) -> None:
         """Start the game that ships, in a process of its own."""

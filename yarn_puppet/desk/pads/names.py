@@ -31,7 +31,7 @@ class Event(NamedTuple):
     value: int
 
 
-class Told(NamedTuple):
+class PadEvent(NamedTuple):
     """What an event means: a button ("pad:south") down or up, or a stick ("pad:left x") at -1 to 1."""
 
     name: str
@@ -46,7 +46,7 @@ class Decoder:
         self.ranges = ranges
         self.down: set[str] = set()
 
-    def told(self, event: Event) -> list[Told]:
+    def told(self, event: Event) -> list[PadEvent]:
         """What an event means; nothing for one that no pad has."""
         if event.type == KEY and event.code in BUTTONS:
             return self._button(BUTTONS[event.code], event.value != 0)
@@ -55,7 +55,7 @@ class Decoder:
         low, high = self.ranges.get(event.code, (-32768, 32767))
         share = (event.value - low) / (high - low) if high > low else 0.5
         if event.code in STICKS:
-            return [Told(f"pad:{STICKS[event.code]}", max(-1.0, min(1.0, share * 2 - 1)), True)]
+            return [PadEvent(f"pad:{STICKS[event.code]}", max(-1.0, min(1.0, share * 2 - 1)), True)]
         if event.code in TRIGGERS:
             return self._button(TRIGGERS[event.code], share >= PULLED)
         if event.code in HATS:
@@ -63,8 +63,8 @@ class Decoder:
             return [*self._button(less, event.value < 0), *self._button(more, event.value > 0)]
         return []
 
-    def _button(self, name: str, down: bool) -> list[Told]:
+    def _button(self, name: str, down: bool) -> list[PadEvent]:
         if (name in self.down) == down:
             return []
         (self.down.add if down else self.down.discard)(name)
-        return [Told(f"pad:{name}", float(down), False)]
+        return [PadEvent(f"pad:{name}", float(down), False)]

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from PyQt6.QtCore import QRect
 from PyQt6.QtGui import QImage
 
-from ...core.art.drawings import Picture
+from ...core.art.drawings import SheetPicture
 from ...core.model.clips import Cell, Frame
 
 
@@ -46,9 +46,9 @@ def frame_pixels(pages: Sequence[QImage], frame: Frame) -> NDArray[np.uint8]:
     return pixels[:, ::-1] if frame.mirrored else pixels
 
 
-def picture_of(pages: Sequence[QImage]) -> Picture:
+def picture_of(pages: Sequence[QImage]) -> SheetPicture:
     """Pages as the core looks at them."""
-    return Picture(tuple((page.width(), page.height()) for page in pages), lambda: alpha_of(pages[0]),
+    return SheetPicture(tuple((page.width(), page.height()) for page in pages), lambda: alpha_of(pages[0]),
                    lambda cell: cell_pixels(pages, cell))
 
 

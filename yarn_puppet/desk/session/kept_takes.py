@@ -17,7 +17,7 @@ from ...core.model.world import World
 from ...core.takes.again.kept import Outcome
 from ...core.takes.again.rates import Rates
 from ...core.takes.again.references import References
-from ...core.takes.again.worker import Answer, Ask
+from ...core.takes.again.worker import Answer, TakesRequest
 from ...logs import LOG
 from .booths import Booths
 from .document import Document
@@ -278,7 +278,7 @@ class KeptTakes(QObject):
         numbers = {name: self.references.number_of(take) for name, take in takes.items()}
         known = set() if self._fresh else self._given
         given = {number: self.references.known[number] for number in set(numbers.values()) - known}
-        self.process.ask(Ask(self._number, self.document.puppet, takes, worlds, numbers, given, self.rates_for,
+        self.process.ask(TakesRequest(self._number, self.document.puppet, takes, worlds, numbers, given, self.rates_for,
                              self._fresh))
         self._fresh, self._given = False, set(numbers.values())
         self.changed.emit()

@@ -31,7 +31,7 @@ from .gesture_line import GestureLine
 from .intents import intent_sentence
 from .meters import Lamp, Strip
 from .names import action_name_error, change, name_error, name_token
-from .rows import Row, RowColumn, Space
+from .rows import RowColumn, RowContent, Space
 from .values import memo_sentence, sense_sentence, threshold_sentence
 
 SPACES: dict[str, IdSpace] = {"actions": "action", "axes": "axis"}
@@ -107,10 +107,10 @@ class WiringPage(QWidget):
                 if token.objectName() == focus[1]:
                     token.setFocus()
 
-    def _controls(self) -> list[Row | Space]:
+    def _controls(self) -> list[RowContent | Space]:
         """What hands do: actions, axes, and where the puppet turns by them."""
         puppet = self.document.puppet
-        rows: list[Row | Space] = [
+        rows: list[RowContent | Space] = [
             self._section("Actions", "what a player can do", "add action", self._add_action)]
         for action in puppet.actions:
             rows.append(self._row("actions", action.id, action.id, self._action(action), lambda id=action.id: Lamp(
@@ -119,14 +119,14 @@ class WiringPage(QWidget):
         for axis in puppet.axes:
             rows.append(self._row("axes", axis.id, axis.id, axis_sentence(
                 self.document, axis, lambda axis=axis: self._capture_stick(axis))))
-        rows += [Space(12), Row("facing", (), [Word("Facing", strong=True), *facing_sentence(self.document)],
+        rows += [Space(12), RowContent("facing", (), [Word("Facing", strong=True), *facing_sentence(self.document)],
                                 indented=False)]
         return rows
 
-    def _values(self) -> list[Row | Space]:
+    def _values(self) -> list[RowContent | Space]:
         """What conditions read: intents, memos, thresholds, senses."""
         puppet = self.document.puppet
-        rows: list[Row | Space] = [self._section(
+        rows: list[RowContent | Space] = [self._section(
             "Intents", "a gesture of an action; a click on the disc makes it", "add intent", self._add_intent)]
         for intent in puppet.intents:
             rows.append(self._row(
@@ -145,10 +145,10 @@ class WiringPage(QWidget):
                 strip=lambda sense=sense: Strip.of_sense(self.player, sense)))
         return rows
 
-    def _kept(self) -> list[Row | Space]:
+    def _kept(self) -> list[RowContent | Space]:
         """What the graph itself keeps: memos and thresholds."""
         puppet = self.document.puppet
-        rows: list[Row | Space] = [
+        rows: list[RowContent | Space] = [
             Space(12), self._section("Memos", "what the graph keeps", "add memo", self._add_memo)]
         for memo in puppet.memos:
             most = max(4, memo.wraps)
@@ -183,7 +183,7 @@ class WiringPage(QWidget):
                     return key, token.objectName()
         return None
 
-    def _section(self, title: str, remark: str, name: str, add: Callable[[str], None]) -> Row:
+    def _section(self, title: str, remark: str, name: str, add: Callable[[str], None]) -> RowContent:
         known = {"add axis": "the new axis's name", "add action": "the new action's name",
                  "add memo": "the new memo's name",
                  "add sense": "the new sense's name"}
@@ -197,16 +197,19 @@ class WiringPage(QWidget):
         else:
             check = action_name_error if name in ("add action", "add axis") else name_error
             field = Field("", lambda text: add(text.strip()), check=check, hint=known[name], longest=LONGEST_NAME)
-        return Row(name, (), [Word(title, strong=True), Word(remark),
+        return RowContent(name, (), [Word(title, strong=True), Word(remark),
                               Token("+", theme.INDIGO, field, quiet=True, name=name, tip=name.capitalize())],
                    indented=False)
 
-    def _row(self, field: str, id: str, made_for: Hashable, parts: list[Part],
-             lamp: Callable[[], Lamp | None] = lambda: None, strip: Callable[[], QWidget | None] = lambda: None) -> Row:
+    def _row(
+        self, field: str, id: str, made_for: Hashable, parts: list[Part],
+        lamp: Callable[[], Lamp | None] = lambda: None,
+        strip: Callable[[], QWidget | None] = lambda: None,
+    ) -> RowContent:
         remove = Token("×", theme.MADDER, quiet=True, name="remove", tip="Remove",
                        action=lambda: self._remove(field, id))
-        return Row(row_name(field, id), made_for, [*parts, self._uses(SPACES.get(field, "value"), id), remove], lamp,
-                   strip)
+        uses = self._uses(SPACES.get(field, "value"), id)
+        return RowContent(row_name(field, id), made_for, [*parts, uses, remove], lamp, strip)
 
     def _uses(self, space: IdSpace, id: str) -> Token:
         """Where an entry is used: picking a place goes there."""

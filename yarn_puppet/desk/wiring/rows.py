@@ -17,7 +17,7 @@ AT_ONCE, SLICE = 5, 4
 """New rows that are made at once, and at a time after that."""
 
 
-class Row(NamedTuple):
+class RowContent(NamedTuple):
     """A row to show: what it is called, what its widgets were made for, its sentence, and what makes the lamp before
     that and the strip after it. A row of the same name that was made for the same stays, and is told its sentence."""
 
@@ -59,7 +59,7 @@ class RowColumn(QWidget):
         self._layout.addStretch(1)
         self._shown: dict[str, _Shown] = {}
         self._order: list[QWidget | int] = []
-        self._rows: Sequence[Row | Space] = ()
+        self._rows: Sequence[RowContent | Space] = ()
         self._next = 0
         """The first of the rows that are yet to come."""
         self._later = QTimer(self, interval=0, singleShot=True)
@@ -76,15 +76,17 @@ class RowColumn(QWidget):
         """All lamps that are there."""
         return [each.lamp for each in self._shown.values() if each.lamp is not None]
 
-    def show_rows(self, rows: Sequence[Row | Space]) -> None:
+    def show_rows(self, rows: Sequence[RowContent | Space]) -> None:
         """Show these rows, and no others."""
         before, self._shown = self._shown, {}
         for each in rows:
             found = before.get(each.name)
-            if found is not None and isinstance(each, Row) and found.made_for == each.made_for and found.sentence:
-                found.sentence.show_parts(each.parts)
+            if found is None:
+                continue
+            if not isinstance(each, RowContent):
                 self._shown[each.name] = found
-            elif found is not None and not isinstance(each, Row):
+            elif found.made_for == each.made_for and found.sentence:
+                found.sentence.show_parts(each.parts)
                 self._shown[each.name] = found
         stay = {id(each.widget) for each in self._shown.values()}
         self._rows, self._next = rows, 0
@@ -112,7 +114,8 @@ class RowColumn(QWidget):
             self._next += 1
             if not self._is_there(row):
                 most -= 1
-                self._shown[row.name] = _made(row) if isinstance(row, Row) else _Shown((), row.make(), None, None)
+                self._shown[row.name] = (
+                    _made(row) if isinstance(row, RowContent) else _Shown((), row.make(), None, None))
         order: list[QWidget | int] = [
             self._shown[each.name].widget if each.name else each.pixels for place, each in enumerate(self._rows)
             if place < self._next or each.name in self._shown]
@@ -123,7 +126,7 @@ class RowColumn(QWidget):
         else:
             self._later.stop()
 
-    def _is_there(self, row: Row | Space) -> bool:
+    def _is_there(self, row: RowContent | Space) -> bool:
         return row.name in self._shown or (isinstance(row, Space) and row.make is None)
 
     def _put_in(self, order: list[QWidget | int]) -> None:
@@ -140,7 +143,7 @@ class RowColumn(QWidget):
         self._order = order
 
 
-def _made(row: Row) -> _Shown:
+def _made(row: RowContent) -> _Shown:
     sentence = Sentence(background=False)
     sentence.show_parts(row.parts)
     if not row.indented:

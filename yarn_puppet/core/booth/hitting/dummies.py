@@ -11,7 +11,7 @@ from ...rules.numbers import sign
 from ..mover import LEAST_PUSH, PUSH_LEFT
 from ..tiles.sweep import TOUCH, across
 from ..tiles.terrain import terrain_of
-from .replaying import NOTHING_MET, Met, Played, defence
+from .replaying import NOTHING_MET, Met, ReplayedTick, defence
 
 RAISES, REACHES = 8, 4
 """Sixtieths of a second for which a striking dummy raises its arm, and then for which its blow reaches."""
@@ -66,7 +66,8 @@ def is_reeling(dummy: Dummy, state: DummyState, tick: int, rate: int) -> bool:
 
 
 def acted(
-    world: World, index: int, state: DummyState, tick: int, rate: int, puppet_x: float, played: Played | None = None
+    world: World, index: int, state: DummyState, tick: int, rate: int, puppet_x: float,
+    played: ReplayedTick | None = None,
 ) -> DummyState:
     """A dummy after a tick of what it does, and of being pushed. `played` is what one that replays does next."""
     dummy = world.dummies[index]
@@ -116,7 +117,7 @@ def _pushed_on(world: World, index: int, state: DummyState, rate: int) -> DummyS
 
 def struck(
     dummy: Dummy, state: DummyState, tick: int, rate: int, damage: int, push: float, from_x: float,
-    played: Played | None = None,
+    played: ReplayedTick | None = None,
 ) -> DummyState:
     """A dummy after a hit that came from `from_x`; `played` is what one that replays was doing."""
     side = 1 if dummy.x + state.moved >= from_x else -1

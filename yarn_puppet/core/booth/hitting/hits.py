@@ -8,7 +8,7 @@ from ...engine.state import Open, Report
 from ...model.puppet import Puppet
 from ...model.world import World
 from ...pose.figure import place_of, standing
-from ...pose.place import Placed, Rectangle, placed
+from ...pose.place import PlacedFrame, Rectangle, placed
 from ..body import Body
 from .dummies import DummyState, acted, dummy_box, struck
 from .effects import Shot
@@ -47,7 +47,7 @@ def hit_rectangles(puppet: Puppet, report: Report, body: Body) -> list[tuple[str
     return found
 
 
-def opened_at(puppet: Puppet, opened: Open, report: Report, body: Body) -> Placed | None:
+def opened_at(puppet: Puppet, opened: Open, report: Report, body: Body) -> PlacedFrame | None:
     """The frame that an open window shows, where its layer stands."""
     at = (body.x, body.y)
     if len(report.layers) > 1:

@@ -14,7 +14,7 @@ from ...pose.figure import place_of, standing
 from ...pose.place import Rectangle, placed
 
 
-class Played(NamedTuple):
+class ReplayedTick(NamedTuple):
     """A tick of what a dummy replays: how far it is from its place, in pixels, y downwards, and its report."""
 
     across: float
@@ -27,7 +27,7 @@ class Played(NamedTuple):
         return -1 if self.report.facing.endswith("left") else 1
 
 
-Track = tuple[Played, ...]
+Track = tuple[ReplayedTick, ...]
 """All ticks of what a dummy replays; empty for one that does not."""
 NO_TRACKS: tuple[Track, ...] = ()
 
@@ -47,13 +47,13 @@ class Strike(NamedTuple):
     hit_stop: int
 
 
-def played_at(tracks: tuple[Track, ...], index: int, clock: int) -> Played | None:
+def played_at(tracks: tuple[Track, ...], index: int, clock: int) -> ReplayedTick | None:
     """What a dummy replays after so many ticks, round and round; None for one that replays nothing."""
     track = tracks[index] if index < len(tracks) else ()
     return track[clock % len(track)] if track else None
 
 
-def defence(played: Played | None, side: int) -> str:
+def defence(played: ReplayedTick | None, side: int) -> str:
     """How a replaying dummy takes a hit that comes from a side: "safe", "guarded" or "hurt"."""
     if played is None:
         return "hurt"
@@ -63,7 +63,7 @@ def defence(played: Played | None, side: int) -> str:
     return "guarded" if guards and played.side == -side else "hurt"
 
 
-def strikes(puppet: Puppet, dummy: Dummy, played: Played, clock: int, shoved: float, long: int) -> list[Strike]:
+def strikes(puppet: Puppet, dummy: Dummy, played: ReplayedTick, clock: int, shoved: float, long: int) -> list[Strike]:
     """The hit windows that a replaying dummy has open."""
     found = []
     layers = {layer.layer: layer for layer in played.report.layers}
@@ -80,7 +80,7 @@ def strikes(puppet: Puppet, dummy: Dummy, played: Played, clock: int, shoved: fl
     return found
 
 
-def still_met(met: frozenset[Met], played: Played, clock: int, long: int) -> frozenset[Met]:
+def still_met(met: frozenset[Met], played: ReplayedTick, clock: int, long: int) -> frozenset[Met]:
     """Of the blows that met those that could still be struck again: of this round, the present visits, and of them
     the present pass and the one before."""
     if not met:
@@ -94,7 +94,7 @@ def still_met(met: frozenset[Met], played: Played, clock: int, long: int) -> fro
     return met if len(left) == len(met) else frozenset(left)
 
 
-def _areas(puppet: Puppet, dummy: Dummy, played: Played, opened: Open, shoved: float) -> tuple[Rectangle, ...]:
+def _areas(puppet: Puppet, dummy: Dummy, played: ReplayedTick, opened: Open, shoved: float) -> tuple[Rectangle, ...]:
     where, report = (dummy.x + played.across + shoved, dummy.y + played.down), played.report
     if len(report.layers) > 1:
         where = place_of(puppet, standing(puppet, report, *where), opened.layer, *where)

@@ -8,24 +8,24 @@ from ...model.mover import Mover
 from ...model.world import TILE
 from ...rules.numbers import sign
 from ..body import Body
-from ..tiles.stepping import Box
+from ..tiles.stepping import MovedBox
 from ..tiles.sweep import TOUCH, across, is_solid
 from ..tiles.terrain import Terrain
-from .step import Step
+from .step import MoverStep
 
 
-def move_from_above(step: Step) -> Body:
+def move_from_above(step: MoverStep) -> Body:
     """One tick of walking seen from above."""
     return _freely(step) if step.mover.goes == "freely" else _by_cells(step)
 
 
-def footprint(mover: Mover) -> Box:
+def footprint(mover: Mover) -> MovedBox:
     """The square in which it stands, as a box: by cells no wider than a cell."""
     width = min(mover.width, TILE) if mover.goes == "by cells" else mover.width
-    return Box(width / 2, width)
+    return MovedBox(width / 2, width)
 
 
-def _freely(step: Step) -> Body:
+def _freely(step: MoverStep) -> Body:
     terrain, mover, body, _, wish, moving, dt = step
     box = footprint(mover)
     target = (0.0, 0.0)
@@ -69,7 +69,7 @@ def _approached(
     return before[0] + gap[0] / far * step, before[1] + gap[1] / far * step
 
 
-def _swept(terrain: Terrain, box: Box, x: float, y: float, by: float, upright: bool) -> tuple[float, bool]:
+def _swept(terrain: Terrain, box: MovedBox, x: float, y: float, by: float, upright: bool) -> tuple[float, bool]:
     """Where a footprint that moves one way gets to, and whether a brick stopped it."""
     size = box.half * 2
     if by == 0.0:
@@ -99,7 +99,7 @@ def _along_column(terrain: Terrain, left: float, right: float, edge: float, by: 
 
 
 def _round(
-    terrain: Terrain, box: Box, x: float, y: float, side: int, corner: float, room: float, upright: bool
+    terrain: Terrain, box: MovedBox, x: float, y: float, side: int, corner: float, room: float, upright: bool
 ) -> float:
     """Where a body that a corner holds goes aside to, if the way is free within `corner` pixels."""
     high = x + box.half if upright else y
@@ -114,7 +114,7 @@ def _round(
     return x if upright else y
 
 
-def _is_wall(terrain: Terrain, box: Box, x: float, y: float, across_side: int, down_side: int) -> bool:
+def _is_wall(terrain: Terrain, box: MovedBox, x: float, y: float, across_side: int, down_side: int) -> bool:
     """Whether a brick stands within half a pixel of a side of the footprint."""
     if across_side:
         return _swept(terrain, box, x, y, across_side * 0.5, upright=False)[1]
@@ -132,7 +132,7 @@ def _place_of(column: int, row: int) -> tuple[float, float]:
     return (column + 0.5) * TILE, float((row + 1) * TILE)
 
 
-def _by_cells(step: Step) -> Body:
+def _by_cells(step: MoverStep) -> Body:
     terrain, mover, body, _, wish, moving, dt = step
     speed = mover.walk_speed * moving.speed
     left, x, y, goal, way, blocked = dt, body.x, body.y, body.cell, body.way, False

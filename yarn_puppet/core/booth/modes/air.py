@@ -10,13 +10,13 @@ from ..tiles.slopes import NEAR
 from ..tiles.stepping import Fell, fall, rise, slide, wall_beside
 from ..tiles.terrain import Slope
 from .ground import coasted
-from .step import Step
+from .step import MoverStep
 
 WATER_BRAKE = 3.0
 """By how many times gravity water slows what sinks too fast."""
 
 
-def move_in_air(step: Step, jumps: bool, drops: bool, sinks: bool) -> Body:
+def move_in_air(step: MoverStep, jumps: bool, drops: bool, sinks: bool) -> Body:
     """One tick in the air. `jumps`: a jump begins; `drops`: it goes through the planks under it; `sinks`: it is in
     water and does not swim."""
     terrain, mover, body, box, wish, moving, dt = step
@@ -88,7 +88,7 @@ def _pulled(vy: float, gravity: float, limit: float, dt: float) -> tuple[float, 
     return bound, (vy + bound) / 2 * reached + bound * (dt - reached)
 
 
-def _slid(step: Step, fell: Fell, slope: Slope, vx: float, vy: float) -> Body:
+def _slid(step: MoverStep, fell: Fell, slope: Slope, vx: float, vy: float) -> Body:
     """On a slope too steep to stand on: what goes into it is lost, the rest goes down along it."""
     body, dt = step.body, step.dt
     downhill = 1.0 if slope.left > slope.right else -1.0

@@ -8,7 +8,7 @@ from ...rules.numbers import sign
 from ..body import Body, approach
 from ..tiles.slopes import NEAR, slope_between
 from ..tiles.stepping import fall, slide, wall_beside
-from .step import Step
+from .step import MoverStep
 
 
 def coasted(
@@ -20,7 +20,7 @@ def coasted(
     return (x, y, copysign(sqrt(left), vx)) if left >= 0 else (body.x, body.y, 0.0)
 
 
-def move_on_ground(step: Step) -> Body:
+def move_on_ground(step: MoverStep) -> Body:
     """One tick of standing or walking."""
     terrain, mover, body, box, wish, moving, dt = step
     if moving.locked:

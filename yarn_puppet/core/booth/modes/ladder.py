@@ -9,7 +9,7 @@ from ..body import Body
 from ..tiles.stepping import fall, rise, slide
 from ..tiles.sweep import TOUCH
 from ..tiles.terrain import Terrain
-from .step import Step
+from .step import MoverStep
 
 
 def ladder_at(terrain: Terrain, x: float, y: float, height: float, standing: bool) -> tuple[int, int] | None:
@@ -24,7 +24,7 @@ def ladder_at(terrain: Terrain, x: float, y: float, height: float, standing: boo
     return None
 
 
-def move_on_ladder(step: Step, held: tuple[int, int]) -> Body:
+def move_on_ladder(step: MoverStep, held: tuple[int, int]) -> Body:
     """One tick of holding a ladder whose tile is given."""
     terrain, mover, body, box, wish, moving, dt = step
     speed = mover.climb_speed * moving.speed

@@ -9,12 +9,12 @@ from ...model.world import PLANK, TILE
 from ...rules.numbers import sign
 from ..body import Body, Ledge, approach
 from ..tiles.slopes import NEAR
-from ..tiles.stepping import Box, is_free
+from ..tiles.stepping import MovedBox, is_free
 from ..tiles.terrain import Terrain
-from .step import Step
+from .step import MoverStep
 
 
-def hanging_at(mover: Mover, box: Box, ledge: Ledge, x: float) -> tuple[float, float]:
+def hanging_at(mover: Mover, box: MovedBox, ledge: Ledge, x: float) -> tuple[float, float]:
     """Where the feet of a body are that hangs at a ledge; along planks it stays at its x."""
     if ledge.side == 0:
         return x, ledge.y + mover.hands_y
@@ -38,7 +38,7 @@ def is_gutter(terrain: Terrain, column: int, row: int) -> bool:
     return terrain.world.tile(column, row) == PLANK and (column, row, 0) not in terrain.barred
 
 
-def felt(terrain: Terrain, mover: Mover, box: Box, body: Body, before_y: float, side: int) -> Ledge | None:
+def felt(terrain: Terrain, mover: Mover, box: MovedBox, body: Body, before_y: float, side: int) -> Ledge | None:
     """The ledge that a body off the ground has its hands at, having come from the height `before_y`."""
     hands = body.y - mover.hands_y
     # Whatever the hands passed in this tick counts: a fast fall misses no ledge.
@@ -60,7 +60,7 @@ def felt(terrain: Terrain, mover: Mover, box: Box, body: Body, before_y: float, 
     return None
 
 
-def _corner(terrain: Terrain, mover: Mover, box: Box, body: Body, row: int, side: int) -> Ledge | None:
+def _corner(terrain: Terrain, mover: Mover, box: MovedBox, body: Body, row: int, side: int) -> Ledge | None:
     hand = body.x + side * max(mover.hands_x, box.half)
     first, last = floor((hand - mover.reach) / TILE) - 1, floor((hand + mover.reach) / TILE) + 1
     found = None
@@ -75,11 +75,11 @@ def _corner(terrain: Terrain, mover: Mover, box: Box, body: Body, row: int, side
     return found
 
 
-def _may_hang(terrain: Terrain, mover: Mover, box: Box, body: Body, ledge: Ledge) -> bool:
+def _may_hang(terrain: Terrain, mover: Mover, box: MovedBox, body: Body, ledge: Ledge) -> bool:
     return ledge != body.left and is_free(terrain, box, *hanging_at(mover, box, ledge, body.x))
 
 
-def still_out_of_mind(mover: Mover, body: Body, box: Box) -> Ledge | None:
+def still_out_of_mind(mover: Mover, body: Body, box: MovedBox) -> Ledge | None:
     """The ledge that was let go of, for as long as the hands are within reach of it."""
     left = body.left
     if left is None:
@@ -90,7 +90,7 @@ def still_out_of_mind(mover: Mover, body: Body, box: Box) -> Ledge | None:
     return left if abs(hands - left.y) <= mover.reach and across <= mover.reach else None
 
 
-def move_at_ledge(step: Step, ledge: Ledge) -> Body:
+def move_at_ledge(step: MoverStep, ledge: Ledge) -> Body:
     """One tick of hanging at a ledge, moving along it, or pulling up on it."""
     terrain, mover, body, box, wish, moving, dt = step
     if wish.pull_up:
@@ -114,7 +114,7 @@ def move_at_ledge(step: Step, ledge: Ledge) -> Body:
     )
 
 
-def _along(terrain: Terrain, box: Box, x: float, y: float, by: float, row: int) -> float:
+def _along(terrain: Terrain, box: MovedBox, x: float, y: float, by: float, row: int) -> float:
     """How far hands that move along planks get: to the end of the planks, or to what is in the way."""
     side = sign(by)
     if side == 0:
@@ -129,12 +129,12 @@ def _along(terrain: Terrain, box: Box, x: float, y: float, by: float, row: int) 
     return to if _free_way(terrain, box, x, to, y) else x
 
 
-def _free_way(terrain: Terrain, box: Box, x: float, to: float, y: float) -> bool:
-    wide = Box(box.half + abs(to - x) / 2, box.height)
+def _free_way(terrain: Terrain, box: MovedBox, x: float, to: float, y: float) -> bool:
+    wide = MovedBox(box.half + abs(to - x) / 2, box.height)
     return is_free(terrain, wide, (x + to) / 2, y) and is_free(terrain, box, to, y)
 
 
-def _pulled_up(step: Step, ledge: Ledge) -> Body | None:
+def _pulled_up(step: MoverStep, ledge: Ledge) -> Body | None:
     """On top of the ledge, if there is room."""
     body, box, mover = step.body, step.box, step.mover
     x = body.x if ledge.side == 0 else ledge.x + ledge.side * box.half

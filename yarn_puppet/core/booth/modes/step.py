@@ -6,17 +6,17 @@ from typing import NamedTuple
 
 from ...model.mover import Mover
 from ..body import Body, Moving, Wish
-from ..tiles.stepping import Box
+from ..tiles.stepping import MovedBox
 from ..tiles.terrain import Terrain
 
 
-class Step(NamedTuple):
+class MoverStep(NamedTuple):
     """One tick of one body: `box` is its box, `dt` the seconds of a tick."""
 
     terrain: Terrain
     mover: Mover
     body: Body
-    box: Box
+    box: MovedBox
     wish: Wish
     moving: Moving
     dt: float

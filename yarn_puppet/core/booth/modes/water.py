@@ -9,7 +9,7 @@ from ...rules.numbers import sign
 from ..body import Body, approach
 from ..tiles.stepping import fall, rise, slide, wall_beside
 from ..tiles.terrain import Terrain
-from .step import Step
+from .step import MoverStep
 
 MOST_KNOWN = 4096
 """Answers about surfaces that are kept for a terrain."""
@@ -59,7 +59,7 @@ def floats(surface: float | None, y: float, height: float) -> bool:
     return surface is not None and y - surface <= (FLOATS_AT + AT_SURFACE) * height
 
 
-def move_in_water(step: Step, surface: float) -> Body:
+def move_in_water(step: MoverStep, surface: float) -> Body:
     """One tick of swimming under a surface at this height."""
     terrain, mover, body, box, wish, moving, dt = step
     across, up = (0.0, 0.0) if moving.locked else (wish.across, wish.up)

@@ -18,7 +18,7 @@ MOST_OUT = 3 * TILE
 """How far a body that finds itself inside something is moved to get out."""
 
 
-class Box(NamedTuple):
+class MovedBox(NamedTuple):
     """What is moved: half its width, its height, and the steepest slope it stands on, in pixels up for one across."""
 
     half: float
@@ -26,9 +26,9 @@ class Box(NamedTuple):
     steepest: float = 1.0
 
 
-def box_of(mover: Mover, height: float) -> Box:
+def box_of(mover: Mover, height: float) -> MovedBox:
     """The box of a mover that is so high now."""
-    return Box(mover.width / 2, height, _steepness(mover.steepest))
+    return MovedBox(mover.width / 2, height, _steepness(mover.steepest))
 
 
 @lru_cache(maxsize=64)
@@ -45,7 +45,7 @@ class Slid(NamedTuple):
     raised: float = 0.0
 
 
-def slide(terrain: Terrain, box: Box, x: float, y: float, by: float, standing: bool) -> Slid:
+def slide(terrain: Terrain, box: MovedBox, x: float, y: float, by: float, standing: bool) -> Slid:
     """Move across; one that stands keeps to slopes."""
     side = 1 if by > 0 else -1
     if not terrain.slopes or not _slopes_about(terrain, box, x, y, by):
@@ -75,7 +75,7 @@ def _next_border(x: float, half: float, side: int, end: float) -> float:
     return max((ceil((x - AT_BORDER) / TILE) - 1) * TILE, (ceil((edge - TOUCH) / TILE) - 1) * TILE + half, end)
 
 
-def _wall_at(terrain: Terrain, box: Box, x: float, y: float, side: int) -> bool:
+def _wall_at(terrain: Terrain, box: MovedBox, x: float, y: float, side: int) -> bool:
     """Whether the leading edge of a body at x, y is at a wall."""
     edge = x + side * box.half
     if abs(edge - round(edge / TILE) * TILE) > TOUCH:
@@ -84,7 +84,7 @@ def _wall_at(terrain: Terrain, box: Box, x: float, y: float, side: int) -> bool:
     return across(terrain, edge, y - box.height, low - TOUCH, side * TOUCH) is not None
 
 
-def _slopes_about(terrain: Terrain, box: Box, x: float, y: float, by: float) -> bool:
+def _slopes_about(terrain: Terrain, box: MovedBox, x: float, y: float, by: float) -> bool:
     left, right = min(x, x + by) - box.half - TILE, max(x, x + by) + box.half + TILE
     columns = between(left, right, terrain.columns)
     if terrain.slope_columns.find(1, columns.start, columns.stop) < 0:
@@ -92,7 +92,7 @@ def _slopes_about(terrain: Terrain, box: Box, x: float, y: float, by: float) -> 
     return is_solid(terrain, left, y - box.height, right, y + TILE, terrain.sloping)
 
 
-def _kept_to(terrain: Terrain, box: Box, x: float, to: float, y: float, standing: bool) -> float | None:
+def _kept_to(terrain: Terrain, box: MovedBox, x: float, to: float, y: float, standing: bool) -> float | None:
     """The feet's height after one step from x to `to`; None where the floor there is too high to get to."""
     rise = abs(to - x) + NEAR
     # Whatever slope the middle would be in, from the tile of its head on.
@@ -132,7 +132,7 @@ class Fell(NamedTuple):
     slope: Slope | None = None
 
 
-def fall(terrain: Terrain, box: Box, x: float, y: float, by: float, thin: bool = True) -> Fell:
+def fall(terrain: Terrain, box: MovedBox, x: float, y: float, by: float, thin: bool = True) -> Fell:
     """Move down by `by`; planks and ladders' tops hold it where `thin`."""
     left, right = x - box.half + TOUCH, x + box.half - TOUCH
     top = down(terrain, left, right, y, by, terrain.tops if thin else terrain.brick)
@@ -159,7 +159,7 @@ def _leads_to(terrain: Terrain, x: float, left: float, right: float, row: int) -
         terrain, low_side[0], row * TILE + 1, low_side[1], row * TILE + 2, terrain.tops)
 
 
-def rise(terrain: Terrain, box: Box, x: float, y: float, by: float, corner: float = 0.0) -> Fell:
+def rise(terrain: Terrain, box: MovedBox, x: float, y: float, by: float, corner: float = 0.0) -> Fell:
     """Move up by `by` (below nought), round corners that hold it by no more than `corner` pixels."""
     left, right = x - box.half + TOUCH, x + box.half - TOUCH
     head = y - box.height
@@ -173,7 +173,7 @@ def rise(terrain: Terrain, box: Box, x: float, y: float, by: float, corner: floa
     return Fell(x, min(y, ceiling + box.height), False, True)
 
 
-def _aside(terrain: Terrain, box: Box, x: float, head: float, by: float, corner: float) -> float | None:
+def _aside(terrain: Terrain, box: MovedBox, x: float, head: float, by: float, corner: float) -> float | None:
     """The nearest x within `corner` pixels at which the way up is free and the way there too."""
     # Only where an edge of the box stands flush with a tile can a way open.
     left_edge = ceil((x - box.half) / TILE) * TILE + box.half
@@ -186,7 +186,7 @@ def _aside(terrain: Terrain, box: Box, x: float, head: float, by: float, corner:
     return None
 
 
-def is_free(terrain: Terrain, box: Box, x: float, y: float) -> bool:
+def is_free(terrain: Terrain, box: MovedBox, x: float, y: float) -> bool:
     """Whether a box may stand at x, y."""
     low = y - lift(terrain, box.half, x, y)
     if is_solid(terrain, x - box.half + TOUCH, y - box.height + TOUCH, x + box.half - TOUCH, low - TOUCH):
@@ -203,7 +203,7 @@ def is_free(terrain: Terrain, box: Box, x: float, y: float) -> bool:
     )
 
 
-def got_out(terrain: Terrain, box: Box, x: float, y: float) -> tuple[float, float] | None:
+def got_out(terrain: Terrain, box: MovedBox, x: float, y: float) -> tuple[float, float] | None:
     """The nearest free place of a body that is inside something, upwards before aside; None where there is none
     near."""
     if is_free(terrain, box, x, y):
@@ -220,7 +220,7 @@ def got_out(terrain: Terrain, box: Box, x: float, y: float) -> tuple[float, floa
     return None
 
 
-def wall_beside(terrain: Terrain, box: Box, x: float, y: float, side: int) -> bool:
+def wall_beside(terrain: Terrain, box: MovedBox, x: float, y: float, side: int) -> bool:
     """Whether something solid stands within half a pixel of a side."""
     end = x + side * 0.5
     if not terrain.slopes or not _slopes_about(terrain, box, x, y, end - x):

@@ -33,7 +33,7 @@ READ_EVERYWHERE = ("intents", "senses", "memos", "thresholds", "layers", "anchor
 """What nearly everything else is compiled by, and is seldom edited."""
 
 
-class Kept(NamedTuple):
+class Reusable(NamedTuple):
     """What the next compiling takes over where it still holds: by entry of the puppet, and by text of a condition."""
 
     puppet: Puppet
@@ -98,7 +98,7 @@ class _Compiler:
                                      kept is not None and same_nodes and kept.windows == self.windows)
         self.brought = RulesAndDeeds(puppet, self.conditions, self.places)
 
-    def _still_kept(self, kept: Kept | None) -> Kept | None:
+    def _still_kept(self, kept: Reusable | None) -> Reusable | None:
         """What was kept, where what is read everywhere is the same."""
         if kept is None:
             return None
@@ -134,7 +134,8 @@ class _Compiler:
             wiring.facing_sense, wiring.facing_up, puppet.facing.kind,
             puppet.facing.start, special_rules(states.made, groups, clips), clips, self.places,
             tuple(self.problems),
-            Kept(puppet, self.nodes, self.windows, self.conditions.known, kept_clips, transitions.kept, states.kept),
+            Reusable(puppet, self.nodes, self.windows, self.conditions.known, kept_clips, transitions.kept,
+                     states.kept),
         )
 
     def problem(self, kind: str, id: str, text: str, mend: str, near: Near | None = None) -> None:

@@ -31,7 +31,7 @@ from .functions import pace, reader
 new: Callable[..., Any] = tuple.__new__
 
 
-class Told(NamedTuple):
+class ClipOutput(NamedTuple):
     """What a layer brings to a report beside where it is: its open windows, and what its while-rules come to alone.
 
     `simple`: none of its rules needs more than being told; `brings`: it has some.
@@ -70,11 +70,11 @@ class ClipTable:
             )
             for cut in self.cuts
         ]
-        self.told: list[Told | None] = [None] * len(self.cuts)
+        self.told: list[ClipOutput | None] = [None] * len(self.cuts)
         """What is told in each stretch, worked out when it is first come to: a clip may have very many."""
         self._of = (program, place, variant)
 
-    def tell(self, stretch: int) -> Told:
+    def tell(self, stretch: int) -> ClipOutput:
         """What is told in a stretch."""
         program, place, variant = self._of
         cut, mask = self.cuts[stretch], self.masks[stretch]
@@ -84,7 +84,7 @@ class ClipTable:
         return made
 
 
-def told_of(program: Program, layer: LayerState, clip: ProgramClip | None) -> Told:
+def told_of(program: Program, layer: LayerState, clip: ProgramClip | None) -> ClipOutput:
     """What a layer brings to a report, worked out from its state."""
     state = program.states[layer.state]
     id = program.layers[state.layer].id
@@ -96,7 +96,7 @@ def told_of(program: Program, layer: LayerState, clip: ProgramClip | None) -> To
     bringing = rules_of_nodes(program, alone) + rules_of_windows(program, enumerate(alone))
     simple = not any(rule.eased or rule.kind in ("memo", "layer_weight") for _, _, _, rule in bringing)
     safe = any(each.window.kind == "safe" for each in windows)
-    return Told(windows, together(counting(bringing, ()), safe), simple, bool(bringing))
+    return ClipOutput(windows, together(counting(bringing, ()), safe), simple, bool(bringing))
 
 
 NO_LAYER = LayerState(-1, 0, 0, 0, True, False, 0, 0, 0, NO_HITS, 0, None)
@@ -134,7 +134,7 @@ class StateTables:
         self, layer: LayerState, lives: tuple[int, ...], down: tuple[bool, ...], senses: tuple[Any, ...],
         memos: tuple[Any, ...], facing: str, remembered: tuple[int, ...], thresholds: tuple[bool, ...],
         factors: list[float] | tuple[()], moments: list[Fired],
-    ) -> tuple[LayerState, LayerReport, Told]:
+    ) -> tuple[LayerState, LayerReport, ClipOutput]:
         """A layer after its clip went on, its report, and what it brings to the whole. Moments that fire are added."""
         at, ticks, time, loops, fresh, was_ended, opened, serial, variant, hits, _, blending, before = layer
         if blending is not None:
@@ -193,7 +193,7 @@ class StateTables:
         )
         return layer, *self.tell(layer)
 
-    def tell(self, layer: LayerState) -> tuple[LayerReport, Told]:
+    def tell(self, layer: LayerState) -> tuple[LayerReport, ClipOutput]:
         """The report of a layer in this state, and what it brings to the whole."""
         _, ticks, _, loops, _, ended, opened, serial, variant, _, _, blending, shown = layer
         blend = 1.0

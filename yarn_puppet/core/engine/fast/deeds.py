@@ -14,7 +14,7 @@ from ..program_clips import ProgramDeed
 from ..state import NO_HITS, Fired, Landed, LayerState, Taken
 
 
-class Values(NamedTuple):
+class TickValues(NamedTuple):
     """What the conditions of a tick see beside the layers, as it stands while layers choose."""
 
     lives: tuple[int, ...]
@@ -26,7 +26,7 @@ class Values(NamedTuple):
     thresholds: tuple[bool, ...]
 
 
-class Kept(NamedTuple):
+class MemoKeep(NamedTuple):
     """What deeds change beside `Values`: actions, memos as they are set, and how long they live."""
 
     actions: tuple[Any, ...]
@@ -54,7 +54,7 @@ class Acting:
         self.program, self.choosers = program, choosers
 
     def changing(
-        self, layers: tuple[LayerState, ...], values: Values, kept: Kept, stopped: bool = False
+        self, layers: tuple[LayerState, ...], values: TickValues, kept: MemoKeep, stopped: bool = False
     ) -> tuple[Mutable, Any]:
         """What deeds work on, and what they read."""
         now = Mutable(
@@ -63,15 +63,15 @@ class Acting:
         )
         return now, reading_of(now, values.senses, values.thresholds, values.facing)
 
-    def changed(self, now: Mutable, reading: Any, values: Values, kept: Kept) -> tuple[Values, Kept]:
+    def changed(self, now: Mutable, reading: Any, values: TickValues, kept: MemoKeep) -> tuple[TickValues, MemoKeep]:
         """What deeds made of it."""
         return values._replace(lives=tuple(now.lives), memos=tuple(reading.memos)), kept._replace(
             actions=tuple(now.actions), memos=tuple(now.memos), memo_lives=tuple(now.memo_lives))
 
     def hear(
-        self, layers: tuple[LayerState, ...], values: Values, kept: Kept, landed: tuple[Landed, ...],
+        self, layers: tuple[LayerState, ...], values: TickValues, kept: MemoKeep, landed: tuple[Landed, ...],
         moments: list[Fired], stopped: bool,
-    ) -> tuple[tuple[LayerState, ...], Values, Kept]:
+    ) -> tuple[tuple[LayerState, ...], TickValues, MemoKeep]:
         """The layers after news of hits, and what their moments did."""
         now, reading = self.changing(layers, values, kept, stopped)
         for news in landed:
@@ -79,8 +79,8 @@ class Acting:
         return tuple(now.layers), *self.changed(now, reading, values, kept)
 
     def deeds_of(
-        self, firing: list[tuple[int, list[Fired]]], layers: tuple[LayerState, ...], values: Values, kept: Kept
-    ) -> tuple[Values, Kept]:
+        self, firing: list[tuple[int, list[Fired]]], layers: tuple[LayerState, ...], values: TickValues, kept: MemoKeep
+    ) -> tuple[TickValues, MemoKeep]:
         """What the deeds of the moments that fired did."""
         now, reading = self.changing(layers, values, kept)
         for place, moments in firing:
@@ -92,8 +92,8 @@ class Acting:
 
     def go(
         self, place: int, found: tuple[ProgramTransition, tuple[int, ...]], layers: tuple[LayerState, ...],
-        values: Values, kept: Kept, taken: list[Taken], used: list[str],
-    ) -> tuple[tuple[LayerState, ...], Values, Kept, bool]:
+        values: TickValues, kept: MemoKeep, taken: list[Taken], used: list[str],
+    ) -> tuple[tuple[LayerState, ...], TickValues, MemoKeep, bool]:
         """Take a transition of a layer, and go on through states that play nothing; whether that had to be ended."""
         program, passed, before = self.program, 0, layers[place]
         while True:
@@ -133,8 +133,9 @@ class Acting:
             found = more
 
     def do_deeds(
-        self, deeds: tuple[ProgramDeed, ...], place: int, layers: tuple[LayerState, ...], values: Values, kept: Kept
-    ) -> tuple[Values, Kept]:
+        self, deeds: tuple[ProgramDeed, ...], place: int, layers: tuple[LayerState, ...], values: TickValues,
+        kept: MemoKeep,
+    ) -> tuple[TickValues, MemoKeep]:
         """What the deeds of a state that is left or entered did."""
         now, reading = self.changing(layers, values, kept)
         fill(reading, now, place)

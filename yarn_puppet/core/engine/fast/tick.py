@@ -41,8 +41,8 @@ from ..state import (
     RuleShare,
     Taken,
 )
-from .clip_borders import StateTables, Told
-from .deeds import Acting, Kept, Made, Values
+from .clip_borders import ClipOutput, StateTables
+from .deeds import Acting, Made, MemoKeep, TickValues
 from .functions import chooser, controls, shower
 
 MOST_WHOLES = 4096
@@ -105,7 +105,7 @@ class _FastTick:
         used: list[str] | tuple[()] = ()
         stuck = False
         if landed:
-            values, kept = Values(lives, down, senses, seen, facing, remembered, thresholds), Kept(
+            values, kept = TickValues(lives, down, senses, seen, facing, remembered, thresholds), MemoKeep(
                 actions, memos, memo_lives, held)
             layers, values, kept = self.acting.hear(layers, values, kept, landed, moments, stopped)
             lives, seen = values.lives, values.memos
@@ -117,7 +117,7 @@ class _FastTick:
                         layer, layers, lives, down, senses, seen, facing, remembered, thresholds)
                     if found is not None:
                         taken, used = taken or [], used or []
-                        values, kept = Values(lives, down, senses, seen, facing, remembered, thresholds), Kept(
+                        values, kept = TickValues(lives, down, senses, seen, facing, remembered, thresholds), MemoKeep(
                             actions, memos, memo_lives, held)
                         layers, values, kept, ended = self.acting.go(place, found, layers, values, kept, taken, used)
                         lives, seen, remembered = values.lives, values.memos, values.remembered
@@ -130,7 +130,7 @@ class _FastTick:
                 shown = self.all_shown
             if self.conditional or shown is not self.all_shown:
                 shown = self.shown_on(
-                    shown, layers, Values(lives, down, senses, seen, facing, remembered, thresholds))
+                    shown, layers, TickValues(lives, down, senses, seen, facing, remembered, thresholds))
         factors: Any = ()
         if self.one_layer and (at := layers[0][0]) >= 0:
             if stopped:
@@ -151,8 +151,8 @@ class _FastTick:
                 if self.deeds_at_moments and len(moments) > fired:
                     values, kept = self.acting.deeds_of(
                         [(0, moments[fired:])], layers,
-                        Values(lives, down, senses, seen, facing, remembered, thresholds),
-                        Kept(actions, memos, memo_lives, held))
+                        TickValues(lives, down, senses, seen, facing, remembered, thresholds),
+                        MemoKeep(actions, memos, memo_lives, held))
                     lives, seen = values.lives, values.memos
                     actions, memos, memo_lives, _ = kept
             reports: tuple[LayerReport, ...] = (report,)
@@ -175,8 +175,8 @@ class _FastTick:
             layers = tuple([next(steps)[0] if layer[0] >= 0 else layer for layer in layers])
             if self.deeds_at_moments and moments:
                 values, kept = self.acting.deeds_of(
-                    firing, layers, Values(lives, down, senses, seen, facing, remembered, thresholds),
-                    Kept(actions, memos, memo_lives, held))
+                    firing, layers, TickValues(lives, down, senses, seen, facing, remembered, thresholds),
+                    MemoKeep(actions, memos, memo_lives, held))
                 lives, seen = values.lives, values.memos
                 actions, memos, memo_lives, _ = kept
             reports = tuple([report for _, report, _ in stepped])
@@ -221,7 +221,7 @@ class _FastTick:
         return tuple(values), tuple(left)
 
     def shown_on(
-        self, shown: tuple[int, ...], layers: tuple[LayerState, ...], values: Values
+        self, shown: tuple[int, ...], layers: tuple[LayerState, ...], values: TickValues
     ) -> tuple[int, ...]:
         """The shares by which layers are shown, a tick further."""
         found = []
@@ -271,7 +271,7 @@ NOTHING = together((), False)
 """Where no layer has a state, no while-rule is in force."""
 
 
-def of_layers(all_told: list[Told]) -> tuple[Together, bool]:
+def of_layers(all_told: list[ClipOutput]) -> tuple[Together, bool]:
     """What the while-rules of several layers come to, and whether that is all of it: at most one layer has any."""
     bringing = [told for told in all_told if told.brings]
     whole = bringing[0].together if bringing else NOTHING

@@ -93,7 +93,7 @@ def reading_of(now: Mutable, senses: Sequence[Any], thresholds: Sequence[bool], 
     return reading
 
 
-class Begun(NamedTuple):
+class TickStart(NamedTuple):
     """A tick after its steps 1 and 2, ready for choosing."""
 
     now: Mutable
@@ -102,7 +102,7 @@ class Begun(NamedTuple):
     waiting: tuple[int, ...]
 
 
-def begin(program: Program, state: MachineState, inputs: Inputs) -> Begun:
+def begin(program: Program, state: MachineState, inputs: Inputs) -> TickStart:
     """Steps 1 and 2: the controls and senses of this tick."""
     lives = list(state.armed) if inputs.stopped else older(state.armed)
     memos, memo_lives = list(state.memos), list(state.memo_lives)
@@ -120,7 +120,7 @@ def begin(program: Program, state: MachineState, inputs: Inputs) -> Begun:
     reading = reading_of(now, with_events(inputs.senses, state.events), state.thresholds, state.facing)
     if not inputs.stopped:
         reading.thresholds = passed_thresholds(program, reading.senses, reading.memos, state.thresholds)
-    return Begun(now, reading, sequences, waiting)
+    return TickStart(now, reading, sequences, waiting)
 
 
 def return_memos(program: Program, memos: list[Any], lives: list[int]) -> None:

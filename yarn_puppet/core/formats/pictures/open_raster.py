@@ -57,7 +57,7 @@ def _pages(path: Path, archive: zipfile.ZipFile, budget: Budget) -> Iterator[Dra
     if not shown:
         raise PictureProblem(path, "none of its layers is visible")
     budget.spend(path, width, height, len(shown))
-    reader = _Reader(path, archive, width, height, budget)
+    reader = _LayerReader(path, archive, width, height, budget)
     for each in shown:
         reader.count(each, 0)
     for each in reversed(shown):
@@ -72,7 +72,7 @@ def _shown(group: ElementTree.Element) -> Iterator[ElementTree.Element]:
             yield each
 
 
-class _Reader:
+class _LayerReader:
     def __init__(self, path: Path, archive: zipfile.ZipFile, width: int, height: int, budget: Budget) -> None:
         self.path, self.archive = path, archive
         self.width, self.height = width, height

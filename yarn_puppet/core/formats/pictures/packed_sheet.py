@@ -23,7 +23,7 @@ PADDING = 1
 """Clear pixels between frames, so that none bleeds into another when it is drawn smoothly."""
 
 
-class Piece(NamedTuple):
+class PackedPiece(NamedTuple):
     """A picture to pack, its clear edges cut off: pixels (height, width, 4), and its left top corner in its cell."""
 
     pixels: NDArray[np.uint8]
@@ -40,19 +40,19 @@ class PackedSheet(NamedTuple):
     cells: dict[str, tuple[tuple[tuple[int, int, int, int], tuple[int, int]], ...]]
 
 
-def trimmed(pixels: NDArray[np.uint8]) -> Piece:
+def trimmed(pixels: NDArray[np.uint8]) -> PackedPiece:
     """A frame without its clear edges; an empty one keeps a single pixel."""
     seen = pixels[:, :, 3] > 0
     down, across = np.flatnonzero(seen.any(axis=1)), np.flatnonzero(seen.any(axis=0))
     if not down.size:
-        return Piece(pixels[:1, :1], 0, 0)
+        return PackedPiece(pixels[:1, :1], 0, 0)
     top, left = int(down[0]), int(across[0])
     piece = pixels[top: int(down[-1]) + 1, left: int(across[-1]) + 1]
     # A view would hold on to all that is clear around it.
-    return Piece(piece.copy() if piece.size < pixels.size else piece, left, top)
+    return PackedPiece(piece.copy() if piece.size < pixels.size else piece, left, top)
 
 
-def packed(pieces: Sequence[Piece]) -> tuple[NDArray[np.uint8], list[tuple[int, int]]]:
+def packed(pieces: Sequence[PackedPiece]) -> tuple[NDArray[np.uint8], list[tuple[int, int]]]:
     """All pieces in one picture, and where each one's corner is: rows of like height, the tallest first."""
     area = sum((each.pixels.shape[0] + PADDING) * (each.pixels.shape[1] + PADDING) for each in pieces)
     widest = max(each.pixels.shape[1] for each in pieces) + PADDING
@@ -89,11 +89,11 @@ def packed_sheet(
 ) -> PackedSheet:
     """`NAME.png`, or what the picture is called instead, and `NAME.sheet.json`. Frames that look alike are packed
     once. Raises FileProblem where they are more than can be packed."""
-    pieces: list[Piece] = []
+    pieces: list[PackedPiece] = []
     known: dict[tuple[tuple[int, ...], bytes], int] = {}
-    used: list[list[tuple[int, Piece]]] = []
+    used: list[list[tuple[int, PackedPiece]]] = []
     packing = 0
-    before: tuple[NDArray[np.uint8], Piece, tuple[tuple[int, ...], bytes]] | None = None
+    before: tuple[NDArray[np.uint8], PackedPiece, tuple[tuple[int, ...], bytes]] | None = None
     for _, frames in clips:
         row = []
         for pixels in frames:
@@ -131,7 +131,7 @@ def packed_sheet(
     }, cells)
 
 
-def _described(clip: Clip, row: Sequence[tuple[int, Piece]], places: Sequence[tuple[int, int]]) -> dict[str, Any]:
+def _described(clip: Clip, row: Sequence[tuple[int, PackedPiece]], places: Sequence[tuple[int, int]]) -> dict[str, Any]:
     frames = []
     for index, (number, piece) in enumerate(row):
         pivot, frame = clip.pivot_of(index), clip.frames[index]

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from ...rules.bind import Tree
 from ..flat import Flat
-from ..trees import Names, Writer, uses_intents
+from ..trees import ReadFormats, Writer, uses_intents
 
-C_NAMES = Names(
+C_NAMES = ReadFormats(
     "w->senses[{}]", "memo_read(w, {})", "w->p->thresholds[{}]", "(w->p->lives[{}] >= 0)", "w->p->down[{}]",
     "window_open(w, {})", "state_active(w, {})",
     {"done": "done_of(w, l)", "elapsed": "elapsed_of(w, l)", "clip_time": "clip_time_of(w, l)",

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 
 from ..flat import Flat
-from ..frame_rows import RuleTold, frame_rows
-from ..geometry import Geometry, MomentTold, WindowTold
+from ..frame_rows import RuleOutput, frame_rows
+from ..geometry import Geometry, MomentOutput, WindowOutput
 from ..parts import part
 from ..trees import number
 
@@ -64,7 +64,7 @@ def frames_code(made: Flat, geometry: Geometry) -> str:
         part("c", "frames.c"), part("c", "figure.c")))
 
 
-def _arguments(moments: Iterable[MomentTold]) -> str:
+def _arguments(moments: Iterable[MomentOutput]) -> str:
     rows = []
     for moment in moments:
         for name, value in moment.arguments:
@@ -76,7 +76,7 @@ def _arguments(moments: Iterable[MomentTold]) -> str:
     return f"static const @_argument ARGUMENTS[] = {{\n{body}\n}};\n"
 
 
-def _moments(moments: Iterable[MomentTold], clips: Mapping[str, int]) -> str:
+def _moments(moments: Iterable[MomentOutput], clips: Mapping[str, int]) -> str:
     rows, at = [], 0
     for each in moments:
         rows.append(
@@ -93,7 +93,7 @@ def _moments(moments: Iterable[MomentTold], clips: Mapping[str, int]) -> str:
     return f"const @_moment_info @_moment_infos[] = {{\n{body}\n}};\n"
 
 
-def _windows(windows: Iterable[WindowTold]) -> str:
+def _windows(windows: Iterable[WindowOutput]) -> str:
     rows = [
         f"    {{@UPPER@_{each.kind.upper()}, {text(each.name)}, {each.damage}, {number(each.push)}, {each.hit_stop}}}"
         for each in windows
@@ -102,7 +102,7 @@ def _windows(windows: Iterable[WindowTold]) -> str:
     return f"const @_window_info @_window_infos[] = {{\n{body}\n}};\n"
 
 
-def _rules(rules: Iterable[RuleTold]) -> str:
+def _rules(rules: Iterable[RuleOutput]) -> str:
     rows = [
         f"    {{@UPPER@_RULE_{each.kind.upper()}, {number(each.value)}, {text(each.text)}, {each.anchor}, "
         f"{text(each.shows)}, {each.clip}, {_bool(each.round)}, {_bool(each.under)}}}" for each in rules

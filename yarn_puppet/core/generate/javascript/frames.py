@@ -8,7 +8,7 @@ from typing import Any
 
 from ..flat import Flat
 from ..frame_rows import RULE_KINDS, frame_rows
-from ..geometry import Geometry, MomentTold
+from ..geometry import Geometry, MomentOutput
 from ..parts import part
 
 FIELDS = {
@@ -52,7 +52,7 @@ def frames_types() -> str:
     return (part("javascript", "frames.d.ts") + part("javascript", "figure.d.ts")).replace("@RULE_KINDS@", kinds)
 
 
-def _moment(each: MomentTold, clips: Mapping[str, int]) -> Mapping[str, Any]:
+def _moment(each: MomentOutput, clips: Mapping[str, int]) -> Mapping[str, Any]:
     # Arguments are pairs: a name of any kind must not become a property that objects have already.
     said = each._asdict() | {"clip": clips.get(each.clip, -1)}
     return said | {"arguments": [{"name": name, "value": value} for name, value in each.arguments]}

@@ -15,7 +15,7 @@ from ..geometry import Geometry, clip_ids
 from ..names import Identifiers, Mended
 from ..parts import part, rules_of_a_tick
 from ..shape import shape_of
-from ..trees import Names, Writer, uses_intents
+from ..trees import ReadFormats, Writer, uses_intents
 from .frames import frames_code, frames_types
 
 WORDS = frozenset([each for line in (
@@ -24,7 +24,7 @@ WORDS = frozenset([each for line in (
     "super switch this throw true try typeof var void while with yield eval arguments undefined landed stopped edges",
 ) for each in line.split()])
 """Words of JavaScript, and what an input holds beside the puppet's own."""
-JS_NAMES = Names(
+JS_NAMES = ReadFormats(
     "senses[{}]", "memoRead(p, {})", "p.thresholds[{}]", "(p.lives[{}] >= 0)", "p.down[{}]",
     "windowOpen(p, {})", "stateActive(p, {})",
     {"done": "doneOf(p, l)", "elapsed": "elapsedOf(p, l)", "clip_time": "clipTimeOf(p, l)",

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from xml.etree.ElementTree import Element
 
-from .words import Words
+from .words import ChartWords
 from .writing import OURS, SCXML
 
 NEVER = "false"
@@ -19,7 +19,7 @@ class Events:
     chart can be given are those it names itself. What cannot be made out is added to `unread`.
     """
 
-    def __init__(self, root: Element, said: Words, unread: list[str]) -> None:
+    def __init__(self, root: Element, said: ChartWords, unread: list[str]) -> None:
         self.said, self.unread = said, unread
         ours = root.get(f"{{{OURS}}}rate") is not None
         self.ticks = frozenset(("tick",)) if ours else frozenset[str]()

@@ -19,7 +19,7 @@ from ...rules.parse import parse
 from ...rules.scope import ConditionError, scope_by_id
 from .conditions import read_condition
 from .events import Events
-from .words import Words
+from .words import ChartWords
 from .writing import OURS, SCXML
 
 DEEPEST = 40
@@ -52,7 +52,7 @@ def chart_from(content: bytes, path: Path | str) -> Skeleton:
     if root.tag != f"{{{SCXML}}}scxml":
         raise FileProblem(path, "the outermost element", f"expected scxml of the namespace {SCXML}")
     name = root.get(f"{{{OURS}}}name") or root.get("name") or Path(path).stem
-    return _Reader(root, name[:120] or "puppet").skeleton()
+    return _ChartReader(root, name[:120] or "puppet").skeleton()
 
 
 def _kind(element: Element) -> str:
@@ -64,7 +64,7 @@ def _of(element: Element, kind: str) -> list[Element]:
     return element.findall(f"{{{SCXML}}}{kind}")
 
 
-class _Reader:
+class _ChartReader:
     def __init__(self, root: Element, name: str) -> None:
         self.root, self.name = root, name
         self.unread: list[str] = []
@@ -81,7 +81,7 @@ class _Reader:
         self.finals: dict[str, list[str]] = {}
         """By what the chart calls a node the final states right inside it."""
         self.ours = root.get(f"{{{OURS}}}rate") is not None
-        self.said = Words(root, self.unread)
+        self.said = ChartWords(root, self.unread)
         self.events = Events(root, self.said, self.unread)
         self.states: list[State] = []
         self.groups: list[Group] = []

@@ -18,7 +18,7 @@ from .writing import OURS, SCXML
 BUILT_IN = ("elapsed", "clip_time", "done", "loops", "facing")
 
 
-class Words:
+class ChartWords:
     """Gives out ids, and knows what each name of the chart is; what it cannot make out is added to `unread`."""
 
     def __init__(self, root: Element, unread: list[str]) -> None:

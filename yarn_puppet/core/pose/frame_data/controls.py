@@ -34,16 +34,16 @@ MOST_SOURCES = 4
 """States of a group from which its transition is tried, until one leads on."""
 
 
-class Found(NamedTuple):
+class FirstHit(NamedTuple):
     """How many ticks after a control the first hit of a state came, and the intent that was made."""
 
     ticks: int
     control: str
 
 
-def from_controls(program: Program, tick: Tick) -> dict[int, Found]:
+def from_controls(program: Program, tick: Tick) -> dict[int, FirstHit]:
     """By state the quickest control that leads to a hit of it; `tick` is the program's."""
-    found: dict[int, Found] = {}
+    found: dict[int, FirstHit] = {}
     hitting = {place for place, state in enumerate(program.states)
                if any(window.kind == "hit" for clip in _clips(program, place) for window in clip.windows)}
     leading = _leading(program, hitting)
@@ -56,7 +56,7 @@ def from_controls(program: Program, tick: Tick) -> dict[int, Found]:
             name = program.intents[intents[-1]].name
             for state, ticks in _led_to(program, tick, way, intents).items():
                 if state in hitting and (state not in found or (ticks, name) < found[state]):
-                    found[state] = Found(ticks, name)
+                    found[state] = FirstHit(ticks, name)
     return found
 
 

@@ -13,7 +13,7 @@ from ...model.graph import State
 from ...model.puppet import Puppet
 from ...model.world import Dummy, World
 from .alone import Alone, played_alone, without_exits
-from .controls import Found, from_controls
+from .controls import FirstHit, from_controls
 
 
 class FrameData(NamedTuple):
@@ -92,7 +92,7 @@ def _by_band(puppet: Puppet) -> list[State]:
 
 
 def _row(
-    state: ProgramState, name: str, clip: ProgramClip, drawn: Clip, alone: Alone, control: Found | None,
+    state: ProgramState, name: str, clip: ProgramClip, drawn: Clip, alone: Alone, control: FirstHit | None,
     asked: Dummy | None, rate: int,
 ) -> list[FrameData]:
     """The row of a clip that a state plays; none where its hit window never opens."""

@@ -23,7 +23,7 @@ MOST_TOGETHER = 3
 """Changes that are made together, each where it mends what those before it leave."""
 
 
-class Differs(NamedTuple):
+class RateDifference(NamedTuple):
     """Something that happens at another time, in seconds, than at the take's own rate; None where it does not."""
 
     what: Occurrence
@@ -38,7 +38,7 @@ class AtRate(NamedTuple):
     rate: int
     ticks: int
     states: tuple[Run, ...]
-    differs: tuple[Differs, ...]
+    differs: tuple[RateDifference, ...]
 
 
 class Rates(NamedTuple):
@@ -145,7 +145,7 @@ def _in_seconds(found: list[tuple[Occurrence, int]], rate: int) -> dict[Occurren
 
 def _differing(
     own: dict[Occurrence, list[float]], here: dict[Occurrence, list[float]], least: float
-) -> tuple[Differs, ...]:
+) -> tuple[RateDifference, ...]:
     """What is not within `least` seconds of where it was: a tick of the coarser rate either way cannot be helped."""
     found = []
     for what in {**own, **here}:
@@ -154,6 +154,6 @@ def _differing(
         other = [round(1000 * at) for at in here.get(what, [])]
         for before, after in paired(one, other):
             if before is None or after is None or abs(after - before) > 1000 * least:
-                found.append(Differs(what, None if before is None else before / 1000,
+                found.append(RateDifference(what, None if before is None else before / 1000,
                                      None if after is None else after / 1000))
     return tuple(sorted(found, key=lambda each: each.here if each.here is not None else each.own or 0.0))

@@ -26,7 +26,7 @@ from .rates import Rates, at_rates
 from .references import Reference
 
 
-class Ask(msgspec.Struct, frozen=True, omit_defaults=True):
+class TakesRequest(msgspec.Struct, frozen=True, omit_defaults=True):
     """What is to be done: run these takes with this puppet, in booths by file name.
 
     `references` says for each take the number of what it is compared with. Of those numbers `given` are the ones that
@@ -55,11 +55,11 @@ class Answer(msgspec.Struct, frozen=True, omit_defaults=True):
     problem: str = ""
 
 
-ASK = msgspec.json.Decoder(Ask)
+ASK = msgspec.json.Decoder(TakesRequest)
 ANSWER = msgspec.json.Decoder(Answer)
 
 
-def answers(kept: KeptRuns, ask: Ask, known: dict[int, Reference] | None = None) -> Iterator[Answer | None]:
+def answers(kept: KeptRuns, ask: TakesRequest, known: dict[int, Reference] | None = None) -> Iterator[Answer | None]:
     """Do what is asked for; None where one may leave it for something newer. `known` are the references by number."""
     known = known if known is not None else ask.given
     references = {take: known[number] for take, number in ask.references.items() if number in known}
@@ -84,9 +84,9 @@ class Waiting:
             self._lines.put(line)
         self._lines.put(b"")
 
-    def next(self, block: bool) -> Ask | None:
+    def next(self, block: bool) -> TakesRequest | None:
         """The newest question; None where there is none. Ends the process where no more can come."""
-        ask: Ask | None = None
+        ask: TakesRequest | None = None
         with suppress(Empty):
             while True:
                 line = self._lines.get(block and ask is None)
@@ -104,7 +104,7 @@ def serve(source: BinaryIO, out: BinaryIO) -> None:
     known: dict[int, Reference] = {}
     ask = waiting.next(block=True)
     while ask is not None:
-        newer: Ask | None = None
+        newer: TakesRequest | None = None
         if ask.fresh:
             kept, known = KeptRuns(), {}
         known |= ask.given

@@ -16,7 +16,7 @@ from .explain import Exit, exits
 from .pressing import NEARBY, Line, about_presses
 
 
-class Answer(NamedTuple):
+class Explanation(NamedTuple):
     """Why, in lines. `so`: it was taken, or is active, in the tick asked about. `transition` is the one it is mostly
     about."""
 
@@ -26,36 +26,37 @@ class Answer(NamedTuple):
     transition: str = ""
 
 
-def why_transition(records: Sequence[Record], tick: int, transition: str) -> Answer:
+def why_transition(records: Sequence[Record], tick: int, transition: str) -> Explanation:
     """Why a transition was taken, or not, at a tick of a run."""
     record = records[tick]
     program, puppet = record.setup.program, record.setup.puppet
     way = next((each for each in program.transitions if each.id == transition), None)
     if way is None:
-        return Answer("It cannot be taken", False, (Line("it leads nowhere, or is not there at this tick: see Snags"),))
+        return Explanation("It cannot be taken", False,
+                           (Line("it leads nowhere, or is not there at this tick: see Snags"),))
     names = {each.id: each.name for each in puppet.nodes}
     target = names[program.node_id(way.target)]
     layer = _layer_of(program, way)
     found = next((each for each in _exits(records, tick, layer) if each.transition == transition), None)
     if found is None:
-        return Answer(f"Why not {target} at {tick}", False, _not_from_here(records, tick, way, layer), transition)
+        return Explanation(f"Why not {target} at {tick}", False, _not_from_here(records, tick, way, layer), transition)
     if found.taken:
         held = ", ".join(term.text for term in found.terms) or "nothing is asked for"
-        return Answer(f"Why {target} at {tick}", True, (Line(f"taken: {held} held"),), transition)
+        return Explanation(f"Why {target} at {tick}", True, (Line(f"taken: {held} held"),), transition)
     lines = [Line(found.reason)] if all(term.lit for term in found.terms) else []
     lines += _short(records, tick, layer, found)
     lines += about_presses(records, tick, way)
-    return Answer(f"Why not {target} at {tick}", False, tuple(lines), transition)
+    return Explanation(f"Why not {target} at {tick}", False, tuple(lines), transition)
 
 
-def why_state(records: Sequence[Record], tick: int, state: str) -> Answer:
+def why_state(records: Sequence[Record], tick: int, state: str) -> Explanation:
     """Why a state, or a group, is active at the end of a tick, or is not."""
     record = records[tick]
     program, puppet = record.setup.program, record.setup.puppet
     names = {each.id: each.name for each in puppet.nodes}
     node = puppet.node(state)
     if node is None:
-        return Answer("It is not there", False, (Line("the puppet has no such state"),))
+        return Explanation("It is not there", False, (Line("the puppet has no such state"),))
     number = next((place for place, layer in enumerate(program.layers) if layer.id == node.layer), 0)
     report = next((each for each in record.report.layers if each.layer == node.layer), None)
     if report is not None and (report.state == state or state in report.groups):
@@ -70,7 +71,7 @@ def why_state(records: Sequence[Record], tick: int, state: str) -> Answer:
     active = _active_before(record, number)
     into = [each for each in program.transitions if _leads_into(record, program.node_id(each.target), state)]
     if not into:
-        return Answer(f"Why not {names[state]} at {tick}", False, (
+        return Explanation(f"Why not {names[state]} at {tick}", False, (
             Line(f"no transition leads to {names[state]}: drag one to its card in the Weave"),))
     sources = dict.fromkeys(names[program.node_id(each.source)] for each in into)
     whence = f"no way leads from {active.name}" if active is not None else "nothing was active, so no way leads"
@@ -78,7 +79,7 @@ def why_state(records: Sequence[Record], tick: int, state: str) -> Answer:
     near = _nearest_source(records, tick, number, {program.node_id(each.source) for each in into})
     if near is not None:
         lines.append(Line(f"nearest, {names[near[1]]} is active at {near[0]}", near[0]))
-    return Answer(f"Why not {names[state]} at {tick}", False, tuple(lines))
+    return Explanation(f"Why not {names[state]} at {tick}", False, tuple(lines))
 
 
 # What was so at a tick -------------------------------------------------------------------------------------------
@@ -116,16 +117,16 @@ def _leads_into(record: Record, target: str, state: str) -> bool:
 
 def _active(
     records: Sequence[Record], tick: int, state: str, layer: str, names: dict[str, str]
-) -> Answer:
+) -> Explanation:
     """It is so: since when, and by what."""
     since = tick
     while since > 0 and _is_in(records[since - 1], layer, state):
         since -= 1
     entered = next((each for each in records[since].report.taken if each.layer == layer), None)
     if entered is None:
-        return Answer(f"{names[state]} is active at {tick}", True, (Line("it began there"),))
+        return Explanation(f"{names[state]} is active at {tick}", True, (Line("it began there"),))
     terms = ", ".join(entered.terms) or "nothing was asked for"
-    return Answer(f"{names[state]} is active at {tick}", True, (
+    return Explanation(f"{names[state]} is active at {tick}", True, (
         Line(f"entered at {since} from {names.get(entered.source, entered.source)}: {terms}", since),),
         entered.transition)
 

@@ -18,7 +18,7 @@ MOST_STARTS = 4
 """Beginnings from which a way is looked for, of a promise that there always is one."""
 
 
-class Mark(NamedTuple):
+class PromiseSpan(NamedTuple):
     """Ticks of a run in which a promise was asked for, from the first to the last, and whether it was kept there."""
 
     first: int
@@ -33,7 +33,7 @@ class Verdict(NamedTuple):
     kept: bool
     tick: int | None
     words: str
-    marks: tuple[Mark, ...] = ()
+    marks: tuple[PromiseSpan, ...] = ()
 
 
 NOTHING_RUN = Verdict(True, None, "nothing was run")
@@ -138,7 +138,7 @@ def _is_there(happening: Happening, puppet: Puppet) -> bool:
 def _then(promise: Promise, run: _Run) -> Verdict:
     assert promise.other is not None
     others = run.seen.so[promise.other]
-    marks: list[Mark] = []
+    marks: list[PromiseSpan] = []
     broken: Verdict | None = None
     for begun in run.seen.so[promise.first]:
         came = others.next(begun.first)
@@ -146,7 +146,8 @@ def _then(promise: Promise, run: _Run) -> Verdict:
         kept = late is not None and late <= promise.ticks
         if begun.first < run.first or (not kept and begun.first + promise.ticks >= run.ticks):
             continue
-        marks.append(Mark(begun.first, begun.first + (late if kept and late is not None else promise.ticks), kept))
+        last = begun.first + (late if kept and late is not None else promise.ticks)
+        marks.append(PromiseSpan(begun.first, last, kept))
         if not kept and broken is None:
             name = run.name(promise.other)
             broken = Verdict(False, begun.first,
@@ -154,7 +155,7 @@ def _then(promise: Promise, run: _Run) -> Verdict:
     return broken._replace(marks=tuple(marks)) if broken else _worst(marks, "never asked for")
 
 
-def _worst(marks: list[Mark], otherwise: str) -> Verdict:
+def _worst(marks: list[PromiseSpan], otherwise: str) -> Verdict:
     """Kept, with the place where it was nearest to being broken."""
     if not marks:
         return Verdict(True, None, otherwise)
@@ -165,7 +166,7 @@ def _worst(marks: list[Mark], otherwise: str) -> Verdict:
 
 def _never(promise: Promise, run: _Run) -> Verdict:
     assert promise.other is not None
-    marks = [Mark(max(each.first, run.first), each.last, False)
+    marks = [PromiseSpan(max(each.first, run.first), each.last, False)
              for each in run.seen.together(promise.first, promise.other) if each.last >= run.first]
     if marks:
         return Verdict(False, marks[0].first, "both at once", tuple(marks))
@@ -177,7 +178,7 @@ def _hits(promise: Promise, run: _Run) -> Verdict:
     words = f"{len(ticks)} time{'s' * (len(ticks) != 1)}"
     words += f", at {', '.join(map(str, ticks[:6]))}" if ticks else ""
     kept = len(ticks) == promise.times
-    return Verdict(kept, ticks[-1] if ticks else None, words, tuple([Mark(tick, tick, kept) for tick in ticks]))
+    return Verdict(kept, ticks[-1] if ticks else None, words, tuple([PromiseSpan(tick, tick, kept) for tick in ticks]))
 
 
 def _after(promise: Promise, run: _Run) -> Verdict:
@@ -192,9 +193,9 @@ def _after(promise: Promise, run: _Run) -> Verdict:
         last = min(run.ticks - 1, end + promise.ticks)
         came = values.next(end, last, lambda value: _equal(value, promise.to))
         if came is not None:
-            marks.append(Mark(end, came, True))
+            marks.append(PromiseSpan(end, came, True))
         elif end + promise.ticks < run.ticks:
-            marks.append(Mark(end, last, False))
+            marks.append(PromiseSpan(end, last, False))
             if broken is None:
                 broken = Verdict(False, end, f"still {said(values.at(last))} after {promise.ticks}")
     return broken._replace(marks=tuple(marks)) if broken else _worst(marks, "it never ended")
@@ -213,7 +214,7 @@ def _lasts(promise: Promise, run: _Run) -> Verdict:
         return Verdict(True, None, "never so")
     long = longest.last - longest.first + 1
     broken = long > promise.ticks
-    marks = [Mark(each.first, each.last, each.last - each.first < promise.ticks) for each in found]
+    marks = [PromiseSpan(each.first, each.last, each.last - each.first < promise.ticks) for each in found]
     return Verdict(not broken, longest.first + promise.ticks if broken else longest.first,
                    f"lasted {long} tick{'s' * (long != 1)}, from {longest.first}", tuple(marks))
 
@@ -227,7 +228,7 @@ def _can(promise: Promise, run: _Run) -> Verdict:
         if tick >= run.first:
             starts.setdefault(state._replace(machine=state.machine._replace(tick=0)), tick)
     ticks = sorted(starts.values())[:MOST_STARTS]
-    marks: list[Mark] = []
+    marks: list[PromiseSpan] = []
     worst: tuple[int, int] | None = None
     for tick in ticks:
         came, tried = others.next(tick), 0
@@ -238,7 +239,7 @@ def _can(promise: Promise, run: _Run) -> Verdict:
             took = way.ticks if way is not None else None
         # A way that was looked for goes on beyond the run; what is marked does not.
         long = took if took is not None else promise.ticks
-        marks.append(Mark(tick, min(run.ticks - 1, tick + long), took is not None))
+        marks.append(PromiseSpan(tick, min(run.ticks - 1, tick + long), took is not None))
         if took is None:
             return Verdict(False, tick, f"no way to {run.name(other)} was found in {counted(tried, 'try', 'tries')}",
                            tuple(marks))

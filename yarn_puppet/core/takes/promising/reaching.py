@@ -22,18 +22,18 @@ MOST_ACTIONS = 10
 """Actions that are tried in pairs with a direction; of more only the first."""
 
 
-class Way(NamedTuple):
+class Route(NamedTuple):
     """A way to where something is so: how many ticks it took, and the actions that were down, stretch by stretch."""
 
     ticks: int
     hands: tuple[frozenset[str], ...]
 
 
-def way_to(record: Record, so: Callable[[Record], bool], most_ticks: int) -> tuple[Way | None, int]:
+def way_to(record: Record, so: Callable[[Record], bool], most_ticks: int) -> tuple[Route | None, int]:
     """A shortest way of those tried from the end of a record's tick, None where none was found; and how many stretches
     were tried."""
     if so(record):
-        return Way(0, ()), 0
+        return Route(0, ()), 0
     setup = record.setup
     hands = hands_tried(setup)
     letting_go = _told_by_letting_go(setup)
@@ -57,7 +57,7 @@ def way_to(record: Record, so: Callable[[Record], bool], most_ticks: int) -> tup
                 again = advance(setup, now, held)
                 now, at = again.after, at + 1
                 if so(again):
-                    return Way(at, (*before, down)), tried
+                    return Route(at, (*before, down)), tried
             place = _place(now, letting_go)
             if place not in known:
                 known.add(place)

@@ -70,7 +70,7 @@ class Stretches:
         return place < len(self.firsts) and self.firsts[place] == tick
 
 
-class Values:
+class WatchedValues:
     """What a sense, a memo or a while-rule is from tick to tick: each value from where it begins."""
 
     def __init__(self, id: str) -> None:
@@ -83,9 +83,9 @@ class Values:
         if not self.changes or self.changes[-1][1] != value or type(self.changes[-1][1]) is not type(value):
             self.changes.append((tick, value))
 
-    def up_to(self, tick: int) -> Values:
+    def up_to(self, tick: int) -> WatchedValues:
         """What it was before a tick."""
-        made = Values(self.id)
+        made = WatchedValues(self.id)
         made.changes = self.changes[:bisect_left(self.changes, tick, key=lambda each: each[0])]
         return made
 
@@ -111,7 +111,7 @@ class Watched:
         self.promises = frozenset(promises)
         self.count = count
         self.so: dict[Happening, Stretches] = {}
-        self.values: dict[str, Values] = {}
+        self.values: dict[str, WatchedValues] = {}
         self.hits: dict[tuple[Happening, str], list[int]] = {}
         """The ticks of hits that such a thing lands on a dummy of this name, one for each."""
         self.begun: dict[Happening, list[tuple[int, RunState]]] = {}
@@ -121,7 +121,7 @@ class Watched:
                 if each is not None:
                     self.so.setdefault(each, Stretches(each))
             if promise.kind == "after":
-                self.values.setdefault(promise.value, Values(promise.value))
+                self.values.setdefault(promise.value, WatchedValues(promise.value))
             elif promise.kind == "hits":
                 self.hits.setdefault((promise.first, promise.target), [])
             elif promise.kind == "can":

@@ -13,7 +13,7 @@ from ....core.model.edits.frames.frames import frames_removed
 from ....core.model.edits.spreads import offered_spreads, spread_added
 from ....core.model.puppet import find
 from ...pictures.art import Art
-from ...session.art.art_news import Lost, News, frames_of
+from ...session.art.art_news import Lost, SheetNews, frames_of
 from ...session.art.sources import Sources
 from ...session.document import Document
 from ...widgets import theme
@@ -54,7 +54,7 @@ def news_parts(
     return parts
 
 
-def said_news(news: News) -> str:
+def said_news(news: SheetNews) -> str:
     """News in words: how many frames went where."""
     if news.problem:
         return f"cannot be read now: {news.problem}"
@@ -117,7 +117,7 @@ class NewsList(QDialog):
             self._rows.insertWidget(number, sentence)
             self.sentences.append(sentence)
 
-    def _rows_of(self, news: News) -> list[list[Part]]:
+    def _rows_of(self, news: SheetNews) -> list[list[Part]]:
         puppet = self.document.puppet
         rows = [row for each in news.lost if (row := self._lost(each))]
         used = {frame.cell for clip in puppet.clips for frame in clip.frames}

@@ -17,7 +17,7 @@ class Lost(NamedTuple):
     mark: Mark | None
 
 
-class News(NamedTuple):
+class SheetNews(NamedTuple):
     """What became of a sheet's frames when it was drawn or cut anew."""
 
     sheet: str

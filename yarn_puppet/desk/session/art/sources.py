@@ -23,7 +23,7 @@ from ...pictures.decoding import read_pictures
 from ...widgets.window_call import WindowCall
 from ..document import Document
 from ..files.watching import FileWatch, stamp_of
-from .art_news import Lost, News, frames_of, own_cells, stands_between
+from .art_news import Lost, SheetNews, frames_of, own_cells, stands_between
 from .finding_again import found_with
 
 OPENED_MS = 1500
@@ -39,7 +39,7 @@ class Sources(QObject):
     def __init__(self, document: Document, art: Art) -> None:
         super().__init__()
         self.document, self.art = document, art
-        self.news: dict[str, News] = {}
+        self.news: dict[str, SheetNews] = {}
         self._files = FileWatch(self)
         self._files.changed.connect(self._changed)
         self._files.settled.connect(self.told)
@@ -184,7 +184,7 @@ class Sources(QObject):
             return
         if outcome.problem or outcome.drawing is None:
             # What was decoded before stays on show: half a file is no reason to lose the picture.
-            self.news[sheet.id] = News(sheet.id, 0, (), (), (), (), outcome.problem)
+            self.news[sheet.id] = SheetNews(sheet.id, 0, (), (), (), (), outcome.problem)
             self.told.emit()
             return
         if not all(cell in outcome.looked for cell, _ in self._shown(sheet.id)):
@@ -207,7 +207,8 @@ class Sources(QObject):
         if outcome.opened:
             fresh = tuple(cell for cell in fresh if stands_between(found.puppet, cell))
         # What was told before and nobody has settled is told still: new cells as long as they are there and in no clip.
-        used, earlier = own_cells(found.puppet, sheet.id), self.news.get(sheet.id) or News(sheet.id, 0, (), (), (), ())
+        used = own_cells(found.puppet, sheet.id)
+        earlier = self.news.get(sheet.id) or SheetNews(sheet.id, 0, (), (), (), ())
         fresh += tuple(cell for cell in earlier.fresh
                        if cell in drawing.cells and cell in drawing.marks and cell not in used and cell not in fresh)
         moved = tuple(at for at in dict.fromkeys((*earlier.moved, *found.moved)) if at not in found.lost)
@@ -217,7 +218,7 @@ class Sources(QObject):
             Lost(at.clip, clips[at.clip].frames[at.frame].cell, clips[at.clip].frames[at.frame].mark)
             for at in found.lost
         )
-        told = News(sheet.id, found.kept, moved, redrawn, lost, fresh)
+        told = SheetNews(sheet.id, found.kept, moved, redrawn, lost, fresh)
         if told.moved or told.redrawn or told.lost or told.fresh:
             self.news[sheet.id] = told
         else:
@@ -241,7 +242,7 @@ class Sources(QObject):
         if news is not None:
             left = tuple(each for each in news.lost if frames_of(self.document.puppet, each))
             if left:
-                self.news[sheet] = News(sheet, 0, (), (), left, ())
+                self.news[sheet] = SheetNews(sheet, 0, (), (), left, ())
             else:
                 del self.news[sheet]
             self._show_lost()

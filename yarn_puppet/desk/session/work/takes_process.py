@@ -5,7 +5,7 @@ from __future__ import annotations
 import msgspec
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from ....core.takes.again.worker import ANSWER, Answer, Ask
+from ....core.takes.again.worker import ANSWER, Answer, TakesRequest
 from .lines_process import LinesProcess
 
 
@@ -27,7 +27,7 @@ class TakesProcess(QObject):
         """Whether there is a process."""
         return self._lines.runs
 
-    def ask(self, ask: Ask) -> None:
+    def ask(self, ask: TakesRequest) -> None:
         """Ask; what was asked before and is not answered yet is left."""
         if not self._lines.runs:
             self._lines.start()

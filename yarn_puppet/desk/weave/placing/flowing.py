@@ -29,10 +29,10 @@ class Flowed(NamedTuple):
 
 def flowed(blocks: Sequence[Block], width: float, size: Size) -> list[tuple[Flowed, ...]]:
     """The rows of a band of this width."""
-    return _Flow(width, size).rows_of(blocks)
+    return _CardFlow(width, size).rows_of(blocks)
 
 
-class _Flow:
+class _CardFlow:
     def __init__(self, width: float, size: Size) -> None:
         self.width, self.size = width, size
         self.rows: list[list[Flowed]] = [[]]

@@ -8,7 +8,7 @@ LONGEST = 1 << 16
 """Bytes of a packet."""
 
 
-class Ask(msgspec.Struct, frozen=True, tag=True):
+class PictureRequest(msgspec.Struct, frozen=True, tag=True):
     """A picture file or a folder to be read; its path as the file system has it."""
 
     path: bytes
@@ -22,7 +22,7 @@ class Progress(msgspec.Struct, frozen=True, tag=True):
     whole: int
 
 
-class Problem(msgspec.Struct, frozen=True, tag=True):
+class Unreadable(msgspec.Struct, frozen=True, tag=True):
     """It cannot be used; `large` where only the number of its pixels stands against it."""
 
     what: str
@@ -43,6 +43,6 @@ class Contents(msgspec.Struct, frozen=True):
     left_out: list[str]
 
 
-ASK = msgspec.json.Decoder(Ask)
-ANSWER = msgspec.json.Decoder(Progress | Problem | Done)
+ASK = msgspec.json.Decoder(PictureRequest)
+ANSWER = msgspec.json.Decoder(Progress | Unreadable | Done)
 CONTENTS = msgspec.json.Decoder(Contents)

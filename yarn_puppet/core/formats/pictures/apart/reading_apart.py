@@ -18,7 +18,7 @@ import msgspec
 from ...file_names import said
 from ..budget import MOST_PIXELS, share_of
 from ..pages import Page, PictureProblem, TooLarge
-from .answers import ANSWER, CONTENTS, LONGEST, Ask, Done, Problem, Progress
+from .answers import ANSWER, CONTENTS, LONGEST, Done, PictureRequest, Progress, Unreadable
 
 ROOT = Path(__file__).parents[5]
 """The folder that holds the package."""
@@ -103,7 +103,7 @@ class PictureProcess:
 
     def _asked(self, path: Path, most_pixels: int, left_out: list[str] | None, told: Told,
                wanted: Callable[[], bool]) -> tuple[Page, ...]:
-        ask = msgspec.json.encode(Ask(os.fsencode(path.absolute()), most_pixels))
+        ask = msgspec.json.encode(PictureRequest(os.fsencode(path.absolute()), most_pixels))
         if len(ask) > LONGEST:
             raise PictureProblem(path, "cannot be read (its name is too long)")
         connection = self._begun(ask)
@@ -122,7 +122,7 @@ class PictureProcess:
             answer = ANSWER.decode(content)
             if isinstance(answer, Progress):
                 told(answer.done, answer.whole)
-            elif isinstance(answer, Problem):
+            elif isinstance(answer, Unreadable):
                 where = str(path) if answer.path == said(path.absolute()) else answer.path
                 raise (TooLarge if answer.large else PictureProblem)(where, answer.what)
             else:

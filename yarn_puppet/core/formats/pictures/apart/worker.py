@@ -21,7 +21,7 @@ from ...file_names import said
 from ..budget import Share, share_of
 from ..pages import PictureProblem, TooLarge
 from ..reading import drawn_in
-from .answers import ASK, LONGEST, Ask, Contents, Done, Problem, Progress
+from .answers import ASK, LONGEST, Contents, Done, PictureRequest, Progress, Unreadable
 
 BAND = 1 << 20
 """Pixels that are written at once: a large picture is not held twice."""
@@ -36,7 +36,7 @@ def main() -> None:
             _answer(connection, ASK.decode(content))
 
 
-def _answer(connection: socket.socket, ask: Ask) -> None:
+def _answer(connection: socket.socket, ask: PictureRequest) -> None:
     path, share = Path(os.fsdecode(ask.path)), share_of(ask.most_pixels)
     keep_to(share)
     try:
@@ -45,16 +45,16 @@ def _answer(connection: socket.socket, ask: Ask) -> None:
             file.flush()
             socket.send_fds(connection, [msgspec.json.encode(Done(at))], [file.fileno()])
     except MemoryError:
-        _tell(connection, Problem(f"needs more than {share.memory >> 20} MiB of memory", said(path)))
+        _tell(connection, Unreadable(f"needs more than {share.memory >> 20} MiB of memory", said(path)))
     except PictureProblem as problem:
         # A folder's problem may be that of a picture in it.
         where = str(problem).removesuffix(f": {problem.what}")
-        _tell(connection, Problem(problem.what, where, isinstance(problem, TooLarge)))
+        _tell(connection, Unreadable(problem.what, where, isinstance(problem, TooLarge)))
     except OSError as error:
-        _tell(connection, Problem(f"cannot be read ({error.strerror or error})", said(path)))
+        _tell(connection, Unreadable(f"cannot be read ({error.strerror or error})", said(path)))
 
 
-def _write(connection: socket.socket, ask: Ask, path: Path, file) -> int:  # type: ignore[no-untyped-def]
+def _write(connection: socket.socket, ask: PictureRequest, path: Path, file) -> int:  # type: ignore[no-untyped-def]
     """Write all pages and what is to be known of them; where the latter begins."""
     pages: list[tuple[int, int, float | None]] = []
     left_out: list[str] = []
@@ -83,7 +83,7 @@ def keep_to(share: Share) -> None:
     resource.setrlimit(resource.RLIMIT_CPU, (round(time.process_time()) + share.seconds, resource.RLIM_INFINITY))
 
 
-def _tell(connection: socket.socket, answer: Progress | Problem) -> None:
+def _tell(connection: socket.socket, answer: Progress | Unreadable) -> None:
     connection.send(msgspec.json.encode(answer)[:LONGEST])
 
 
