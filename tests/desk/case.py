@@ -72,6 +72,8 @@ class DeskCase(Case):
         window.close()
         window.deleteLater()
         QApplication.processEvents()
+        # A window of before is garbage in circles.
+        gc.collect()
 
     # Hands ------------------------------------------------------------------------------------------------------
 

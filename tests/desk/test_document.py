@@ -214,7 +214,7 @@ class Remembered(FolderCase):
         from unittest import mock
 
         with mock.patch.dict(os.environ, {"XDG_CONFIG_HOME": str(self.folder)}):
-            self.assertEqual(load_settings(), Settings())
+            self.assertEqual(load_settings(), Settings(greeted=False))
             save_settings(Settings(width=1500, splits={"left": [1, 2]}))
             self.assertEqual(load_settings().width, 1500)
             for damaged in (b'{"width": "wide"}', b"{", b"\xff\xfe", b'{"width": 2147483648}', b'{"zoom": -1}',
@@ -225,6 +225,6 @@ class Remembered(FolderCase):
                 self.assertEqual(found, Settings())
                 self.assertIn("begin anew; they lie in", problem)
                 self.assertEqual(settings_path().with_name("desk.json.damaged").read_bytes(), damaged)
-                self.assertEqual(settings_and_problem(), (Settings(), ""))
+                self.assertEqual(settings_and_problem(), (Settings(greeted=False), ""))
             os.mkfifo(settings_path())
             self.assertIn("expected a file", settings_and_problem()[1])

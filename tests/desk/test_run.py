@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import weakref
 from random import Random
 from unittest import mock
 
@@ -13,6 +14,7 @@ from tests.desk.case import DeskCase
 from yarn_puppet.core.model.edits import graph as edits
 from yarn_puppet.core.model.edits import wiring as wiring_edits
 from yarn_puppet.core.model.events import Rule
+from yarn_puppet.core.takes.memory import set_aside
 from yarn_puppet.core.takes.recording import run_again
 from yarn_puppet.demo import DEMO_TAKE
 from yarn_puppet.desk.trace.lanes import lanes_of, state_runs, window_runs
@@ -353,3 +355,23 @@ class Hasty(Run):
             self.assertIs(setup.puppet, self.puppet)
             *_, again = run_again(setup, self.player.recording.controls) if self.records else [[]]
             self.assertEqual([record.report for record in self.records], [record.report for record in again])
+
+
+class Garbage(DeskCase):
+    def test_what_nobody_needs_goes_once_play_has_rested_though_it_was_set_aside(self) -> None:
+        class Circle:
+            pass
+
+        circle = Circle()
+        circle.itself = circle  # type: ignore[attr-defined]
+        gone = weakref.ref(circle)
+        del circle
+        set_aside()
+        collector = self.window.collector
+        self.window.player.play()
+        self.assertFalse(collector._rests.isActive())
+        self.window.player.pause()
+        self.assertTrue(collector._rests.isActive())
+        self.assertIsNotNone(gone())
+        collector._rests.timeout.emit()
+        self.assertIsNone(gone())

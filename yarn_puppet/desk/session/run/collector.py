@@ -6,18 +6,22 @@ import gc
 
 from PyQt6.QtCore import QObject, QTimer
 
+from ....core.takes.memory import set_aside
 from .player import Player
 
 EVERY_MS = 1000
 """How often what has been made since is looked through."""
+RESTED_MS = 2000
+"""How long play must rest before everything is: who only steps, or pauses to drag the head, is not held up."""
 
 
 class Collector(QObject):
     """Takes the collector's work away from whatever thread happens to make the next object.
 
     Qt's objects must not be deleted in another thread than the window's, and takes are run, and snags looked for, in
-    others. Looking through everything that lives takes long: that is done when play pauses. What is recorded is set
-    aside (see core/takes/memory.py), so that it does not count.
+    others. Looking through everything that lives takes long: that is done once play has rested for a while. What is
+    recorded is set aside while it plays (see core/takes/memory.py), and whatever else lives then with it; of that, too,
+    what nobody needs any more goes then.
     """
 
     def __init__(self, player: Player) -> None:
@@ -28,10 +32,20 @@ class Collector(QObject):
         self._timer = QTimer(self, interval=EVERY_MS)
         self._timer.timeout.connect(lambda: gc.collect(1))
         self._timer.start()
+        self._rests = QTimer(self, interval=RESTED_MS, singleShot=True)
+        self._rests.timeout.connect(self.look_through)
         player.state_changed.connect(self._on_state)
 
     def _on_state(self) -> None:
         stopped = self.playing and not self.player.playing
         self.playing = self.player.playing
         if stopped:
-            gc.collect()
+            self._rests.start()
+        elif self.playing:
+            self._rests.stop()
+
+    def look_through(self) -> None:
+        """Let go of all that nobody needs any more."""
+        gc.unfreeze()
+        gc.collect()
+        set_aside()
