@@ -31,10 +31,10 @@ class Story(TakesCase):
         self.assertIn("attack was pressed at 44; tap attack was armed until 56, 3 ticks too early", words)
         self.assertIn("with a buffer of 0.217 s, not 0.15 s, it works, at 59: tried", words)
         # The mend, where it is told.
-        number = next(at for at, line in enumerate(window.ways_out.answer().lines) if line.mend is not None)
         hand.until(lambda: window.ways_out._is_answered(), "the answer")
         window.ways_out.grab()
-        hand.click(window.ways_out, QPointF(window.ways_out._mend_at + 8, 38 + 22 * (number + 0.5)))
+        box, _ = window.ways_out.mend_boxes[0]
+        hand.click(window.ways_out, box.center())
         self.settle()
         self.player.seek(60)
         self.assertEqual(self.shown_state(), "Light 1")

@@ -54,8 +54,8 @@ class WaysOut(DrawnView):
         """What the thread works on: all of the question but the record, and the tick."""
         self._rests = QTimer(self, interval=RESTS_MS, singleShot=True)
         self._rests.timeout.connect(self._think)
-        self._mend_at = 0.0
-        """Where the button of a mend begins."""
+        self.mend_boxes: list[tuple[QRectF, Mend]] = []
+        """Where the buttons of mends stand."""
         self._answer: tuple[object, Explanation | None] = (None, None)
         self.ask = PillButton("why not…", size=12.5, height=22, parent=self)
         self.ask.setCheckable(False)
@@ -227,6 +227,7 @@ class WaysOut(DrawnView):
         self.draw_focus(painter)
 
     def _draw_answer(self, painter: QPainter) -> None:
+        self.mend_boxes = []
         if not self._is_answered():
             if not (self._thinking.total and self._asking == (*self._question()[1:], self.player.tick)):
                 self._rests.start()
@@ -249,8 +250,8 @@ class WaysOut(DrawnView):
             end = theme.draw_text(painter, 28, y + 15.5, line.words, theme.font(13), color, self.width() - 42 - (
                 MEND_ROOM if line.mend is not None else 0))
             if line.mend is not None:
-                self._mend_at = end + 8
-                theme.draw_pill(painter, end + 8, y + 11, "do it", theme.MADDER, True)
+                right = theme.draw_pill(painter, end + 8, y + 11, "do it", theme.MADDER, True)
+                self.mend_boxes.append((QRectF(end + 8, y + 1, right - end - 8, 20), line.mend))
         painter.setClipping(False)
         self.draw_focus(painter)
 
@@ -300,9 +301,10 @@ class WaysOut(DrawnView):
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         self.setFocus()
         if self.asked is not None:
-            line = self._line_at(event.position().y())
-            if line is not None and line.mend is not None and event.position().x() >= self._mend_at:
-                self.mend(line.mend)
+            line, at = self._line_at(event.position().y()), event.position()
+            mend = next((mend for box, mend in self.mend_boxes if box.contains(at)), None)
+            if mend is not None:
+                self.mend(mend)
             elif line is not None and line.tick is not None:
                 self.player.pause()
                 self.player.seek(line.tick)
