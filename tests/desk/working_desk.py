@@ -35,7 +35,7 @@ def main() -> int:
     timer = QTimer(app, interval=int(os.environ.get("YARN_PUPPET_TEST_EVERY", "20")))
     timer.timeout.connect(work)
     QTimer.singleShot(300, timer.start)
-    return application.run_desk(Path(sys.argv[1]))
+    application.run_desk(Path(sys.argv[1]))
 
 
 if __name__ == "__main__":

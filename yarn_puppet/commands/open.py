@@ -27,4 +27,4 @@ def run(options: argparse.Namespace) -> int:
         return BAD_INPUT
     from ..desk.shell.application import run_desk
 
-    return run_desk(options.file)
+    run_desk(options.file)

@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+import logging
+import os
 import sys
 import traceback
+from contextlib import suppress
 from functools import cache
 from pathlib import Path
 from types import TracebackType
+from typing import NoReturn
 
 import PyQt6
 from PyQt6.QtCore import QCoreApplication, QTimer
@@ -46,9 +50,9 @@ def keep_going(kind: type[BaseException], error: BaseException, trace: Traceback
     traceback.print_exception(kind, error, trace)
 
 
-def run_desk(path: Path | None) -> int:
-    """Open the desk on a puppet's file; returns the exit code when its window is closed. Without a file on the demo,
-    and at the first start on the smaller one, with what to press."""
+def run_desk(path: Path | None) -> NoReturn:
+    """Open the desk on a puppet's file; the process ends with the exit code when its window is closed. Without a file
+    on the demo, and at the first start on the smaller one, with what to press."""
     application = make_application()
     from ..session.files.journal import journals_folder
     from .ending import Ending
@@ -78,4 +82,15 @@ def run_desk(path: Path | None) -> int:
     if code > 128:
         # What was still done before the last event.
         window.keeper.flush_now()
-    return code
+    end_process(code)
+
+
+def end_process(code: int) -> NoReturn:
+    """End at once, with all that was written. Threads may still read a picture or run a take, and Python would take
+    Qt's objects down under them."""
+    for stream in (sys.stdout, sys.stderr):
+        if stream is not None:
+            with suppress(OSError, ValueError):
+                stream.flush()
+    logging.shutdown()
+    os._exit(code)
