@@ -5,11 +5,12 @@ from __future__ import annotations
 import signal
 import sys
 from pathlib import Path
+from typing import NoReturn
 
 from ..core.formats.booth_file import find_booth
 from ..core.formats.puppet_file import load_puppet
 from ..demo import DEMO_BOOTH, DEMO_FOLDER
-from ..desk.shell.application import keep_going, make_application
+from ..desk.shell.application import end_process, keep_going, make_application
 from .puppets import Runner
 from .window import GameWindow
 
@@ -22,11 +23,12 @@ def stand_in(path: Path, mode: str, address: str | None, name: str) -> GameWindo
     return GameWindow(puppet, folder, world, DEMO_FOLDER, Runner(puppet, mode, address, name))
 
 
-def run_game(path: Path, mode: str, address: str | None, name: str) -> int:
-    """Play a puppet's file; returns the exit code when the window is closed. Raises FileProblem."""
+def run_game(path: Path, mode: str, address: str | None, name: str) -> NoReturn:
+    """Play a puppet's file; the process ends with the exit code when the window is closed. Raises FileProblem."""
     application = make_application()
     sys.excepthook = keep_going
     signal.signal(signal.SIGINT, signal.SIG_DFL)
     window = stand_in(path, mode, address, name)
     window.show()
-    return application.exec()
+    # As the desk does: a thread looks for the wire.
+    end_process(application.exec())
