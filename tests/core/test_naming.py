@@ -15,7 +15,7 @@ from yarn_puppet.core.model.clips import Cell, Clip, Frame
 from yarn_puppet.core.model.edits.clips import clip_duplicated, clip_of_frames
 from yarn_puppet.core.model.edits.entries import changed
 from yarn_puppet.core.model.edits.frames.boxes import anchor_added
-from yarn_puppet.core.model.edits.naming import MOMENTS, clashes, names_of, planned_renames, renamed, stars
+from yarn_puppet.core.model.edits.naming import NAMED_MOMENTS, clashes, names_of, planned_renames, renamed, stars
 from yarn_puppet.core.model.events import Window
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.rules.renames import windows_renamed
@@ -138,7 +138,7 @@ class Renaming(Case):
             made = puppet_from(puppet_bytes(anchor_added(self.clips(name), name)[0]))
             self.assertTrue(0 < len(made.clips[0].name) <= 200 and 0 < len(made.anchors[0].name) <= 200)
 
-    @given(strategies.puppets(), some.sampled_from(["clips", "anchors", *MOMENTS]),
+    @given(strategies.puppets(), some.sampled_from(["clips", "anchors", *NAMED_MOMENTS]),
            some.sampled_from(["*", "a*", "*b*"]), some.sampled_from(["x", "x*", "*y"]))
     def test_no_renaming_breaks_a_puppet(self, puppet: Puppet, kind: str, pattern: str, becomes: str) -> None:
         planned = planned_renames(puppet, kind, pattern, becomes)  # type: ignore[arg-type]

@@ -3,12 +3,10 @@
 from __future__ import annotations
 
 from ..engine.state import InForce, Report
+from ..model.kinds.moments import CALLS
 from ..pose.ruled import HALF, by_strength
 from .body import FREE, Moving, Wish
 from .pushing import Hands
-
-CALLS = frozenset(("jump", "drop", "pull_up"))
-"""The calls that the mover listens to."""
 
 
 def wish_of(report: Report, hands: Hands) -> Wish:

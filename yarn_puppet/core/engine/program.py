@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any, NamedTuple
 
+from ..model.kinds.gestures import Gesture
 from ..rules.bind import Tree
 from .program_clips import ProgramClip, ProgramDeed, ProgramRule, ProgramSpeed
 
@@ -139,7 +140,7 @@ class ProgramIntent(NamedTuple):
     id: str
     name: str
     action: int
-    gesture: str
+    gesture: Gesture
     threshold: int
     life: int
     family: bool
@@ -196,8 +197,8 @@ class Program(NamedTuple):
     """A puppet, compiled. Places in it are indices of these tuples; `places` gives them by (kind, id), `clips` the
     clips with frames by id.
 
-    `special` are the kinds of while-rules that need more than being told: "eased", and "playback", "memo" and
-    "layer_weight" where there are such. `remembering` are the groups that remember. `intents_of[i]` are the intents of
+    `special` says what of a tick the while-rules change beside the report, see `WhileRuleTraits.changes`, and "eased"
+    where one eases. `remembering` are the groups that remember. `intents_of[i]` are the intents of
     action i. `kept` is what the next compiling takes over: see `compiling`.
     """
 

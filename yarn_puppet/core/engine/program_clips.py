@@ -9,6 +9,9 @@ from __future__ import annotations
 
 from typing import Any, NamedTuple
 
+from ..model.kinds.moments import MomentKind
+from ..model.kinds.while_rules import RuleKind
+from ..model.kinds.windows import WindowKind
 from ..rules.bind import Tree
 
 TICK = 1000
@@ -27,7 +30,7 @@ class ProgramMoment(NamedTuple):
 
     id: str
     at: int
-    kind: str
+    kind: MomentKind
     name: str
     anchor: str | None
     follow: bool
@@ -58,7 +61,7 @@ class ProgramRule(NamedTuple):
     a box or a colour; `to` what a memo reads as; `shows` a prop's picture, `clip` its clip.
     """
 
-    kind: str
+    kind: RuleKind
     value: float
     number: int = 0
     rise: int = FULL
@@ -88,7 +91,7 @@ class ProgramWindow(NamedTuple):
     id: str
     start: int
     end: int
-    kind: str
+    kind: WindowKind
     name: str
     names: tuple[str, ...]
     into: tuple[str, ...]

@@ -217,7 +217,7 @@ class InForce(NamedTuple):
 
 
 class Report(NamedTuple):
-    """What happened in a tick. `move_speed` to `safe` are the while-rules taken together."""
+    """What happened in a tick. `move_speed` to `safe` are the while-rules taken together: those of `REPORTED`."""
 
     tick: int
     layers: tuple[LayerReport, ...]

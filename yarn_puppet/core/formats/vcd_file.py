@@ -10,12 +10,12 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Iterator
 from typing import Any, TextIO
 
+from ..model.kinds.while_rules import AT_REST, REPORTED
 from .vcd_names import VcdIdentifiers
 
 MICROSECONDS = 1_000_000
 SIGNS = [chr(code) for code in range(33, 127)]
-WITHOUT_RULES: dict[str, Any] = {
-    "move_speed": 1.0, "gravity": 1.0, "jump_height": 1.0, "lock_movement": False, "lock_facing": False, "safe": False}
+WITHOUT_RULES: dict[str, Any] = dict(zip(REPORTED, AT_REST, strict=True))
 """What while-rules come to in a tick in which none is in force: a trace line says nothing of it then."""
 
 

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from ..model.kinds.while_rules import FACTORS, SWITCHES
+
+SUMS = " ".join([*(f"d:{each}" for each in FACTORS), *(f"b:{each}" for each in SWITCHES)])
+"""What the while-rules of a state and its groups come to."""
 ROWS: dict[str, tuple[str, str]] = {
     "states": ("state_row", "i:layer i:group i:clip i:spread i:spread_count i:axis_count i2:along d2:spans d:hold "
                "d:speed l:advance i:speed_of d:low d:high d:slow d:fast i:rules i:rule_count i:entering "
                "i:entering_count i:leaving i:leaving_count i:overriding i:overriding_count i:plain i:plain_count "
-               "i:forced i:forced_count d:move_speed d:gravity d:jump_height b:lock_movement b:lock_facing b:safe "
-               "i:deaf i:deaf_count"),
+               f"i:forced i:forced_count {SUMS} i:deaf i:deaf_count"),
     "groups": ("group_row", "i:group i:start i:memory i:rules i:rule_count i:overriding i:overriding_count i:plain "
                "i:plain_count"),
     "transitions": ("transition_row", "i:target i:condition i:leave l:after i:window b:reenters l:blend i:easing "
@@ -31,3 +34,14 @@ ROWS: dict[str, tuple[str, str]] = {
 """The struct of a table's rows, and its fields: i an int32_t, l an int64_t, d a double, b a bool; 2: two of them."""
 PLAIN = ("into", "intents_of", "touches", "steps", "choices", "deaf", "forced")
 """Tables of one number a row."""
+
+
+def column_at(table: str, column: str) -> int:
+    """Where in a row of a table a column begins."""
+    at = 0
+    for field in ROWS[table][1].split():
+        kind, _, name = field.partition(":")
+        if name == column:
+            return at
+        at += len(kind)
+    raise KeyError(column)

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from ..engine.program import Program
 from ..engine.program_clips import NOWHERE
+from ..model.kinds.gestures import GESTURES
 from .flat import Flat
 
 
 def lasting(program: Program) -> list[int]:
     """The intents that can be armed by what is held on, while nothing is pressed or let go."""
-    return [place for place, each in enumerate(program.intents) if each.gesture in ("hold", "repeat")]
+    return [place for place, each in enumerate(program.intents) if GESTURES[each.gesture].completes_held != "never"]
 
 
 def events(program: Program) -> list[int]:
@@ -28,8 +29,8 @@ def flags(made: Flat) -> dict[str, bool]:
         ("BACKWARDS", any(any(clip.backwards) for clip in made.clips)),
         ("MOMENT_DEEDS", any(each.deeds for clip in made.clips for each in clip.moments)),
         ("BLENDS", any(each.blend for each in made.transitions)),
-        ("HIDING_LAYERS", hiding), ("WEIGHING", hiding or "layer_weight" in special),
-        ("PLAYBACK_RULES", "playback" in special), ("EASED_RULES", "eased" in special),
+        ("HIDING_LAYERS", hiding), ("WEIGHING", hiding or "layers" in special),
+        ("PLAYBACK_RULES", "clips" in special), ("EASED_RULES", "eased" in special),
         ("PLAIN_RULES", _rules_are_plain(made)),
     )}
 
@@ -37,4 +38,4 @@ def flags(made: Flat) -> dict[str, bool]:
 def _rules_are_plain(made: Flat) -> bool:
     """Whether every while-rule comes with a state or group, all at once, and holds no memo and weighs no layer."""
     of_windows = any(window.rules for clip in made.clips for window in clip.windows)
-    return not of_windows and not made.program.special & {"eased", "memo", "layer_weight"}
+    return not of_windows and not made.program.special & {"eased", "memos", "layers"}

@@ -13,20 +13,23 @@ from ..engine.plain.choose import destination
 from ..engine.plain.play import FACINGS
 from ..engine.program import Exits, Program, ProgramState, ProgramTransition
 from ..engine.program_clips import NOWHERE, TICK, ProgramClip, ProgramDeed, ProgramRule
+from ..model.kinds.gestures import GESTURES
+from ..model.kinds.while_rules import AT_REST, FACTORS, REPORTED, WHILE_RULES
+from ..model.kinds.windows import WINDOWS
 from ..rules.bind import Tree
 from ..rules.numbers import real
+from .columns import column_at
 
 Row = tuple[Any, ...]
 NONE = -(1 << 31)
 """The node that is none, in thirty-two bits."""
 FACING_TEXTS = tuple(FACINGS)
-GESTURES = ("press", "release", "tap", "hold", "double tap", "both", "repeat", "sequence", "held")
+GESTURE_NUMBERS = {each: number for number, each in enumerate(GESTURES)}
 LEAVES = ("any time", "after", "at the end", "in a window")
 EASINGS = ("linear", "ease in", "ease out", "ease in and out")
 TYPES = ("bool", "int", "float", "choice")
 DEEDS = ("set", "arm", "drop")
-RULES = ("move_speed", "gravity", "jump_height", "lock_movement", "lock_facing", "safe", "playback", "layer_weight",
-         "memo", "prop", "box", "tint", "mode", "height")
+RULE_NUMBERS = {each: number for number, each in enumerate(WHILE_RULES)}
 FACING_KINDS = ("mirror", "four", "eight")
 MOST_PASSES = 65
 
@@ -83,9 +86,9 @@ class _Numbers:
         return self.places.setdefault(thing, len(self.places))
 
 
-SUMS_TO_COME = (1.0, 1.0, 1.0, False, False, False)
-SPEED_AT, RULES_AT, FORCED_AT = 13, -20, -10
+SPEED_AT, RULES_AT, FORCED_AT = (column_at("states", each) for each in ("speed_of", "rules", "forced"))
 """Where in a state's row its speed is told where that follows a value, its rules, and those that are in force in it."""
+SUMS_AT = column_at("states", REPORTED[0])
 
 
 class _Maker:
@@ -139,8 +142,9 @@ class _Maker:
     def _rules(self, owner: str, rules: Sequence[ProgramRule], of_window: bool) -> tuple[int, int]:
         self.rules += [(owner, rule) for rule in rules]
         return self._add("rules", [(
-            RULES.index(each.kind), each.value, each.number, each.rise, each.fall, each.place, self.owners(owner),
-            of_window, self.value(each.to) if each.kind == "memo" else 0, real(1.0 + (each.value - 1.0)),
+            RULE_NUMBERS[each.kind], each.value, each.number, each.rise, each.fall, each.place, self.owners(owner),
+            of_window, self.value(each.to) if WHILE_RULES[each.kind].chooses == "memo" else 0,
+            real(1.0 + (each.value - 1.0)),
         ) for each in rules])
 
     def value(self, value: Any) -> float:
@@ -166,7 +170,7 @@ class _Maker:
             into = self._add("into", [(self.nodes.get(id, NONE),) for id in each.into])
             names = (*map(self.window_names, each.names), -1)[:2]
             windows.append((each.start, each.end, each.frame, each.held, *names, *into, *shared[each.id],
-                            each.kind == "safe"))
+                            WINDOWS[each.kind].makes_safe))
         self.tables["clips"].append((clip.cycle, clip.loops, *parts, *moments, *self._add("windows", windows)))
 
     def _exits(self, exits: Exits) -> tuple[int, int, int, int]:
@@ -197,7 +201,7 @@ class _Maker:
             speed.fixed, round(speed.fixed * TICK),
             -1 if speed.source is None else self.expressions(speed.source), speed.low, speed.high,
             speed.slow, speed.fast, *self._rules(state.id, state.rules, False), *self._deeds(state.on_enter),
-            *self._deeds(state.on_leave), *span, *self._add("forced", [(0,)] * self._forced(state)), *SUMS_TO_COME,
+            *self._deeds(state.on_leave), *span, *self._add("forced", [(0,)] * self._forced(state)), *AT_REST,
             *self._add("deaf", [(each,) for each in self._deaf(state)])))
 
     def _forced(self, state: ProgramState) -> int:
@@ -215,14 +219,15 @@ class _Maker:
                 for rule in range(rules, rules + count):
                     forced[at] = (rule,)
                     at += 1
-            sums = [1.0, 1.0, 1.0, False, False, False]
+            sums = list(AT_REST)
             for (rule,) in forced[first:at]:
+                # What the report has is counted first of all kinds, and the factors before the switches.
                 kind, whole = self.tables["rules"][rule][0], self.tables["rules"][rule][-1]
-                if kind < 3:
+                if kind < len(FACTORS):
                     sums[kind] = real(sums[kind] * whole)
-                elif kind < 6:
+                elif kind < len(REPORTED):
                     sums[kind] = True
-            states[number] = (*row[:FORCED_AT + 2], *sums, *row[FORCED_AT + 8:])
+            states[number] = (*row[:SUMS_AT], *sums, *row[SUMS_AT + len(REPORTED):])
 
     def _deaf(self, state: ProgramState) -> list[int]:
         """The transitions of groups around a state that it does not listen to."""
@@ -239,7 +244,7 @@ class _Maker:
             tables["actions"].append(self._add("intents_of", [(each,) for each in intents]))
         for intent in program.intents:
             tables["intents"].append((
-                intent.action, GESTURES.index(intent.gesture), intent.threshold, intent.life, intent.family,
+                intent.action, GESTURE_NUMBERS[intent.gesture], intent.threshold, intent.life, intent.family,
                 intent.even_if_used, *self._add("touches", [(each,) for each in intent.touches]),
                 *self._add("steps", [(each,) for each in intent.steps]), intent.sequence if intent.steps else -1))
         for name, values in (("senses", program.senses), ("memos", program.memos)):
@@ -271,7 +276,7 @@ class _Maker:
             return sum(rule.eased or not eased for rule in rules) + max(
                 (sum(rule.eased or not eased for rule in each) for each in of_clips), default=0)
 
-        playback = "playback" in program.special
+        playback = "clips" in program.special
 
         def fires(state: ProgramState) -> int:
             fastest = max(state.speed.slow, state.speed.fast) if state.speed.source else state.speed.fixed

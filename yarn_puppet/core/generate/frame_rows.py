@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-from .flat import RULES, Flat
+from ..model.kinds.while_rules import WHILE_RULES
+from .flat import Flat
 from .geometry import Geometry
 
 FrameRow = tuple[int, int, int, int, int, int, float, float, bool, int, int, int, int, float]
@@ -65,13 +66,10 @@ def frame_rows(made: Flat, geometry: Geometry) -> FrameRows:
     anchors = {id: place for place, id in enumerate(geometry.anchor_ids)}
     clips = {each.id: place for place, each in enumerate(geometry.told)}
     for _, rule in made.rules:
-        found.tints.append(int(rule.text[1:], 16) if rule.kind == "tint" else 0)
-        prop = rule.kind == "prop"
+        chooses = WHILE_RULES[rule.kind].chooses
+        found.tints.append(int(rule.text[1:], 16) if chooses == "colour" else 0)
+        prop = chooses == "anchor"
         found.rules.append(RuleOutput(
             rule.kind, rule.value, "" if prop else rule.text, anchors.get(rule.text, -1) if prop else -1, rule.shows,
             clips.get(rule.clip or "", -1), rule.round, rule.under))
     return found
-
-
-RULE_KINDS = RULES
-"""The kinds of while-rules, in the order of their numbers."""

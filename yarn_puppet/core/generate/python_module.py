@@ -20,6 +20,7 @@ from .shape import shape_of
 
 CORE = Path(__file__).parent.parent
 FILES = (
+    "model/kinds/gestures.py", "model/kinds/while_rules.py", "model/kinds/windows.py",
     "rules/numbers.py", "rules/tree.py", "rules/bind.py", "rules/evaluate.py", "engine/program_clips.py",
     "engine/program.py", "engine/state.py",
     *(f"engine/plain/{name}.py" for name in (

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import NamedTuple
 
 from ..engine.program import Program
+from ..model.kinds.gestures import GESTURES
 from ..rules.bind import Tree
 from .flat import Flat
 
@@ -65,7 +66,7 @@ class Writer:
             return f"({names.unequal.format(text, '0.0')})" if tree.type == "bool" and kind != "threshold" else text
         if kind == "intent":
             intent = self.program.intents[int(tree.value or 0)]
-            if intent.gesture == "held":
+            if GESTURES[intent.gesture].is_level:
                 return names.down.format(intent.action) if intent.action >= 0 else names.no
             return names.armed.format(tree.value)
         if kind == "built-in":

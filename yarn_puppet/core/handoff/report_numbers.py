@@ -13,6 +13,7 @@ from typing import Any
 
 from ..engine.state import LayerReport, Report
 from ..generate.flat import Flat
+from ..model.kinds.while_rules import FACTORS, SWITCHES
 
 PARTS = ("layers", "values", "intents", "moments", "windows", "rules", "transitions", "together")
 """The parts of a report, in the order of their digests."""
@@ -80,8 +81,8 @@ class ReportNumbers:
             [len(report.taken), *(number for each in report.taken for number in (
                 self.layers[each.layer], self.transitions[each.transition], self.states[each.source],
                 self.states[each.target]))],
-            [*map(bits, (report.move_speed, report.gravity, report.jump_height)),
-             *map(int, (report.lock_movement, report.lock_facing, report.safe, report.stuck))],
+            [*(bits(getattr(report, kind)) for kind in FACTORS),
+             *(int(getattr(report, kind)) for kind in SWITCHES), int(report.stuck)],
         )
 
     def _layer(self, layer: LayerReport | None) -> list[int]:

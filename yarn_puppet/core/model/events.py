@@ -8,14 +8,11 @@ from msgspec import Meta
 
 from .basics.base import Fraction, Identifier, Name, Number, Scalar, Value
 from .basics.words import LONGEST_SETTING
+from .kinds.modes import Mode
+from .kinds.moments import MomentKind
+from .kinds.while_rules import RuleKind
+from .kinds.windows import WindowKind
 
-MomentKind = Literal["effect", "sound", "shake", "launch", "attach", "call"]
-WindowKind = Literal["hit", "cancel", "guard", "safe", "named"]
-RuleKind = Literal[
-    "move_speed", "lock_movement", "lock_facing", "gravity", "jump_height", "memo", "prop", "box", "safe", "tint",
-    "playback", "layer_weight", "mode", "height",
-]
-Mode = Literal["", "ladder", "ledge", "water"]
 DeedKind = Literal["set", "arm", "drop"]
 
 Time = Annotated[float, Meta(ge=0, le=1e9)]

@@ -7,9 +7,9 @@ from typing import Annotated, Literal
 from msgspec import Meta
 
 from .basics.base import Scalar, Value
+from .kinds.promises import PromiseKind
 
 HappeningKind = Literal["state", "intent", "window", "moment", "sense"]
-PromiseKind = Literal["then", "never", "hits", "after", "lasts", "can"]
 Ticks = Annotated[int, Meta(ge=0, le=1_000_000)]
 
 

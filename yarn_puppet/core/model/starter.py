@@ -6,6 +6,7 @@ from collections.abc import Iterable
 
 from msgspec.structs import replace
 
+from .kinds.modes import MODES, Mode
 from .puppet import Puppet
 from .wiring import Action, Intent, Sense
 
@@ -66,15 +67,9 @@ def new_puppet(name: str = "new puppet") -> Puppet:
     return Puppet(name=name, actions=STARTER_ACTIONS, intents=STARTER_INTENTS, senses=BOOTH_SENSES)
 
 
-SENSES_FOR = {
-    "ledge": ("at_ledge", "ledge_side"), "ladder": ("on_ladder", "ladder_above"), "water": ("in_water", "water_depth"),
-}
-"""By what a while-rule lets the mover do, the senses that tell when it can."""
-
-
-def with_senses_for(puppet: Puppet, modes: Iterable[str]) -> Puppet:
+def with_senses_for(puppet: Puppet, modes: Iterable[Mode]) -> Puppet:
     """The puppet with the senses that conditions need about what its mover may do."""
     known = {each.id for each in puppet.named_values}
-    wanted = [id for mode in modes for id in SENSES_FOR.get(mode, ()) if id not in known]
+    wanted = [id for mode in modes for id in (MODES[mode].senses if mode else ()) if id not in known]
     more = tuple([sense for sense in MORE_SENSES if sense.id in wanted])
     return replace(puppet, senses=(*puppet.senses, *more)) if more else puppet

@@ -7,8 +7,8 @@ from typing import Annotated, Literal
 from msgspec import Meta
 
 from .basics.base import Fraction, Identifier, Name, Number, Scalar, Value
+from .kinds.gestures import Gesture
 
-Gesture = Literal["press", "release", "tap", "hold", "double tap", "held", "sequence", "both", "repeat"]
 LONGEST_SEQUENCE = 16
 """Actions of a sequence."""
 ValueType = Literal["bool", "int", "float", "choice"]

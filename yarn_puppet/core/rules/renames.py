@@ -8,8 +8,9 @@ from msgspec.structs import replace
 
 from ..model.basics.ids import fitting
 from ..model.events import Deed
+from ..model.kinds.windows import WINDOW_WORDS
 from ..model.puppet import Puppet
-from .scope import WINDOW_KINDS, scope_by_id
+from .scope import scope_by_id
 from .translate import choice_replaced, windows_read
 
 
@@ -19,7 +20,7 @@ def windows_renamed(puppet: Puppet, names: Mapping[str, str]) -> Puppet:
     A word that is a kind of window means the kind there, whatever windows are named so: it stays.
     """
     scope, names = scope_by_id(puppet), {old: fitting(new) for old, new in names.items()}
-    read = {old: new for old, new in names.items() if old not in WINDOW_KINDS}
+    read = {old: new for old, new in names.items() if old not in WINDOW_WORDS}
     types = {memo.id: memo.type for memo in puppet.memos}
 
     def deeds(each: tuple[Deed, ...]) -> tuple[Deed, ...]:

@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, NamedTuple
 
 from ..model.basics.words import LANGUAGE, word_of
+from ..model.kinds.windows import WINDOW_WORDS
 from .tree import Symbol
 
 if TYPE_CHECKING:
@@ -95,9 +96,6 @@ class Scope:
     any_node: bool = False
 
 
-WINDOW_KINDS = ("hit", "cancel", "guard", "safe")
-
-
 def scope_by_id(puppet: Puppet) -> Scope:
     """The names of a stored condition: ids. The last clip with a window may be gone since it was written."""
     return Scope(
@@ -119,7 +117,7 @@ def scope_by_name(puppet: Puppet) -> Scope:
 def window_names(puppet: Puppet) -> tuple[str, ...]:
     """What `window("…")` can name: the kinds of windows, then the puppet's own windows."""
     own = dict.fromkeys(window.name for clip in puppet.clips for window in clip.windows)
-    return tuple(dict.fromkeys((*WINDOW_KINDS, *own)))
+    return tuple(dict.fromkeys((*WINDOW_WORDS, *own)))
 
 
 def symbols_of(puppet: Puppet) -> list[Symbol]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from ..engine.program import Program
+from ..model.kinds.gestures import GESTURES
 from ..model.puppet import Puppet
 from .snag import Snag
 
@@ -12,17 +13,13 @@ def gestures_that_never_come(puppet: Puppet, program: Program) -> list[Snag]:
     found = []
     buffers = {intent.id: intent.buffer for intent in puppet.intents}
     for intent in program.intents:
-        if intent.gesture in ("tap", "double tap") and intent.threshold <= 0:
-            why, mend = "no hand is so quick: it never arms", "give it more than 0 s"
-        elif intent.gesture in ("sequence",) and intent.threshold <= 0:
-            why, mend = "its presses would all have to come in one tick", "give it more than 0 s"
-        elif intent.gesture == "hold" and intent.threshold <= 0:
-            why = "every press is held for 0 s: it arms as a press does"
-            mend = "give it more than 0 s, or make it a press"
-        elif intent.gesture != "held" and intent.life == 0 and buffers[intent.id] > 0:
+        kind = GESTURES[intent.gesture]
+        if kind.why_never and intent.threshold <= 0:
+            why, fix = kind.why_never, kind.fix
+        elif not kind.is_level and intent.life == 0 and buffers[intent.id] > 0:
             why = f"its buffer of {buffers[intent.id]:g} s is less than a tick: it lives only in the tick that arms it"
-            mend = f"give it {1 / program.rate:.3g} s or more, or none"
+            fix = f"give it {1 / program.rate:.3g} s or more, or none"
         else:
             continue
-        found.append(Snag("warning", "intent", intent.id, intent.name, why, mend))
+        found.append(Snag("warning", "intent", intent.id, intent.name, why, fix))
     return found

@@ -16,6 +16,7 @@ from ..engine.plain.controls import readable
 from ..engine.plain.tick import initial_state, reading_of, tick
 from ..engine.program import Program, ProgramTransition
 from ..engine.state import Inputs, MachineState
+from ..model.kinds.gestures import GESTURES
 from ..model.puppet import Puppet
 from ..rules.bind import Tree
 from ..rules.evaluate import value_of
@@ -123,7 +124,7 @@ def _offered(program: Program, key: Key, constants: set[Any]) -> Sequence[Any]:
         return (False, True)
     if kind == "intent":
         # One that a press arms is used up by the first way.
-        return (False, True) if program.intents[place].gesture == "held" else (False,)
+        return (False, True) if GESTURES[program.intents[place].gesture].is_level else (False,)
     sense = program.senses[place]
     if sense.type == "choice":
         return sense.choices or ("",)

@@ -6,8 +6,8 @@ from collections import Counter
 
 from ..engine.program import Program
 from ..model.basics.words import is_word, word_from
+from ..model.kinds.windows import WINDOW_WORDS
 from ..model.puppet import Puppet
-from ..rules.scope import WINDOW_KINDS
 from .snag import Snag
 
 
@@ -32,6 +32,6 @@ def misleading_names(puppet: Puppet, program: Program) -> list[Snag]:
             Snag("warning", "clip", clip.id, f"{clip.name}, {window.name}",
                  f"the {window.kind} window has the name of another kind, so that conditions take it for one",
                  "give it another name")
-            for window in clip.windows if window.name in WINDOW_KINDS and window.name != window.kind
+            for window in clip.windows if window.name in WINDOW_WORDS and window.name != window.kind
         ]
     return found

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator
 from typing import Any
 
+from ..model.kinds.while_rules import FACTORS, SWITCHES
 from .run import Record, Setup
 
 
@@ -23,8 +24,8 @@ def trace_line(record: Record, names: Names) -> dict[str, Any]:
     program = setup.program
     rules: dict[str, Any] = {}
     kinds = {each.rule.kind for each in report.rules}
-    rules |= {kind: getattr(report, kind) for kind in ("move_speed", "gravity", "jump_height") if kind in kinds}
-    rules |= {kind: True for kind in ("lock_movement", "lock_facing", "safe") if getattr(report, kind)}
+    rules |= {kind: getattr(report, kind) for kind in FACTORS if kind in kinds}
+    rules |= {kind: True for kind in SWITCHES if getattr(report, kind)}
     line: dict[str, Any] = {
         "tick": report.tick,
         "layers": {

@@ -7,6 +7,7 @@ puppet's own, y downwards, turned by the facing.
 from __future__ import annotations
 
 from ..engine.state import Fired, InForce, LayerReport, Open, Report
+from ..model.kinds.while_rules import REPORTED
 from ..pose.figure import Standing, place_of, standing
 from ..pose.place import PlacedFrame, Rectangle, placed
 from ..pose.ruled import HeldProp, body_boxes, held_props, tint_of
@@ -42,8 +43,8 @@ class Teller:
             tuple([_sides(each) for _, each in body_boxes(report, stands)]),
             tuple([_prop(each) for each in held_props(self.puppet, report, stands)]), tint_of(report), entered, left,
             dict(zip(self.memos, report.memos, strict=True)), tuple([self.intents[each] for each in report.armed]),
-            tuple([self.intents[each] for each in report.used]), report.move_speed, report.gravity, report.jump_height,
-            report.lock_movement, report.lock_facing, report.safe)
+            tuple([self.intents[each] for each in report.used]),
+            **{kind: getattr(report, kind) for kind in REPORTED})
 
     def _crossed(self, report: Report) -> tuple[tuple[str, ...], tuple[str, ...]]:
         """The states and groups that were entered and left, in order."""

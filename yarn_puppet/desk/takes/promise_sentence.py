@@ -3,18 +3,22 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any
+from dataclasses import replace as altered
+from string import Formatter
+from typing import Any, NamedTuple
 
 from msgspec.structs import replace
 from PyQt6.QtGui import QColor
 
 from ...core.model.basics.base import Scalar
-from ...core.model.promise import Happening, HappeningKind, Promise, PromiseKind
+from ...core.model.kinds.gestures import GESTURES
+from ...core.model.kinds.promises import PROMISES, PromiseKind
+from ...core.model.kinds.while_rules import AT_REST, REPORTED
+from ...core.model.promise import Happening, HappeningKind, Promise
 from ...core.model.puppet import Puppet
 from ...core.model.world import World
 from ...core.takes.explaining.explain import said
-from ...core.takes.promising.promises import happening_words
-from ...core.takes.promising.watching import RULES
+from ...core.takes.promising.promises import counted, happening_words
 from ..widgets import theme
 from ..widgets.parts import Field, Part, Suggestion, Token, Word, choice_field, many_field, number_field
 
@@ -22,82 +26,75 @@ Put = Callable[..., None]
 COLOURS: dict[HappeningKind, QColor] = {
     "state": theme.MADDER, "intent": theme.MADDER, "window": theme.INDIGO, "moment": theme.PLUM, "sense": theme.WOAD,
 }
-KINDS: dict[PromiseKind, str] = {
-    "then": "whenever A then B within n ticks", "never": "never A while B", "hits": "A hits B n times",
-    "after": "after A, value is x within n ticks", "lasts": "A lasts at most n ticks",
-    "can": "from A one can always get to B within n ticks of play",
-}
-RULE_WORDS = {rule: rule.replace("_", " ") for rule in RULES}
+RULE_WORDS = {rule: rule.replace("_", " ") for rule in REPORTED}
 
 
 def promise_parts(promise: Promise, puppet: Puppet, world: World | None, put: Put, remove: Callable[[], None]) -> list[
     Part
 ]:
     """The sentence; `put` changes fields of the promise."""
-    parts = WORDED[promise.kind](promise, puppet, world, put)
-    return [*parts, Token("×", theme.MADDER, action=remove, quiet=True, tip="Take this promise back", name="remove")]
+    sentence = _Sentence(promise, puppet, world, put)
+    return [*sentence.parts(), Token(
+        "×", theme.MADDER, action=remove, quiet=True, tip="Take this promise back", name="remove")]
 
 
-def _then(promise: Promise, puppet: Puppet, world: World | None, put: Put) -> list[Part]:
-    return [Word("whenever"), _happening(promise, "first", puppet, put), Word("then"),
-            _happening(promise, "other", puppet, put), Word("within"), _ticks(promise, put)]
+class _Sentence(NamedTuple):
+    """The words of a kind's sentence, and a token for each of its fields."""
 
+    promise: Promise
+    puppet: Puppet
+    world: World | None
+    put: Put
 
-def _never(promise: Promise, puppet: Puppet, world: World | None, put: Put) -> list[Part]:
-    return [Word("never"), _happening(promise, "first", puppet, put), Word("while"),
-            _happening(promise, "other", puppet, put)]
+    def parts(self) -> list[Part]:
+        """As the kind reads. What follows the ticks is said in their token."""
+        parts: list[Part] = []
+        for words, field, _, _ in Formatter().parse(PROMISES[self.promise.kind].sentence):
+            if words.strip() and parts and isinstance(parts[-1], Token) and parts[-1].name == "ticks":
+                parts[-1] = altered(parts[-1], text=f"{parts[-1].text}{words.rstrip()}")
+            elif words.strip():
+                parts.append(Word(words.strip()))
+            if field:
+                parts.append(getattr(self, field)())
+        return parts
 
+    def first(self) -> Token:
+        return self._happening("first")
 
-def _hits(promise: Promise, puppet: Puppet, world: World | None, put: Put) -> list[Part]:
-    dummies = [(each.name, each.name) for each in (world.dummies if world is not None else ())]
-    return [
-        _happening(promise, "first", puppet, put), Word("hits"),
-        Token(promise.target or "which?", theme.WELD, name="target", field=choice_field(
-            promise.target, dummies, lambda name: put(target=name), "a dummy of its booth")),
-        Token(f"{promise.times} time{'s' * (promise.times != 1)}", theme.INDIGO, name="times", field=number_field(
-            promise.times, lambda times: put(times=round(times)), 0, 1_000_000, 1)),
-    ]
+    def other(self) -> Token:
+        return self._happening("other")
 
+    def ticks(self) -> Token:
+        return Token(counted(self.promise.ticks, "tick"), theme.INDIGO, name="ticks", field=number_field(
+            self.promise.ticks, lambda ticks: self.put(ticks=round(ticks)), 0, 1_000_000, 1))
 
-def _after(promise: Promise, puppet: Puppet, world: World | None, put: Put) -> list[Part]:
-    values = [(words, rule) for rule, words in RULE_WORDS.items()]
-    values += [(each.name.replace("_", " "), each.id) for each in (*puppet.senses, *puppet.memos)]
-    label = next((words for words, id in values if id == promise.value), promise.value or "which value?")
-    return [
-        Word("after"), _happening(promise, "first", puppet, put),
-        Token(label, theme.WOAD, name="value", field=many_field(
-            lambda: values, lambda id: put(value=id, to=first_value(puppet, id)), "a sense, a memo, or what while-rules"
-                                                                                  " come to")),
-        Word("is"),
-        Token(said(promise.to), theme.INDIGO, name="to", field=value_field(puppet, promise, put)),
-        Word("within"), _ticks(promise, put),
-    ]
+    def times(self) -> Token:
+        return Token(counted(self.promise.times, "time"), theme.INDIGO, name="times", field=number_field(
+            self.promise.times, lambda times: self.put(times=round(times)), 0, 1_000_000, 1))
 
+    def target(self) -> Token:
+        dummies = [(each.name, each.name) for each in (self.world.dummies if self.world is not None else ())]
+        return Token(self.promise.target or "which?", theme.WELD, name="target", field=choice_field(
+            self.promise.target, dummies, lambda name: self.put(target=name), "a dummy of its booth"))
 
-def _lasts(promise: Promise, puppet: Puppet, world: World | None, put: Put) -> list[Part]:
-    return [_happening(promise, "first", puppet, put), Word("lasts at most"), _ticks(promise, put)]
+    def value(self) -> Token:
+        values = [(words, rule) for rule, words in RULE_WORDS.items()]
+        values += [(each.name.replace("_", " "), each.id) for each in (*self.puppet.senses, *self.puppet.memos)]
+        label = next((words for words, id in values if id == self.promise.value),
+                     self.promise.value or "which value?")
+        return Token(label, theme.WOAD, name="value", field=many_field(
+            lambda: values, lambda id: self.put(value=id, to=first_value(self.puppet, id)),
+            "a sense, a memo, or what while-rules come to"))
 
+    def to(self) -> Token:
+        return Token(said(self.promise.to), theme.INDIGO, name="to",
+                     field=value_field(self.puppet, self.promise, self.put))
 
-def _can(promise: Promise, puppet: Puppet, world: World | None, put: Put) -> list[Part]:
-    return [Word("from"), _happening(promise, "first", puppet, put), Word("one can always get to"),
-            _happening(promise, "other", puppet, put), Word("within"), _ticks(promise, put, " of play")]
-
-
-WORDED: dict[PromiseKind, Callable[[Promise, Puppet, World | None, Put], list[Part]]] = {
-    "then": _then, "never": _never, "hits": _hits, "after": _after, "lasts": _lasts, "can": _can,
-}
-
-
-def _ticks(promise: Promise, put: Put, more: str = "") -> Token:
-    return Token(f"{promise.ticks} tick{'s' * (promise.ticks != 1)}{more}", theme.INDIGO, name="ticks",
-                 field=number_field(promise.ticks, lambda ticks: put(ticks=round(ticks)), 0, 1_000_000, 1))
-
-
-def _happening(promise: Promise, side: str, puppet: Puppet, put: Put) -> Token:
-    happening: Happening | None = getattr(promise, side)
-    text = happening_words(happening, puppet) if happening is not None else "what?"
-    return Token(text, COLOURS[happening.kind] if happening is not None else theme.INK, name=side,
-                 field=happening_field(puppet, lambda made: put(**{side: made})))
+    def _happening(self, side: str) -> Token:
+        happening: Happening | None = getattr(self.promise, side)
+        text = happening_words(happening, self.puppet) if happening is not None else "what?"
+        return Token(text, COLOURS[happening.kind] if happening is not None else theme.INK, name=side,
+                     field=happening_field(self.puppet, lambda made: self.put(**{side: made})))
 
 
 def happening_field(puppet: Puppet, commit: Callable[[Happening], None]) -> Field:
@@ -129,7 +126,7 @@ def first_value(puppet: Puppet, id: str) -> Scalar:
     entry = next((each for each in (*puppet.senses, *puppet.memos) if each.id == id), None)
     if entry is not None:
         return entry.start
-    return 1.0 if id in ("move_speed", "gravity", "jump_height") else False
+    return AT_REST[REPORTED.index(id)] if id in REPORTED else False
 
 
 def value_field(puppet: Puppet, promise: Promise, put: Put) -> Field:
@@ -150,18 +147,16 @@ def value_field(puppet: Puppet, promise: Promise, put: Put) -> Field:
 def new_promise(kind: PromiseKind, puppet: Puppet, world: World | None) -> Promise:
     """A promise of a kind to begin with, about what the puppet has."""
     states = [Happening("state", each.id) for each in (*puppet.states, *puppet.groups)]
-    intents = [Happening("intent", each.id) for each in puppet.intents if each.gesture != "held"]
+    intents = [Happening("intent", each.id) for each in puppet.intents if not GESTURES[each.gesture].is_level]
     start = states[0] if states else Happening("window", "hit")
     other = states[1] if len(states) > 1 else start
-    made = {
-        "then": Promise("then", intents[0] if intents else start, other, ticks=4),
-        "never": Promise("never", start, other),
-        "hits": Promise("hits", start, target=world.dummies[0].name if world is not None and world.dummies else ""),
-        "after": Promise("after", start, value="lock_movement", to=False, ticks=10),
-        "lasts": Promise("lasts", start, ticks=60),
-        "can": Promise("can", other, start, ticks=180),
-    }
-    return made[kind]
+    traits = PROMISES[kind]
+    first = {"then": intents[0] if intents else start, "can": other}.get(kind, start)
+    second = start if kind == "can" else other
+    return Promise(
+        kind, first, second if traits.has("other") else None, ticks=traits.ticks,
+        target=world.dummies[0].name if traits.has("target") and world is not None and world.dummies else "",
+        value="lock_movement" if traits.has("value") else "", to=False if traits.has("to") else None)
 
 
 def changed(promise: Promise, **values: Any) -> Promise:

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from ...core.model.kinds.promises import PROMISES
 from ..session.kept_takes import KeptTakes, title_of
 from ..widgets import theme
 from ..widgets.parts import Part, Token, Word, many_field, name_field, number_field
 from .desk import SHOWS, TakesDesk
-from .promise_sentence import KINDS, new_promise
+from .promise_sentence import new_promise
 
 
 def kept_sentence(kept: KeptTakes) -> list[Part]:
@@ -107,7 +108,7 @@ def _adding(desk: TakesDesk, file: str) -> list[Part]:
         desk.add(file, new_promise(kind, desk.document.puppet, desk.world))  # type: ignore[arg-type]
 
     parts: list[Part] = [Token("+ promise…", theme.MADDER, name="add promise", quiet=True, field=many_field(
-        lambda: [(words, kind) for kind, words in KINDS.items()], add, "a statement that must hold on this take"))]
+        lambda: [(each.offer, kind) for kind, each in PROMISES.items()], add, "a statement that must hold on this take"))]
     if desk.player.take_file == file and desk.player.records:
         parts.append(Token("make this a promise…", theme.MADDER, name="make promise", quiet=True, field=many_field(
             desk.offered_promises, desk.promise_this,

@@ -10,6 +10,8 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QFont, QFontDatabase, QFontMetricsF, QPainter, QPalette, QPen
 from PyQt6.QtWidgets import QApplication, QToolTip, QWidget
 
+from ...core.model.kinds.moments import MOMENTS
+from ...core.model.kinds.windows import WINDOWS
 from ...core.model.puppet import Puppet
 
 DAY = {
@@ -37,10 +39,8 @@ DYES = {name.lower(): DAY[name] for name in ("MADDER", "INDIGO", "WOAD", "WELD",
 THREADS = {
     "madder": MADDER, "indigo": INDIGO, "woad": WOAD, "weld": WELD, "moss": MOSS, "plum": PLUM, "clay": CLAY,
 }
-EVENT_COLORS = {
-    "hit": MADDER, "cancel": INDIGO, "guard": INDIGO, "safe": WOAD, "named": FAINT,
-    "effect": PLUM, "sound": CLAY, "shake": WELD, "launch": MADDER, "attach": MOSS, "call": WOAD,
-}
+EVENT_COLORS: dict[str, QColor] = {
+    kind: {**THREADS, "faint": FAINT}[each.dye] for kind, each in (*MOMENTS.items(), *WINDOWS.items())}
 TERM_COLORS = {
     "intent": MADDER, "sense": WOAD, "memo": PLUM, "window": WOAD, "state": WOAD, "leave": INDIGO, "built-in": INDIGO,
 }

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from operator import ge, lt
 from typing import NamedTuple
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter
 
+from ...core.model.kinds.gestures import GESTURES
 from ...core.model.wiring import Intent
 from ...core.takes.run import Record
 from ..session.run.player import Player
@@ -65,51 +67,48 @@ class GestureLine(DrawnView):
         side."""
         intent, rate = self.intent, self.player.recording.setup.puppet.rate
         found = presses(self.player.records, self.player.tick, intent.action)
-        gesture, threshold = intent.gesture, intent.seconds
-        if gesture == "double tap":
+        measures, threshold = GESTURES[intent.gesture].measures, intent.seconds
+        if measures == "time between":
             return [(each.after / rate, each.after / rate <= threshold) for each in found if each.after is not None]
-        if gesture == "both" and intent.others:
+        if measures == "time apart" and intent.others:
             others = [each.began for each in presses(self.player.records, self.player.tick, intent.others[0])]
             apart = [min(abs(each.began - other) for other in others) / rate for each in found if others]
             return [(each, each <= threshold) for each in apart]
-        if gesture == "tap":
-            return [(each.lasted / rate, each.lasted / rate < threshold) for each in found]
-        if gesture == "hold":
-            return [(each.lasted / rate, each.lasted / rate >= threshold) for each in found]
-        return [(each.lasted / rate, True) for each in found]
+        right = {"length under": lt, "length from": ge}.get(measures)
+        return [(each.lasted / rate, right is None or right(each.lasted / rate, threshold)) for each in found]
 
     def draw(self, painter: QPainter) -> None:
         area = QRectF(0.5, 3.5, 84, self.height() - 7)
-        gesture, threshold = self.intent.gesture, self.intent.seconds
+        gesture, threshold = GESTURES[self.intent.gesture], self.intent.seconds
         measured = self.measured()[-3:]
-        timed = gesture in ("tap", "hold", "double tap", "both", "sequence", "repeat")
+        timed = bool(gesture.time_word)
         whole = max(LEAST_SECONDS, threshold * 1.6 if timed else 0.0, *(seconds for seconds, _ in measured), 0.0)
         painter.setPen(theme.pen(theme.SEAM, 1))
         painter.setBrush(theme.WHITE)
         painter.drawRoundedRect(area, 4, 4)
         at = area.x() + 3 + min(1.0, threshold / whole) * (area.width() - 6)
         if timed:
-            shade = QRectF(at, area.y() + 1, area.right() - at - 1, area.height() - 2) if gesture == "hold" else QRectF(
-                area.x() + 1, area.y() + 1, at - area.x() - 1, area.height() - 2)
+            left, right = (at, area.right() - 1) if gesture.measures == "length from" else (area.x() + 1, at)
+            shade = QRectF(left, area.y() + 1, right - left, area.height() - 2)
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(theme.with_alpha(theme.MADDER, 26))
             painter.drawRect(shade)
         high = (area.height() - 4) / 3
-        for row, (seconds, right) in enumerate(measured):
-            color = theme.MADDER if right else theme.FAINT
+        for row, (seconds, fits) in enumerate(measured):
+            color = theme.MADDER if fits else theme.FAINT
             painter.setPen(theme.pen(color, 1))
-            painter.setBrush(color if right else theme.WHITE)
+            painter.setBrush(color if fits else theme.WHITE)
             wide = max(2.0, min(1.0, seconds / whole) * (area.width() - 6))
             painter.drawRect(QRectF(area.x() + 3, area.y() + 2 + row * high + 1, wide, high - 2))
-        if gesture == "repeat" and threshold > 0:
+        if gesture.completes_held == "again and again" and threshold > 0:
             self._draw_repeats(painter, area, threshold, whole)
         elif timed:
             painter.setPen(theme.pen(theme.INK, 1.4, (2, 1.6)))
             painter.drawLine(QPointF(at, area.y() + 1), QPointF(at, area.bottom() - 1))
         if measured:
-            seconds, right = measured[-1]
-            theme.draw_text(painter, 90, self.height() / 2 + 4.5, f"{seconds:.2f} s", theme.font(12, strong=right),
-                            theme.MADDER if right else theme.QUIET, 44)
+            seconds, fits = measured[-1]
+            theme.draw_text(painter, 90, self.height() / 2 + 4.5, f"{seconds:.2f} s", theme.font(12, strong=fits),
+                            theme.MADDER if fits else theme.QUIET, 44)
 
     def _draw_repeats(self, painter: QPainter, area: QRectF, threshold: float, whole: float) -> None:
         number = 1

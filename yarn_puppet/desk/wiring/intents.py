@@ -2,50 +2,45 @@
 
 from __future__ import annotations
 
-from typing import get_args
-
-from ...core.engine.compiling.wiring import FAMILY
 from ...core.model.edits import wiring as edits
+from ...core.model.kinds.gestures import GESTURES
 from ...core.model.puppet import Puppet
-from ...core.model.wiring import LONGEST_SEQUENCE, Gesture, Intent
+from ...core.model.wiring import LONGEST_SEQUENCE, Intent
 from ..session.document import Document
 from ..widgets import theme
 from ..widgets.parts import Part, Token, Word, choice_field, number_field
 from .names import change, name_token
 
 EVEN_IF_USED = "even if used"
-TIMED = {"tap": "under", "hold": "for", "double tap": "within", "sequence": "all within", "both": "within",
-         "repeat": "every"}
-"""What a gesture's threshold means."""
 
 
 def intent_sentence(document: Document, intent: Intent) -> list[Part]:
     """Every part a field."""
-    puppet = document.puppet
+    puppet, kind = document.puppet, GESTURES[intent.gesture]
 
     def put(name: str, /, **values: object) -> None:
         change(document, name, "intents", intent.id, **values)
 
     # One press is one gesture; seldom is another wanted from the same press, so it takes no room till it is.
-    offered = intent.gesture in FAMILY and not intent.even_if_used
+    offered = kind.of_the_press and not intent.even_if_used
     even_if_used = [(f"{intent.gesture}, even if the press was used", EVEN_IF_USED)] if offered else []
     parts: list[Part] = [
         name_token(document, "intents", intent, theme.MADDER), Word("is"),
         Token(intent.gesture, theme.INDIGO, name="gesture", field=choice_field(
-            intent.gesture, [*((each, each) for each in get_args(Gesture)), *even_if_used],
+            intent.gesture, [*((each, each) for each in GESTURES), *even_if_used],
             lambda gesture: document.edit("change gesture", lambda now: edits.gesture_chosen(now, intent.id, gesture))
             if gesture != EVEN_IF_USED else put("let it arm from a used press", even_if_used=True))),
         *_actions(document, puppet, intent),
     ]
-    if intent.gesture in TIMED:
-        parts += [Word(TIMED[intent.gesture]), Token(f"{intent.seconds:g} s", theme.INDIGO, name="seconds",
+    if kind.time_word:
+        parts += [Word(kind.time_word), Token(f"{intent.seconds:g} s", theme.INDIGO, name="seconds",
                   field=number_field(intent.seconds, lambda value: put("change threshold", seconds=value),
                                      0, 10, 0.05))]
-    if intent.gesture != "held":
+    if not kind.is_level:
         parts += [Word("kept"), Token(f"{intent.buffer:g} s", theme.INDIGO, name="buffer",
                   tip="How long it stays armed, waiting for a transition to take it",
                   field=number_field(intent.buffer, lambda value: put("change buffer", buffer=value), 0, 10, 0.05))]
-    if intent.even_if_used and intent.gesture in FAMILY:
+    if intent.even_if_used and kind.of_the_press:
         parts.append(Token(
             "even if used ×", theme.WELD, filled=True, name="even if used",
             tip="It arms even if a transition used the press. Click to let one press be one gesture again",
@@ -54,7 +49,7 @@ def intent_sentence(document: Document, intent: Intent) -> list[Part]:
 
 
 def _actions(document: Document, puppet: Puppet, intent: Intent) -> list[Part]:
-    """The action; of a sequence all in order, of both the two."""
+    """Its actions, in order; its own comes last."""
     names = {each.id: each.name for each in puppet.actions}
     options = [(each.name, each.id) for each in puppet.actions]
 
@@ -68,18 +63,19 @@ def _actions(document: Document, puppet: Puppet, intent: Intent) -> list[Part]:
 
     last = Token(names.get(intent.action, intent.action), theme.MADDER, name="action", field=choice_field(
         intent.action, options, lambda id: put("change action", action=id)))
-    if intent.gesture not in ("sequence", "both"):
+    kind = GESTURES[intent.gesture]
+    if kind.others == "none":
         return [last]
     parts: list[Part] = []
-    removable = [("take it out", "")] if intent.gesture == "sequence" and len(intent.others) > 1 else []
+    removable = [("take it out", "")] if kind.others == "some" and len(intent.others) > 1 else []
     for number, id in enumerate(intent.others):
         parts += [
             Token(names.get(id, id), theme.MADDER, name=f"other {number + 1}", field=choice_field(
                 id, [*options, *removable], lambda chosen, number=number: other(number, chosen))),
-            Word("and" if intent.gesture == "both" else "then"),
+            Word(kind.joined_by),
         ]
     parts.append(last)
-    if intent.gesture == "sequence" and len(intent.others) < LONGEST_SEQUENCE - 1:
+    if kind.others == "some" and len(intent.others) < LONGEST_SEQUENCE - 1:
         parts.append(Token("+", theme.MADDER, quiet=True, name="add step", tip="One more action, before the last",
                            field=choice_field("", options, lambda id: put(
                                "change sequence", others=(*intent.others, id)))))

@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 from ...core.model.basics.base import LONGEST_NAME
 from ...core.model.basics.words import one_of
 from ...core.model.edits import wiring as edits
+from ...core.model.kinds.gestures import GESTURES
 from ...core.model.puppet import Puppet
 from ...core.model.wiring import Action, Axis, Intent
 from ...core.rules.uses import Space as IdSpace
@@ -246,7 +247,7 @@ class WiringPage(QWidget):
         if record is None:
             return False
         return intent.id in record.report.armed or intent.id in record.report.used or (
-            intent.gesture == "held" and self._is_down(intent.action))
+            GESTURES[intent.gesture].is_level and self._is_down(intent.action))
 
     # Sentences --------------------------------------------------------------------------------------------------
 

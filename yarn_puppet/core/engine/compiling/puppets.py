@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any, NamedTuple
 
+from ...model.kinds.while_rules import WHILE_RULES
+from ...model.kinds.windows import WINDOW_WORDS
 from ...rules.bind import Key
-from ...rules.scope import WINDOW_KINDS, Near
+from ...rules.scope import Near
 from ...rules.tree import Type
 from ..program import (
     Exits,
@@ -85,7 +87,7 @@ class _Compiler:
         if kept is not None and kept.puppet.clips is puppet.clips:
             self.windows = kept.windows
         else:
-            self.windows = frozenset((*WINDOW_KINDS, *[each.name for clip in puppet.clips for each in clip.windows]))
+            self.windows = frozenset((*WINDOW_WORDS, *[each.name for clip in puppet.clips for each in clip.windows]))
         self.moved: frozenset[str] = frozenset()
         changed: frozenset[Asked] = frozenset()
         if kept is not None:
@@ -224,9 +226,9 @@ class _Compiler:
 def special_rules(
     states: list[ProgramState], groups: tuple[ProgramGroup, ...], clips: dict[str, ProgramClip]
 ) -> frozenset[str]:
-    """The kinds of while-rules that are in a program and need more than being told; see `Program`."""
+    """What the while-rules of a program change beside the report; see `Program`."""
     found = {rule for state in states if state.rules for rule in state.rules}
     found |= {rule for group in groups for rule in group.rules}
     found |= {rule for clip in clips.values() for window in clip.windows for rule in window.rules}
-    kinds = {rule.kind for rule in found} & {"playback", "memo", "layer_weight"}
-    return frozenset(kinds | ({"eased"} if any(rule.eased for rule in found) else set()))
+    changed = {WHILE_RULES[rule.kind].changes for rule in found} - {""}
+    return frozenset({*changed, *(("eased",) if any(rule.eased for rule in found) else ())})

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from typing import TYPE_CHECKING
 
+from ...model.kinds.gestures import GESTURES
+from ...model.kinds.while_rules import WHILE_RULES
 from ...rules.bind import Key
 from ...rules.numbers import fitted, fitted_start
 from ..program import Problem
@@ -18,12 +19,6 @@ if TYPE_CHECKING:
 
 Where = tuple[str, str]
 """The kind and id of the entry in which a problem is found."""
-
-
-TEXTS: dict[str, Callable[[Rule], str]] = {
-    "box": lambda rule: rule.box, "tint": lambda rule: rule.colour, "mode": lambda rule: rule.mode,
-}
-"""What a while-rule of these kinds has to choose."""
 
 
 def share_step(seconds: float, rate: int) -> int:
@@ -62,29 +57,31 @@ class RulesAndDeeds:
 
     def _rule(self, rule: Rule, number: int, where: Where) -> ProgramRule | None:
         place, text, to = -1, "", None
-        if rule.kind == "memo":
-            place = self.places.get(("memo", rule.memo or ""), -1)
+        chooses = WHILE_RULES[rule.kind].chooses
+        chosen = getattr(rule, chooses) or "" if chooses else ""
+        if chooses == "memo":
+            place = self.places.get(("memo", chosen), -1)
             if place < 0:
-                self._problem(where, f"while it is active it would hold {rule.memo or 'a memo'}, which does not exist",
+                self._problem(where, f"while it is active it would hold {chosen or 'a memo'}, which does not exist",
                               "take the while-rule away, or add the memo")
                 return None
             memo = self.puppet.memos[place]
             start = fitted_start(memo.start, memo.type, memo.choices)
             to = fitted(rule.to, memo.type, memo.choices, start)
-        elif rule.kind == "layer_weight":
-            place = self.layers.get(rule.layer or "", -1)
+        elif chooses == "layer":
+            place = self.layers.get(chosen, -1)
             if place < 0:
-                self._problem(where, f"while it is active it would weigh {rule.layer or 'a layer'}, which does not"
-                                     " exist", "take the while-rule away")
+                self._problem(where, f"while it is active it would weigh {chosen or 'a layer'}, which does not exist",
+                              "take the while-rule away")
                 return None
-        elif rule.kind == "prop":
-            text = rule.anchor or ""
+        elif chooses == "anchor":
+            text = chosen
             if text not in self.anchors:
-                self._problem(where, f"while it is active it would hold a prop at {text or 'an anchor'}, which does not"
-                                     " exist", "choose an anchor that is there")
+                self._problem(where, f"while it is active it would hold a prop at {chosen or 'an anchor'}, which does"
+                                     " not exist", "choose an anchor that is there")
                 return None
-        elif rule.kind in TEXTS:
-            text = TEXTS[rule.kind](rule)
+        elif chooses:
+            text = chosen
             if not text:
                 self._problem(where, f"while it is active it has a {rule.kind} that is not chosen yet",
                               "choose one, or take the while-rule away")
@@ -101,7 +98,7 @@ class RulesAndDeeds:
             self._problem(where, f"it would {deed.kind} {deed.intent or 'an intent'}, which does not exist",
                           "choose an intent that is there")
             return None
-        if self.puppet.intents[place].gesture == "held":
+        if GESTURES[self.puppet.intents[place].gesture].is_level:
             self._problem(where, f"it would {deed.kind} {self.puppet.intents[place].name}, which is a level that"
                                  " is read off the action itself", "choose an intent that is no level")
             return None

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 from ...model.basics.values import WORDING, is_fit
+from ...model.kinds.gestures import GESTURES
 from ...rules.bind import Key
 from ...rules.numbers import fitted_start
 from ..program import Problem, ProgramIntent, ProgramThreshold, ProgramValue
@@ -15,8 +16,6 @@ if TYPE_CHECKING:
     from ...model.puppet import Puppet
     from ...model.wiring import Intent, Threshold
 
-FAMILY = frozenset(("press", "tap", "hold", "double tap", "sequence", "both"))
-"""The gestures that share a physical press."""
 
 
 class Wiring:
@@ -81,24 +80,27 @@ class Wiring:
                 seconds = min(seconds, shortest.get(each.action, seconds))
             touches = self._touched(each, action)
             steps: tuple[int, ...] = ()
-            if each.gesture == "sequence" and touches:
+            if GESTURES[each.gesture].others == "some" and touches:
                 steps = (*[self.places["action", other] for other in each.others], action)
                 sequences += 1
             compiled.append(ProgramIntent(
                 each.id, each.name, action, each.gesture, round(seconds * units * TICK),
-                round(each.buffer * units * TICK) // TICK, each.gesture in FAMILY, each.even_if_used, touches, steps,
+                round(each.buffer * units * TICK) // TICK,
+                GESTURES[each.gesture].of_the_press, each.even_if_used, touches,
+                steps,
                 sequences - 1 if steps else -1,
             ))
         return compiled
 
     def _touched(self, each: Intent, action: int) -> tuple[int, ...]:
         """The places of the actions that an intent touches, none where it can never arm."""
-        if action < 0 or each.gesture not in ("sequence", "both"):
+        beside = GESTURES[each.gesture].others
+        if action < 0 or beside == "none":
             return () if action < 0 else (action,)
         others = [self.places.get(("action", other), -1) for other in each.others]
         if -1 in others:
             self._problem("intent", each.id, f"its action {each.others[others.index(-1)]} does not exist")
-        elif each.gesture == "sequence":
+        elif beside == "some":
             if others:
                 return (action,)
             self._problem("intent", each.id, "its sequence has one action; expected two or more, in order",

@@ -10,6 +10,8 @@ from bisect import bisect_right
 from collections.abc import Callable
 from typing import Any, NamedTuple
 
+from ...model.kinds.while_rules import WHILE_RULES
+from ...model.kinds.windows import WINDOWS
 from ..plain.blending import blended_on, fading_of, share_of_new
 from ..plain.play import (
     frame_at,
@@ -94,8 +96,8 @@ def told_of(program: Program, layer: LayerState, clip: ProgramClip | None) -> Cl
     # Alone, as if it were the only layer: those of several are put together tick by tick.
     alone = [layer if place == state.layer else NO_LAYER for place in range(state.layer + 1)]
     bringing = rules_of_nodes(program, alone) + rules_of_windows(program, enumerate(alone))
-    simple = not any(rule.eased or rule.kind in ("memo", "layer_weight") for _, _, _, rule in bringing)
-    safe = any(each.window.kind == "safe" for each in windows)
+    simple = not any(rule.eased or WHILE_RULES[rule.kind].changes in ("memos", "layers") for _, _, _, rule in bringing)
+    safe = any(WINDOWS[each.window.kind].makes_safe for each in windows)
     return ClipOutput(windows, together(counting(bringing, ()), safe), simple, bool(bringing))
 
 

@@ -11,6 +11,7 @@ from functools import lru_cache
 from types import CodeType
 from typing import Any
 
+from ...model.kinds.gestures import GESTURES
 from ...rules.bind import Tree
 from ...rules.numbers import divided, real, sign, whole
 from ..plain.choose import destination, fixed_end
@@ -97,7 +98,7 @@ class Source:
     def armed(self, intent: int) -> str:
         """An expression for whether an intent reads as true."""
         made = self.program.intents[intent]
-        if made.gesture != "held":
+        if not GESTURES[made.gesture].is_level:
             return f"(lives[{intent}] >= 0)"
         return f"down[{made.action}]" if made.action >= 0 else "False"
 
@@ -296,9 +297,9 @@ def controls(program: Program, advance: Callable[..., Any]) -> Callable[..., Any
     tests = []
     for place, intents in enumerate(program.intents_of):
         own = [program.intents[each] for each in intents]
-        ages = sorted({-(-each.threshold // TICK) for each in own if each.gesture == "hold"})
+        ages = sorted({-(-each.threshold // TICK) for each in own if GESTURES[each.gesture].completes_held == "once"})
         tests.append(f"down[{place}] is not actions[{place}][0]")
-        if any(each.gesture == "repeat" for each in own):
+        if any(GESTURES[each.gesture].completes_held == "again and again" for each in own):
             tests.append(f"down[{place}]")
         else:
             tests += [f"(down[{place}] and tick - actions[{place}][1] == {age})" for age in ages]

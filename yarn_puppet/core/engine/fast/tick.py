@@ -8,6 +8,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
+from ...model.kinds.windows import WINDOWS
 from ..plain.controls import advance_controls, one_edge_a_tick
 from ..plain.tick import (
     armed_ids,
@@ -18,6 +19,8 @@ from ..plain.tick import (
     with_events,
 )
 from ..plain.while_rules import (
+    LOCK_FACING_AT,
+    SAFE_AT,
     Together,
     counting,
     eased,
@@ -76,7 +79,7 @@ class _FastTick:
         self.one_layer = len(program.layers) == 1
         self.thresholds = bool(program.thresholds)
         self.conditional = any(layer.shown_when is not None for layer in program.layers)
-        self.playback = "playback" in program.special
+        self.playback = "clips" in program.special
         self.eased = "eased" in program.special
         self.deeds_at_moments = any(moment.deeds for clip in program.clips.values() for moment in clip.moments)
         # Asked once a tick in place of each of them: most programs have none.
@@ -185,8 +188,8 @@ class _FastTick:
             whole, simple = of_layers(all_told)
         if not simple or shares or held or (shown is not self.all_shown and shown != self.all_shown):
             whole, reports, shares, held = self.put_together(layers, reports, windows, shares, held, shown, stopped)
-        rules, move_speed, gravity, jump_height, lock_movement, lock_facing, safe = whole
-        if self.facing_sense >= 0 and not lock_facing and not stopped:
+        rules, sums = whole
+        if self.facing_sense >= 0 and not sums[LOCK_FACING_AT] and not stopped:
             across = senses[self.facing_sense]
             if not self.sides_only:
                 facing = turned(self.program, facing, senses)
@@ -199,8 +202,7 @@ class _FastTick:
         )), new(Report, (
             number, reports, facing, senses, over(memos, held) if held else memos, thresholds,
             () if lives == self.none_armed else armed_ids(self.program, lives), tuple(used) if used else (),
-            tuple(moments) if moments else (), windows, rules, tuple(taken) if taken else (), move_speed, gravity,
-            jump_height, lock_movement, lock_facing, safe, stuck,
+            tuple(moments) if moments else (), windows, rules, tuple(taken) if taken else (), *sums, stuck,
         ))
 
     # Steps ------------------------------------------------------------------------------------------------------
@@ -240,7 +242,7 @@ class _FastTick:
         key: Any = None
         if not shares and not held and not stopped:
             # Tick after tick the same states stand in the same windows; only what eases changes in between.
-            safe = any([each.window.kind == "safe" for each in windows])
+            safe = any([WINDOWS[each.window.kind].makes_safe for each in windows])
             key = tuple([(layer[0], layer[8], layer[6]) for layer in layers]), shown, safe
             known = self.wholes.get(key)
             if known is not None:
@@ -252,7 +254,7 @@ class _FastTick:
         if self.eased and not stopped:
             shares = few_going(eased(shares, of_windows, of_windows=True))
         found = counting(rules_of_nodes(program, layers) + of_windows, shares)
-        whole = together(found, any(each.window.kind == "safe" for each in windows))
+        whole = together(found, any(WINDOWS[each.window.kind].makes_safe for each in windows))
         if not stopped:
             held = held_memos(found)
         running = [place for place, layer in enumerate(layers) if layer.state >= 0]
@@ -275,9 +277,9 @@ def of_layers(all_told: list[ClipOutput]) -> tuple[Together, bool]:
     """What the while-rules of several layers come to, and whether that is all of it: at most one layer has any."""
     bringing = [told for told in all_told if told.brings]
     whole = bringing[0].together if bringing else NOTHING
-    if any([told.together.safe for told in all_told]):
+    if any([told.together.sums[SAFE_AT] for told in all_told]):
         # A window that makes safe can be of another layer than the rules.
-        whole = whole._replace(safe=True)
+        whole = whole._replace(sums=(*whole.sums[:SAFE_AT], True, *whole.sums[SAFE_AT + 1:]))
     return whole, len(bringing) <= 1 and all([told.simple for told in bringing])
 
 

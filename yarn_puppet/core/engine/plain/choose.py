@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
+from ...model.kinds.gestures import GESTURES
 from ...rules.evaluate import Reading, used_by, value_of
 from ...rules.numbers import fitted
 from ..program import Program, ProgramTransition
@@ -173,7 +174,7 @@ def enter(now: Mutable, number: int, state: int, serial: int, blending: Blending
 def read_lives(reading: Reading, now: Mutable) -> None:
     """Let conditions see which intents are armed now."""
     for place, intent in enumerate(now.program.intents):
-        if intent.gesture != "held":
+        if not GESTURES[intent.gesture].is_level:
             reading.armed[place] = now.lives[place] >= 0  # type: ignore[index]
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from typing import NamedTuple
 
+from ...model.kinds.gestures import GESTURES, Gesture
 from ..program import Program, ProgramIntent
 from ..program_clips import TICK
 from ..state import ActionState
@@ -79,7 +80,7 @@ def advance_controls(
         if not intent.family:
             lives[place] = intent.life + stopped
             continue
-        twice = intent.gesture == "double tap"
+        twice = GESTURES[intent.gesture].is_second_press
         used = any([hands[each].used if twice else after[each].spent for each in intent.touches])
         if not used or intent.even_if_used:
             arming.append(place)
@@ -97,12 +98,16 @@ def advance_controls(
 
 
 def _completed(intent: ProgramIntent, hands: Sequence[Hand]) -> bool:
-    if intent.gesture == "both":
-        pair = [hands[each] for each in intent.touches]
-        return all([each.down and each.age * TICK <= intent.threshold for each in pair]) and any(
-            [each.begins for each in pair])
+    of_several = COMPLETED_BY_SEVERAL.get(intent.gesture)
+    if of_several is not None:
+        return of_several(intent, [hands[each] for each in intent.touches])
     hand = hands[intent.action]
     return (hand.down or hand.ends) and COMPLETED[intent.gesture](intent, hand)
+
+
+def _close_together(intent: ProgramIntent, pair: Sequence[Hand]) -> bool:
+    return all([each.down and each.age * TICK <= intent.threshold for each in pair]) and any(
+        [each.begins for each in pair])
 
 
 def _held_long(intent: ProgramIntent, hand: Hand) -> bool:
@@ -115,24 +120,29 @@ def _once_more(intent: ProgramIntent, hand: Hand) -> bool:
     return hand.down and (hand.begins or hand.age * TICK // often > (hand.age - 1) * TICK // often)
 
 
-COMPLETED: dict[str, Callable[[ProgramIntent, Hand], bool]] = {
+COMPLETED: dict[Gesture, Callable[[ProgramIntent, Hand], bool]] = {
     "press": lambda intent, hand: hand.begins,
     "release": lambda intent, hand: hand.ends,
     "tap": lambda intent, hand: hand.ends and hand.age * TICK < intent.threshold,
     "hold": _held_long,
     "double tap": lambda intent, hand: hand.begins and 0 <= hand.first * TICK <= intent.threshold,
     "repeat": _once_more,
-    "sequence": lambda intent, hand: False,
-    "held": lambda intent, hand: False,
 }
-"""Whether a gesture of one action is completed in a tick. "held" is a level, read off the action itself; a sequence is
+"""Whether a gesture of one action is completed in a tick. A level is read off the action itself, and a sequence is
 followed on its own."""
+COMPLETED_BY_SEVERAL: dict[Gesture, Callable[[ProgramIntent, Sequence[Hand]], bool]] = {
+    "both": _close_together,
+    # Never by what is down alone: `sequences.py` follows its steps.
+    "sequence": lambda intent, hands: False,
+    "held": lambda intent, hands: False,
+}
+"""The same of gestures that look at several actions, or at none."""
 
 
 def readable(program: Program, actions: Sequence[ActionState], lives: Sequence[int]) -> list[bool]:
-    """What a condition reads of each intent: armed, or for "held" whether the action is down."""
+    """What a condition reads of each intent: armed, or for a level whether the action is down."""
     return [
-        intent.action >= 0 and actions[intent.action].down if intent.gesture == "held" else lives[place] >= 0
+        intent.action >= 0 and actions[intent.action].down if GESTURES[intent.gesture].is_level else lives[place] >= 0
         for place, intent in enumerate(program.intents)
     ]
 

@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any, NamedTuple
 
+from ...model.kinds.windows import WINDOWS
 from ...rules.evaluate import Reading, value_of
 from ..program import Program, ProgramState
 from ..program_clips import FULL, NOWHERE, TICK, ProgramMoment
@@ -44,6 +45,7 @@ from .play import (
 )
 from .sequences import Reached, no_steps
 from .while_rules import (
+    LOCK_FACING_AT,
     counting,
     eased,
     few_going,
@@ -183,10 +185,10 @@ def tick(program: Program, state: MachineState, inputs: Inputs) -> tuple[Machine
     for number, layer in enumerate(now.layers):
         if layer.state >= 0:
             tell_layer(now, number, layer_weight(program, number, shown[number], found), happened)
-    all_together = together(found, any(each.window.kind == "safe" for each in happened.windows))
+    all_together = together(found, any(WINDOWS[each.window.kind].makes_safe for each in happened.windows))
     senses = tuple(reading.senses)
     facing = state.facing
-    if program.facing_sense >= 0 and not all_together.lock_facing and not inputs.stopped:
+    if program.facing_sense >= 0 and not all_together.sums[LOCK_FACING_AT] and not inputs.stopped:
         facing = turned(program, facing, senses)
     memos, over = tuple(now.memos), dict(held)
     after = MachineState(
@@ -194,12 +196,12 @@ def tick(program: Program, state: MachineState, inputs: Inputs) -> tuple[Machine
         tuple(now.remembered), kept_events(program, senses, inputs.stopped), sequences, tuple(now.memo_lives), held,
         tuple(reading.thresholds), shown, shares, waiting,
     )
-    return after, Report(
+    return after, Report._make((
         state.tick, tuple(happened.layers), facing, senses,
         tuple([over.get(place, value) for place, value in enumerate(memos)]), after.thresholds,
         armed_ids(program, now.lives), tuple(now.used), tuple(happened.moments), tuple(happened.windows),
-        all_together.rules, tuple(now.taken), *all_together[1:], now.stuck,
-    )
+        all_together.rules, tuple(now.taken), *all_together.sums, now.stuck,
+    ))
 
 
 def shown_on(reading: Reading, now: Mutable, before: tuple[int, ...]) -> tuple[int, ...]:
@@ -295,7 +297,7 @@ def play_layer(
     program, layer = now.program, now.layers[number]
     state = program.states[layer.state]
     blending = blended_on(layer.blending, program.states) if layer.blending is not None else None
-    factors = playback(program, number, now.layers, shares) if "playback" in program.special else ()
+    factors = playback(program, number, now.layers, shares) if "clips" in program.special else ()
     if state.spread or state.speed.source is not None:
         fill(reading, now, number)
     if state.spread:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from typing import Any, NamedTuple
 
+from ...model.kinds.while_rules import AT_REST, FACTORS, REPORTED, WHILE_RULES
 from ...rules.numbers import real
 from ..program import Program
 from ..program_clips import FULL, ProgramRule
@@ -112,36 +113,35 @@ def playback(
     own = tuple([each for each in shares if each.layer == number])
     return [
         factor(each[3], share) for each, share, _ in counting([*nodes, *windows.values()], own)
-        if each[3].kind == "playback"
+        if WHILE_RULES[each[3].kind].changes == "clips"
     ]
 
 
 class Together(NamedTuple):
-    """What the while-rules come to."""
+    """What the while-rules come to: `sums` in the order of `REPORTED`."""
 
     rules: tuple[InForce, ...]
-    move_speed: float
-    gravity: float
-    jump_height: float
-    lock_movement: bool
-    lock_facing: bool
-    safe: bool
+    sums: tuple[float | bool, ...]
+
+
+LOCK_FACING_AT, SAFE_AT = REPORTED.index("lock_facing"), REPORTED.index("safe")
 
 
 def together(found: Sequence[tuple[Bringing, int, bool]], safe_window: bool) -> Together:
     """The factors multiplied, and what is on while any rule for it counts enough."""
-    factors = {"move_speed": 1.0, "gravity": 1.0, "jump_height": 1.0}
-    on = set()
+    sums = list(AT_REST)
     for (_, _, _, rule), share, _ in found:
-        if rule.kind in factors:
-            factors[rule.kind] = real(factors[rule.kind] * factor(rule, share))
-        elif share >= HALF:
-            on.add(rule.kind)
+        at = SUM_PLACES.get(rule.kind)
+        if at is not None and at < len(FACTORS):
+            sums[at] = real(sums[at] * factor(rule, share))
+        elif at is not None and share >= HALF:
+            sums[at] = True
+    sums[SAFE_AT] = bool(sums[SAFE_AT]) or safe_window
     return Together(
-        tuple([InForce(each[2], each[3], each[0], share / FULL, out) for each, share, out in found]),
-        factors["move_speed"], factors["gravity"], factors["jump_height"], "lock_movement" in on,
-        "lock_facing" in on, "safe" in on or safe_window,
-    )
+        tuple([InForce(each[2], each[3], each[0], share / FULL, out) for each, share, out in found]), tuple(sums))
+
+
+SUM_PLACES = {kind: place for place, kind in enumerate(REPORTED)}
 
 
 def by_strength(found: Sequence[tuple[Bringing, int, bool]]) -> list[tuple[ProgramRule, int]]:
@@ -161,7 +161,7 @@ def held_memos(found: Sequence[tuple[Bringing, int, bool]]) -> tuple[tuple[int, 
     """What memos are held at, by place."""
     held: dict[int, Any] = {}
     for rule, share in by_strength(found):
-        if rule.kind == "memo" and share >= HALF:
+        if WHILE_RULES[rule.kind].changes == "memos" and share >= HALF:
             held.setdefault(rule.place, rule.to)
     return tuple(sorted(held.items(), key=lambda each: each[0]))
 
@@ -172,6 +172,6 @@ def layer_weight(
     """How much of a layer is shown, 0 to 1."""
     weight = program.layers[number].weight * (shown / FULL)
     for (_, _, _, rule), share, _ in found:
-        if rule.kind == "layer_weight" and rule.place == number:
+        if WHILE_RULES[rule.kind].changes == "layers" and rule.place == number:
             weight = real(weight * factor(rule, share))
     return min(1.0, max(0.0, weight))

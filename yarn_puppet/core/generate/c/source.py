@@ -15,7 +15,6 @@ from ...engine.program import Program
 from ..choosing import C, choosing
 from ..features import events, lasting
 from ..flat import Flat, flat
-from ..frame_rows import RULE_KINDS
 from ..geometry import Geometry, clip_ids
 from ..module_name import WORDS, module_name
 from ..names import Identifiers, Mended
@@ -92,7 +91,6 @@ class _C:
         upper = self.name.upper()
         room = "\n".join(f"#define {upper}_{key} {value}" for key, value in rooms(self.made).items())
         frames = part("c", "frames.h") + part("c", "figure.h") if self.geometry is not None else ""
-        frames = frames.replace("@RULE_KINDS@", ", ".join(f"@UPPER@_RULE_{kind.upper()}" for kind in RULE_KINDS))
         return part("c", "header.h").replace("@FRAMES@", frames).replace(
             "@UPPER@", upper).replace("@SHAPE@", self.shape).replace("@ROOMS@", room).replace(
             "@ENUMS@", self._enums()).replace("@INPUTS@", self._inputs())

@@ -7,7 +7,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
 
 from ..flat import Flat
-from ..frame_rows import RULE_KINDS, frame_rows
+from ..frame_rows import frame_rows
 from ..geometry import Geometry, MomentOutput
 from ..parts import part
 
@@ -48,8 +48,7 @@ def frames_code(made: Flat, geometry: Geometry) -> str:
 
 def frames_types() -> str:
     """Their types."""
-    kinds = " | ".join(json.dumps(each) for each in RULE_KINDS)
-    return (part("javascript", "frames.d.ts") + part("javascript", "figure.d.ts")).replace("@RULE_KINDS@", kinds)
+    return part("javascript", "frames.d.ts") + part("javascript", "figure.d.ts")
 
 
 def _moment(each: MomentOutput, clips: Mapping[str, int]) -> Mapping[str, Any]:

@@ -17,6 +17,7 @@ from ..parts import part, rules_of_a_tick
 from ..shape import shape_of
 from ..trees import ReadFormats, Writer, uses_intents
 from .frames import frames_code, frames_types
+from .kinds import PARTS
 
 WORDS = frozenset([each for line in (
     "await break case catch class const continue debugger default delete do else enum export extends false finally for",
@@ -32,16 +33,6 @@ JS_NAMES = ReadFormats(
     {"/": "divided({}, {})", "abs": "Math.abs({})", "sign": "signOf({})", "min": "leastOf({}, {})",
      "max": "mostOf({}, {})"},
     "{} === {}", "{} !== {}", "true", "false")
-CONSTANTS = (
-    "PRESS RELEASE TAP HOLD DOUBLE_TAP BOTH REPEAT SEQUENCE HELD", "ANY_TIME AFTER AT_THE_END IN_A_WINDOW",
-    "LINEAR EASE_IN EASE_OUT EASE_IN_AND_OUT", "A_BOOL AN_INT A_FLOAT A_CHOICE", "SETS ARMS DROPS",
-    "MOVE_SPEED GRAVITY JUMP_HEIGHT LOCK_MOVEMENT LOCK_FACING SAFE PLAYBACK LAYER_WEIGHT MEMO PROP BOX TINT MODE "
-    "HEIGHT",
-    "RIGHT UP_RIGHT UP UP_LEFT LEFT DOWN_LEFT DOWN DOWN_RIGHT", "MIRROR FOUR EIGHT", "NOTHING A_SENSE A_MEMO",
-)
-"""Words of each kind, counted from nought as the tables count them."""
-
-
 BITS = 30
 """Actions told by one number: as many as engines hold without making anything."""
 SENSED = {
@@ -161,8 +152,7 @@ class _JavaScript:
 
     def _words(self) -> str:
         program = self.program
-        lines = [f"const {', '.join(f'{word} = {place}' for place, word in enumerate(words.split()))};"
-                 for words in CONSTANTS]
+        lines = [PARTS["@CONSTANTS@"]]
         values = {
             "NOWHERE": NONE, "RATE": program.rate, "SHAPE": shape_of(self.made),
             "MEMORY_COUNT": len(program.remembering),

@@ -11,6 +11,7 @@ from xml.etree import ElementTree
 from ...engine.program import Program, ProgramGroup, ProgramState, ProgramTransition
 from ...engine.program_clips import NOWHERE, ProgramDeed
 from ...generate.names import Identifiers, Mended, identifier
+from ...model.kinds.gestures import GESTURES
 from ...rules.bind import Tree, leaves
 from .conditions import WORDS, Data, without_brackets
 
@@ -215,7 +216,7 @@ class _Writer:
         made = ElementTree.SubElement(element, "transition", said)
         if transition.condition is not None:
             for place in _used(transition.condition.tree):
-                if self.program.intents[place].gesture == "held":
+                if GESTURES[self.program.intents[place].gesture].is_level:
                     continue
                 ElementTree.SubElement(
                     made, "assign", {"location": self.data.names["intent", place], "expr": "false"})

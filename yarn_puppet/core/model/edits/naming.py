@@ -3,24 +3,22 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
-from typing import Literal, NamedTuple, get_args
+from typing import NamedTuple
 
 from msgspec.structs import replace
 
 from ..basics.base import LONGEST_NAME
 from ..basics.ids import fitting, free_name
-from ..events import WindowKind
+from ..kinds.moments import MOMENTS, MomentKind
+from ..kinds.windows import WINDOW_WORDS
 from ..puppet import Puppet
 from .entries import with_entries
 
-NameKind = Literal["clips", "anchors", "windows", "effects", "sounds", "shakes", "launches", "props", "calls"]
-MOMENTS: dict[NameKind, str] = {
-    "effects": "effect", "sounds": "sound", "shakes": "shake", "launches": "launch", "props": "attach",
-    "calls": "call",
-}
+NameKind = str
+"""What names are of: one of `NAME_KINDS`."""
+NAMED_MOMENTS: dict[NameKind, MomentKind] = {each.plural: kind for kind, each in MOMENTS.items()}
 """What the names of moments are for, and the kind of moment."""
-WINDOW_KINDS = frozenset(get_args(WindowKind)) - {"named"}
-"""Words by which conditions mean every window of a kind."""
+NAME_KINDS: tuple[NameKind, ...] = ("clips", "anchors", "windows", *NAMED_MOMENTS)
 
 
 class Rename(NamedTuple):
@@ -33,9 +31,9 @@ class Rename(NamedTuple):
 
 def names_of(puppet: Puppet, kind: NameKind) -> tuple[str, ...]:
     """All names of a kind, each once, in the order of the puppet."""
-    if kind in MOMENTS:
+    if kind in NAMED_MOMENTS:
         return tuple(dict.fromkeys(
-            moment.name for clip in puppet.clips for moment in clip.moments if moment.kind == MOMENTS[kind]
+            moment.name for clip in puppet.clips for moment in clip.moments if moment.kind == NAMED_MOMENTS[kind]
         ))
     if kind == "windows":
         return puppet.window_names()
@@ -102,7 +100,7 @@ def clashes(puppet: Puppet, kind: NameKind, planned: Iterable[Rename]) -> tuple[
             there = places_of(puppet, kind, new)
             taken = f", which is there already ({', '.join(there) or 'seen nowhere'})" if new in left else ""
             found.append(f"{names} would become {new}{taken}")
-        elif kind == "windows" and new in WINDOW_KINDS and any(
+        elif kind == "windows" and new in WINDOW_WORDS and any(
                 window.name == these[0].old and window.kind != new for clip in puppet.clips for window in clip.windows):
             found.append(f"{these[0].old} would become {new}, which conditions take for the kind of window")
     return tuple(found)
@@ -119,7 +117,7 @@ def places_of(puppet: Puppet, kind: NameKind, name: str) -> tuple[str, ...]:
         return (*([f"{frames} frames"] if frames else ()), *moments)
     if kind == "windows":
         return _window_places(puppet, name)
-    return tuple(_told(puppet, lambda moment: moment.kind == MOMENTS[kind] and moment.name == name))
+    return tuple(_told(puppet, lambda moment: moment.kind == NAMED_MOMENTS[kind] and moment.name == name))
 
 
 def _told(puppet: Puppet, fits: Callable[..., bool]) -> list[str]:
@@ -139,7 +137,7 @@ def _window_places(puppet: Puppet, name: str) -> tuple[str, ...]:
     boxes = sum(box.kind == "hit" and box.name == name for clip in puppet.clips for frame in clip.frames
                 for box in frame.boxes)
     # The name of a kind means the kind, and is not renamed.
-    read = [] if name in WINDOW_KINDS else [
+    read = [] if name in WINDOW_WORDS else [
         f"transition {puppet_name(puppet, each.source)} → {puppet_name(puppet, each.target)}"
         for each in puppet.transitions if f'window("{name}")' in each.when or each.leave.window == name
     ]
@@ -162,10 +160,11 @@ def renamed(puppet: Puppet, kind: NameKind, renames: Iterable[Rename]) -> Puppet
     if found := clashes(puppet, kind, renames):
         raise ValueError("; ".join(found))
     new = {each.old: each.new for each in renames}
-    if kind in MOMENTS:
+    if kind in NAMED_MOMENTS:
         return with_entries(puppet, "clips", tuple(
             replace(clip, moments=tuple(
-                replace(moment, name=new.get(moment.name, moment.name)) if moment.kind == MOMENTS[kind] else moment
+                replace(moment, name=new.get(moment.name, moment.name))
+                if moment.kind == NAMED_MOMENTS[kind] else moment
                 for moment in clip.moments
             ))
             for clip in puppet.clips

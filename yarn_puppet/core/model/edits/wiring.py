@@ -9,6 +9,7 @@ from msgspec.structs import replace
 from ..basics.ids import all_ids, new_id
 from ..basics.words import word_from
 from ..events import Deed, Rule
+from ..kinds.gestures import GESTURES, Gesture
 from ..puppet import Puppet
 from ..wiring import Action, Axis, Intent, Memo, Sense, Threshold
 from .entries import added, changed, removed, with_entries
@@ -73,16 +74,16 @@ def axis_added(puppet: Puppet, name: str) -> tuple[Puppet, str]:
     return (replace(puppet, mover=replace(puppet.mover, across=id)) if first else puppet), id
 
 
-def gesture_chosen(puppet: Puppet, id: str, gesture: Any) -> Puppet:
-    """With another gesture of an intent. A sequence and both begin with an action beside its own."""
+def gesture_chosen(puppet: Puppet, id: str, gesture: Gesture) -> Puppet:
+    """With another gesture of an intent. One of several actions begins with one beside its own."""
     intent = next((each for each in puppet.intents if each.id == id), None)
     if intent is None:
         return puppet
     others = intent.others
-    if gesture in ("sequence", "both"):
+    if GESTURES[gesture].others != "none":
         free = [each.id for each in puppet.actions if each.id != intent.action]
         others = others or tuple(free[:1])
-        others = others[:1] if gesture == "both" else others
+        others = others[:1] if GESTURES[gesture].others == "one" else others
     return changed(puppet, "intents", id, gesture=gesture, others=others)
 
 

@@ -18,6 +18,7 @@ from ...engine.plain.tick import begin
 from ...engine.program import Program, ProgramIntent, ProgramTransition
 from ...engine.program_clips import TICK
 from ...engine.state import Inputs, MachineState, Report
+from ...model.kinds.gestures import GESTURES
 from ...rules.bind import Tree, leaves
 from ...rules.evaluate import value_of
 from .alone import started_in
@@ -211,27 +212,24 @@ class Gesture(NamedTuple):
 
 def gesture_of(intent: ProgramIntent) -> Gesture:
     """The quickest making of an intent. An action goes down or up once a tick at most."""
-    own = intent.action
-    if intent.gesture == "hold":
-        last = -(-intent.threshold // TICK)
-        return Gesture(((0, own, True),), last)
-    if intent.gesture in ("tap", "release"):
-        return Gesture(((0, own, True), (1, own, False)), 1)
-    if intent.gesture == "double tap":
-        return Gesture(((0, own, True), (1, own, False), (2, own, True)), 2)
-    if intent.gesture == "both":
-        return Gesture(tuple([(0, each, True) for each in intent.touches]), 0)
-    if intent.gesture == "sequence":
-        edges, pressed, at = list[tuple[int, int, bool]](), dict[int, int](), 0
-        for step in intent.steps:
-            # Presses of one tick are in order, but the same action has to come up in between.
-            at = max(at, pressed[step] + 2 if step in pressed else 0)
-            if step in pressed:
-                edges.append((at - 1, step, False))
-            edges.append((at, step, True))
-            pressed[step] = at
-        return Gesture(tuple(edges), at)
-    return Gesture(((0, own, True),), 0)
+    kind = GESTURES[intent.gesture]
+    if kind.others == "some":
+        return _one_after_the_other(intent)
+    edges = tuple([(at, action, down) for at, down in enumerate(kind.quickest) for action in intent.touches])
+    waits = -(-intent.threshold // TICK) if kind.completes_held == "once" else 0
+    return Gesture(edges, len(kind.quickest) - 1 + waits)
+
+
+def _one_after_the_other(intent: ProgramIntent) -> Gesture:
+    edges, pressed, at = list[tuple[int, int, bool]](), dict[int, int](), 0
+    for step in intent.steps:
+        # Presses of one tick are in order, but the same action has to come up in between.
+        at = max(at, pressed[step] + 2 if step in pressed else 0)
+        if step in pressed:
+            edges.append((at - 1, step, False))
+        edges.append((at, step, True))
+        pressed[step] = at
+    return Gesture(tuple(edges), at)
 
 
 # The run ----------------------------------------------------------------------------------------------------------

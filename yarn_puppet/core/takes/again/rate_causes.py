@@ -13,13 +13,12 @@ from msgspec.structs import replace
 
 from ...engine.program_clips import TICK
 from ...model.clips import Clip
+from ...model.kinds.gestures import GESTURES
 from ...model.puppet import Puppet
 from ...model.world import World
 
 RATES = (30, 60, 120, 240)
 COARSEST = min(RATES)
-TIMED = ("tap", "hold", "double tap", "repeat", "sequence", "both")
-"""The gestures that have a time of their own."""
 
 
 class Cause(NamedTuple):
@@ -58,9 +57,10 @@ def _of_intents(puppet: Puppet, world: World | None, about: Puppet) -> Iterator[
             intents[place] = replace(intents[place], **values)
             return replace(puppet, intents=tuple(intents))
 
-        if each.gesture in TIMED and each.seconds and not whole(each.seconds):
+        gesture = GESTURES[each.gesture]
+        if gesture.time_word and each.seconds and not whole(each.seconds):
             yield Cause(f"{each.name}: {between(each.seconds)}", changed(seconds=nearest(each.seconds)), world)
-        if each.gesture != "held" and each.buffer and not whole(each.buffer):
+        if not gesture.is_level and each.buffer and not whole(each.buffer):
             yield Cause(f"{each.name}, its buffer: {between(each.buffer)}", changed(buffer=nearest(each.buffer)), world)
 
 

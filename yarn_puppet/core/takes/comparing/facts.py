@@ -17,6 +17,7 @@ from ...booth.hitting.hits import Hit
 from ...booth.senses import SENSES
 from ...engine.program_clips import ProgramDeed, ProgramMoment, ProgramRule, ProgramWindow
 from ...engine.state import Fading, Fired, InForce, LayerReport, Open, Report, Taken
+from ...model.kinds.while_rules import WHILE_RULES
 from ...rules.bind import Tree
 from ..run import Record
 from .matching import Matching
@@ -167,11 +168,10 @@ class Telling:
 
     def _rule(self, rule: ProgramRule) -> Any:
         found = {field: getattr(rule, field) for field in rule._fields} | {"clip": self._id("clip", rule.clip)}
-        if rule.kind == "memo":
-            found["place"] = self.memos[rule.place]
-        elif rule.kind == "layer_weight":
-            found["place"] = self.layers[rule.place]
-        elif rule.kind == "prop":
+        chooses = WHILE_RULES[rule.kind].chooses
+        if chooses in ("memo", "layer"):
+            found["place"] = (self.memos if chooses == "memo" else self.layers)[rule.place]
+        elif chooses == "anchor":
             found["text"] = self._id("anchor", rule.text)
         return found
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from typing import Any, NamedTuple
 
+from ...model.kinds.while_rules import REPORTED
 from ..trace import Names
 from .facts import Facts, Path
 
@@ -78,9 +79,8 @@ def in_words(old: Facts, new: Facts, names: tuple[Names, Names]) -> tuple[Says, 
     return tuple(found.values())
 
 
-RANKS = ("state", "senses", "memos", "thresholds", "move_speed", "gravity", "jump_height", "lock_movement",
-         "lock_facing", "safe", "plays", "facing", "windows", "moments", "armed", "used", "hits", "blows", "x", "y",
-         "dummies", "health", "rules", "taken")
+RANKS = ("state", "senses", "memos", "thresholds", *REPORTED, "plays", "facing", "windows", "moments", "armed", "used",
+         "hits", "blows", "x", "y", "dummies", "health", "rules", "taken")
 """What counts most first; what is not named comes last, and what is a matter of counting after that."""
 COUNTS = ("serial", "loops", "elapsed", "told", "struck")
 

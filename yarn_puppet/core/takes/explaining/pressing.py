@@ -8,6 +8,7 @@ from typing import NamedTuple
 from msgspec.structs import replace
 
 from ...engine.program import ProgramTransition
+from ...model.kinds.gestures import GESTURES
 from ...model.wiring import Intent
 from ..recording import carried
 from ..run import Record, advance, in_world, set_up
@@ -98,7 +99,7 @@ def about_presses(records: Sequence[Record], tick: int, way: ProgramTransition) 
         if press is None:
             lines.append(Line(f"{action} was not pressed within {NEARBY} ticks of it"))
             continue
-        if model.gesture == "held":
+        if GESTURES[model.gesture].is_level:
             lines.append(Line(f"{action} was down from {press.first} to {press.last - 1}", press.first))
             continue
         armed = [at for at in range(max(0, press.first), min(len(records), press.last + NEARBY))

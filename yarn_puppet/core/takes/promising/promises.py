@@ -6,6 +6,7 @@ from collections.abc import Callable, Sequence
 from typing import Any, NamedTuple
 
 from ...model.basics.base import Scalar
+from ...model.kinds.promises import PROMISES, PromiseKind
 from ...model.promise import Happening, Promise
 from ...model.puppet import Puppet
 from ..comparing.words import said
@@ -81,15 +82,9 @@ def promise_words(promise: Promise, puppet: Puppet) -> str:
     """A promise as a sentence."""
     first = happening_words(promise.first, puppet)
     other = happening_words(promise.other, puppet) if promise.other is not None else ""
-    ticks, times = counted(promise.ticks, "tick"), counted(promise.times, "time")
-    return {
-        "then": f"whenever {first} then {other} within {ticks}",
-        "never": f"never {first} while {other}",
-        "hits": f"{first} hits {promise.target} {times}",
-        "after": f"after {first} {promise.value.replace('_', ' ')} is {said(promise.to)} within {ticks}",
-        "lasts": f"{first} lasts at most {ticks}",
-        "can": f"from {first} one can always get to {other} within {ticks} of play",
-    }[promise.kind]
+    return PROMISES[promise.kind].sentence.format(
+        first=first, other=other, ticks=counted(promise.ticks, "tick"), times=counted(promise.times, "time"),
+        target=promise.target, value=promise.value.replace("_", " "), to=said(promise.to))
 
 
 def counted(count: int, of: str, several: str = "") -> str:
@@ -109,14 +104,15 @@ def _missing(promise: Promise, setup: Setup) -> str:
     for each in (promise.first, promise.other):
         if each is not None and not _is_there(each, setup.puppet):
             return f"{each.kind} {each.id}"
-    if promise.kind in ("then", "never", "can") and promise.other is None:
+    traits = PROMISES[promise.kind]
+    if traits.has("other") and promise.other is None:
         return "second half of this promise"
-    if promise.kind == "after" and not has_value(promise.value, setup.program):
+    if traits.has("value") and not has_value(promise.value, setup.program):
         return f"value {promise.value or '(none chosen)'}"
-    if promise.kind == "after" and promise.to is None:
+    if traits.has("to") and promise.to is None:
         return f"value for {promise.value} to have"
     world = setup.world
-    if promise.kind == "hits" and promise.target not in {each.name for each in (world.dummies if world else ())}:
+    if traits.has("target") and promise.target not in {each.name for each in (world.dummies if world else ())}:
         return f"dummy {promise.target} in its booth"
     return ""
 
@@ -258,6 +254,6 @@ def _as_now(record: Record, setup: Setup) -> Record:
         setup=setup, after=carried(record.setup, setup, record.after, record))
 
 
-JUDGES: dict[str, Callable[[Promise, _Run], Verdict]] = {
+JUDGES: dict[PromiseKind, Callable[[Promise, _Run], Verdict]] = {
     "then": _then, "never": _never, "hits": _hits, "after": _after, "lasts": _lasts, "can": _can,
 }

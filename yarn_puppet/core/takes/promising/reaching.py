@@ -12,6 +12,7 @@ from collections import deque
 from collections.abc import Callable
 from typing import NamedTuple
 
+from ...model.kinds.gestures import GESTURES
 from ..run import Controls, Record, RunState, Setup, advance
 
 STRETCH = 8
@@ -79,7 +80,7 @@ def _told_by_letting_go(setup: Setup) -> tuple[int, ...]:
     """The places of actions of which it counts how long they were down."""
     places = {action: place for place, action in enumerate(setup.program.actions)}
     return tuple(sorted({places[each.action] for each in setup.puppet.intents
-                         if each.gesture not in ("press", "held", "both") and each.action in places}))
+                         if not GESTURES[each.gesture].is_instant and each.action in places}))
 
 
 def _place(state: RunState, letting_go: tuple[int, ...]) -> tuple[object, ...]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
+from ...model.kinds.while_rules import AT_REST, REPORTED, RuleKind
 from ...model.promise import Happening, Promise
 from ..records import Records
 from ..run import Record
@@ -14,6 +15,9 @@ LOOKED_BACK = 600
 """Ticks in which what happened last is looked for."""
 PLAY = 180
 """Within how many ticks of play one should get back."""
+
+ASKED_AFTER: tuple[RuleKind, ...] = ("lock_movement", "move_speed", "lock_facing", "safe")
+"""The while-rules whose end is worth a promise: those that a player feels at once."""
 
 
 def promises_from(run: Records, tick: int, first: int = 0) -> tuple[Promise, ...]:
@@ -44,7 +48,8 @@ def _offered(records: Sequence[Record], at: int, first: int) -> Iterator[Promise
     longest = max((each.last - each.first + 1 for each in watched_for(now, records)), default=1)
     yield Promise("lasts", now, ticks=longest)
     before = Happening("state", taken.source)
-    for value, free in (("lock_movement", False), ("move_speed", 1.0), ("lock_facing", False), ("safe", False)):
+    for value in ASKED_AFTER:
+        free = AT_REST[REPORTED.index(value)]
         was = getattr(records[at - 1].report, value) if at else free
         if was != free and getattr(report, value) == free:
             yield Promise("after", before, value=value, to=free)

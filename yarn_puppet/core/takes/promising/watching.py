@@ -12,11 +12,10 @@ from typing import Any, NamedTuple
 
 from ...booth.hitting.hits import Hit
 from ...engine.program import Program
+from ...model.kinds.promises import PROMISES
+from ...model.kinds.while_rules import REPORTED
 from ...model.promise import Happening, Promise
 from ..run import Record, RunState
-
-RULES = ("move_speed", "gravity", "jump_height", "lock_movement", "lock_facing", "safe")
-"""What while-rules come to, as a report tells it."""
 
 
 class Stretch(NamedTuple):
@@ -120,11 +119,12 @@ class Watched:
             for each in (promise.first, promise.other):
                 if each is not None:
                     self.so.setdefault(each, Stretches(each))
-            if promise.kind == "after":
+            watches = PROMISES[promise.kind].watches
+            if watches == "values":
                 self.values.setdefault(promise.value, WatchedValues(promise.value))
-            elif promise.kind == "hits":
+            elif watches == "hits":
                 self.hits.setdefault((promise.first, promise.target), [])
-            elif promise.kind == "can":
+            elif watches == "beginnings":
                 self.begun.setdefault(promise.first, [])
 
     def see(self, record: Record) -> None:
@@ -230,12 +230,12 @@ def value_of(id: str, record: Record) -> Any:
         for entry, value in zip(entries, values, strict=True):
             if entry.id == id:
                 return value
-    return getattr(report, id) if id in RULES else None
+    return getattr(report, id) if id in REPORTED else None
 
 
 def has_value(id: str, program: Program) -> bool:
     """Whether there is such a value."""
-    return id in RULES or any(each.id == id for each in program.senses) or any(each.id == id for each in program.memos)
+    return id in REPORTED or any(each.id == id for each in (*program.senses, *program.memos))
 
 
 def _is_of(hit: Hit, happening: Happening, record: Record) -> bool:

@@ -9,9 +9,10 @@ from ....core.model.clips import Clip
 from ....core.model.edits.frames import events as edits
 from ....core.model.edits.frames.frames import frame_changed
 from ....core.model.events import Moment, Window
+from ....core.model.kinds.moments import MOMENTS
 from ....core.model.puppet import Puppet
 from ...widgets.key_table import KeyLine
-from .kinds import ANCHORED, FIRST_NAMES, LANES, LaneKind
+from .kinds import LANES, LaneKind
 from .view import FRAMES_TOP, LABELS, LANES_TOP, Lanes
 
 NEAR = 5.0
@@ -160,14 +161,15 @@ class HandledLanes(Lanes):
             return
         first, last = min(start, end), max(start, end)
         if not lane.is_window:
-            anchor = self.desk.anchor_id if lane.makes in ANCHORED else None
-            event: Moment | Window = Moment("x", end, lane.makes, FIRST_NAMES[lane.makes], anchor,  # type: ignore[arg-type]
-                                            lane.makes == "effect" and anchor is not None)
+            traits = MOMENTS[lane.makes]  # type: ignore[index]
+            anchor = self.desk.anchor_id if traits.is_anchored else None
+            event: Moment | Window = Moment("x", end, lane.makes, traits.first_name, anchor,  # type: ignore[arg-type]
+                                            traits.can_follow and anchor is not None)
         else:
             if last - first < 1:
                 index = clip.frame_at(first)
                 first, last = clip.start_of(index), clip.start_of(index + 1)
-            event = Window("x", first, last, lane.makes, FIRST_NAMES[lane.makes])  # type: ignore[arg-type]
+            event = Window("x", first, last, lane.makes, lane.makes)  # type: ignore[arg-type]
         puppet, id = edits.event_added(self.document.puppet, clip.id, event)
         self.document.edit(f"add {lane.makes} {'window' if lane.is_window else 'moment'}", puppet)
         self.desk.select_event(id)

@@ -2,17 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from typing import Any, get_args
+from typing import Any
 
 from ....core.engine.compiling.clip_tables import compile_clip
 from ....core.engine.counting import Counts, counts
 from ....core.model.clips import Clip
 from ....core.model.edits.frames import events as edits
 from ....core.model.edits.naming import places_of
-from ....core.model.events import Window, WindowKind
+from ....core.model.events import Window
+from ....core.model.kinds.windows import WINDOW_WORDS, WINDOWS
 from ....core.rules.renames import windows_renamed
-from ....core.rules.scope import window_names
 from ...session.document import Document
 from ...widgets import theme
 from ...widgets.parts import (
@@ -119,7 +118,7 @@ def _window(document: Document, clip: Clip, window: Window, change: Change) -> l
 
     def rename(name: str) -> None:
         shared = sum(each.name == window.name for other in puppet.clips for each in other.windows) > 1
-        if shared or window.name in window_names(puppet)[:4]:
+        if shared or window.name in WINDOW_WORDS:
             change("rename window", name=name)
         else:
             document.edit("rename window", lambda now: windows_renamed(
@@ -127,7 +126,7 @@ def _window(document: Document, clip: Clip, window: Window, change: Change) -> l
 
     parts: list[Part] = [
         Token(window.kind, color, name="window kind",
-              field=choice_field(window.kind, [(kind, kind) for kind in get_args(WindowKind)],
+              field=choice_field(window.kind, [(kind, kind) for kind in WINDOWS],
                                  lambda kind: change("change window", kind=kind))),
         Word("window"),
         Token(window.name, color, shared_name_field(
@@ -140,10 +139,15 @@ def _window(document: Document, clip: Clip, window: Window, change: Change) -> l
               field=number_field(window.end, lambda value: change("move window", end=value), 0, clip.length, 10)),
     ]
     parts += window_rule_tokens(document, clip.id, window)
-    return parts + WINDOW_PARTS.get(window.kind, lambda *_: [])(document, clip, window, change)
+    traits = WINDOWS[window.kind]
+    if traits.has_blow:
+        parts += _blow(window, change)
+    if traits.lets_in:
+        parts += _lets_in(document, window, change)
+    return parts
 
 
-def _hit(document: Document, clip: Clip, window: Window, change: Change) -> list[Part]:
+def _blow(window: Window, change: Change) -> list[Part]:
     return [
         Word("· damage"), Token(str(window.damage), theme.MADDER, name="damage", field=number_field(
             window.damage, lambda value: change("change damage", damage=int(value)), 0, 9999, 1)),
@@ -157,7 +161,7 @@ def _hit(document: Document, clip: Clip, window: Window, change: Change) -> list
     ]
 
 
-def _cancel(document: Document, clip: Clip, window: Window, change: Change) -> list[Part]:
+def _lets_in(document: Document, window: Window, change: Change) -> list[Part]:
     """Which states and groups a cancel window lets in: a token each, and one that adds."""
     puppet = document.puppet
 
@@ -175,6 +179,3 @@ def _cancel(document: Document, clip: Clip, window: Window, change: Change) -> l
                            field=choice_field("", others, lambda id: put((*window.into, id)))))
     return parts
 
-
-WINDOW_PARTS: dict[str, Callable[[Document, Clip, Window, Change], list[Part]]] = {"hit": _hit, "cancel": _cancel}
-"""What a kind of window has besides its name and times."""

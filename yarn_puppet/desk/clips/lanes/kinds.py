@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass
 
+from msgspec.structs import asdict
+
 from ....core.model.events import Moment, Window
+from ....core.model.kinds.moments import MOMENT_LANES, MOMENTS
+from ....core.model.kinds.windows import WINDOW_LANES, WINDOWS
 from ....core.model.puppet import Puppet
 
 
@@ -20,20 +23,11 @@ class LaneKind:
 
 
 LANES = (
-    LaneKind("hit window", ("hit",), "hit", True),
-    LaneKind("cancel window", ("cancel",), "cancel", True),
-    LaneKind("other windows", ("guard", "safe", "named"), "guard", True),
-    LaneKind("effects", ("effect",), "effect", False),
-    LaneKind("sounds", ("sound",), "sound", False),
-    LaneKind("launch, attach", ("launch", "attach"), "launch", False),
-    LaneKind("calls, shakes", ("call", "shake"), "call", False),
+    *[LaneKind(lane, tuple([kind for kind, each in WINDOWS.items() if each.lane == lane]), makes, True)
+      for lane, makes in WINDOW_LANES.items()],
+    *[LaneKind(lane, tuple([kind for kind, each in MOMENTS.items() if each.lane == lane]), makes, False)
+      for lane, makes in MOMENT_LANES.items()],
 )
-FIRST_NAMES = {
-    "hit": "hit", "cancel": "cancel", "guard": "guard", "effect": "spark", "sound": "sound", "launch": "bolt",
-    "attach": "prop", "call": "jump", "shake": "shake",
-}
-ANCHORED = ("effect", "launch", "attach")
-"""The kinds of moments that happen at an anchor."""
 
 
 def event_words(event: Moment | Window, puppet: Puppet) -> str:
@@ -41,16 +35,9 @@ def event_words(event: Moment | Window, puppet: Puppet) -> str:
     if isinstance(event, Window):
         into = [node.name for node in puppet.nodes if node.id in event.into]
         return f"into {', '.join(into)}" if into else event.name
-    words = MOMENT_WORDS.get(event.kind, lambda event, at: event.name)
     anchor = next((each.name for each in puppet.anchors if each.id == event.anchor), None)
-    return words(event, f" at {anchor}" if anchor else "") + (" · only on a hit" if event.only_on_hit else "")
-
-
-MOMENT_WORDS: dict[str, Callable[[Moment, str], str]] = {
-    "effect": lambda event, at: f"{event.name}{at}{', follows' if event.follow and at else ''}",
-    "launch": lambda event, at: f"{event.name}{at}, {event.speed:g} px/s",
-    "attach": lambda event, at: f"{event.name}{at}",
-    "shake": lambda event, at: f"shake {event.strength:g} px",
-    "call": lambda event, at: f"{event.name}({', '.join(each.name for each in event.arguments)})"
-    if event.arguments else event.name,
-}
+    at = f" at {anchor}" if anchor else ""
+    given = f"({', '.join(each.name for each in event.arguments)})" if event.arguments else ""
+    words = MOMENTS[event.kind].label.format(
+        **asdict(event), at=at, follows=", follows" if event.follow and at else "", given=given)
+    return words + (" · only on a hit" if event.only_on_hit else "")

@@ -6,18 +6,17 @@ import ast
 import re
 from collections.abc import Callable
 from pathlib import Path
-from typing import Any, get_args
+from typing import Any
 
 from ....core.model.basics.base import Scalar
 from ....core.model.clips import Clip
-from ....core.model.events import Argument, Moment, MomentKind
+from ....core.model.events import Argument, Moment
+from ....core.model.kinds.moments import MOMENTS
 from ...session.document import Document
 from ...widgets import theme
 from ...widgets.parts import Field, Part, Token, Word, choice_field, number_field, shared_name_field
 from .brought import moment_deed_tokens
 
-CALLS = ("jump",)
-"""Calls that the booth's mover answers to."""
 PICTURES, SOUNDS = "Pictures (*.png *.gif *.webp)", "Sounds (*.wav *.ogg *.flac)"
 Change = Callable[..., None]
 """An edit of the selected event: the name of the edit, and new values."""
@@ -32,14 +31,14 @@ def moment_sentence(
     document: Document, clip: Clip, moment: Moment, change: Change, ask: Ask, hear: Hear
 ) -> list[Part]:
     """Kind, name and time; what the kind has besides; and whether it is only for a hit."""
-    color = theme.EVENT_COLORS[moment.kind]
+    color, traits = theme.EVENT_COLORS[moment.kind], MOMENTS[moment.kind]
     known = dict.fromkeys([
-        *(CALLS if moment.kind == "call" else ()),
+        *traits.known_names,
         *(each.name for other in document.puppet.clips for each in other.moments if each.kind == moment.kind),
     ])
     parts: list[Part] = [
         Token(moment.kind, color, name="moment kind",
-              field=choice_field(moment.kind, [(kind, kind) for kind in get_args(MomentKind)],
+              field=choice_field(moment.kind, [(kind, kind) for kind in MOMENTS],
                                  lambda kind: change("change moment", kind=kind))),
         Token(moment.name, color, name="moment name", field=shared_name_field(
             moment.name, tuple(known), lambda name: change("rename moment", name=name))),
@@ -48,8 +47,12 @@ def moment_sentence(
               field=number_field(moment.at, lambda value: change("move moment", at=value), 0, clip.length, 10)),
     ]
     context = (document, clip, moment, change, ask, hear)
-    for part in MOMENT_PARTS[moment.kind]:
-        parts += part(context)
+    for has, part in (
+        (traits.is_anchored, _anchor), (traits.can_follow, _follow), (traits.numbers, _numbers),
+        (traits.has_look, _looks), (traits.is_heard, _sound), (traits.has_arguments, _arguments),
+    ):
+        if has:
+            parts += part(context)
     parts.append(Token("only on a hit" if moment.only_on_hit else "always", theme.MADDER, name="only on hit",
                        quiet=not moment.only_on_hit, tip="Always, or only once a hit of this visit has landed",
                        action=lambda: change("change moment", only_on_hit=not moment.only_on_hit)))
@@ -125,20 +128,16 @@ def _sound(context: Context) -> list[Part]:
     return parts
 
 
-def _numbers(*fields: tuple[str, str, str, float, float, float]) -> Callable[[Context], list[Part]]:
-    """Tokens for numbers of a moment: (word before, field, unit, least, most, step) of each."""
-
-    def parts(context: Context) -> list[Part]:
-        moment, change = context[2], context[3]
-        found: list[Part] = []
-        for word, name, unit, low, high, step in fields:
-            value: Any = getattr(moment, name)
-            field = number_field(value, lambda number, name=name: change(f"change {name}", **{name: number}), low,
-                                 high, step)
-            found += [Word(word), Token(f"{value:g}{unit}", theme.EVENT_COLORS[moment.kind], field, name=name)]
-        return found
-
-    return parts
+def _numbers(context: Context) -> list[Part]:
+    moment, change = context[2], context[3]
+    found: list[Part] = []
+    for each in MOMENTS[moment.kind].numbers:
+        value: Any = getattr(moment, each.field)
+        field = number_field(value, lambda number, name=each.field: change(f"change {name}", **{name: number}),
+                             each.low, each.high, each.step)
+        found += [Word(each.word), Token(
+            f"{value:g}{each.unit}", theme.EVENT_COLORS[moment.kind], field, name=each.field)]
+    return found
 
 
 def _arguments(context: Context) -> list[Part]:
@@ -199,14 +198,3 @@ def _argument_fits(text: str) -> str | None:
     except ValueError as error:
         return str(error)
     return None
-
-
-MOMENT_PARTS: dict[str, tuple[Callable[[Context], list[Part]], ...]] = {
-    "effect": (_anchor, _follow, _looks),
-    "sound": (_sound,),
-    "shake": (_numbers(("·", "strength", " px", 0, 64, 0.5), ("for", "seconds", " s", 0, 10, 0.05)),),
-    "launch": (_anchor, _numbers(("at", "speed", " px/s", 0, 5000, 10), ("up", "angle", "°", -360, 360, 5)), _looks),
-    "attach": (_anchor, _looks),
-    "call": (_arguments,),
-}
-"""What a kind of moment has besides its name and time."""

@@ -2,12 +2,10 @@
 
 from __future__ import annotations
 
-from typing import get_args
-
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QDialog, QHBoxLayout, QListWidget, QVBoxLayout, QWidget
 
-from ....core.model.edits.naming import NameKind, Rename, clashes, names_of, planned_renames, renamed
+from ....core.model.edits.naming import NAME_KINDS, NameKind, Rename, clashes, names_of, planned_renames, renamed
 from ....core.rules.renames import windows_renamed
 from ...session.document import Document
 from ...widgets import theme
@@ -67,7 +65,7 @@ class RenameDialog(QDialog):
         parts: list[Part] = [
             Word("Rename", strong=True),
             Token(self.kind, theme.INDIGO, name="kind", field=choice_field(
-                self.kind, [(kind, kind) for kind in get_args(NameKind)], choose_kind)),
+                self.kind, [(kind, kind) for kind in NAME_KINDS], choose_kind)),
             Word("named"), text("pattern", self.pattern, names), Word("to"), text("becomes", self.becomes, ()),
         ]
         self.sentence.show_parts(parts)

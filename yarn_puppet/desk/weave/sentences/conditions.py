@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from ....core.model.basics.words import LONGEST_CONDITION
+from ....core.model.kinds.gestures import GESTURES
+from ....core.model.kinds.windows import WINDOW_WORDS
 from ....core.model.puppet import Puppet
 from ....core.rules.parse import parse
 from ....core.rules.phrase import phrase
-from ....core.rules.scope import WINDOW_KINDS, ConditionError, scope_by_id, window_names
+from ....core.rules.scope import ConditionError, scope_by_id, window_names
 from ....core.rules.translate import to_ids
 from ....core.rules.tree import Read, Type, conjuncts, reads
 from ...widgets.parts import Suggestion
@@ -65,7 +67,7 @@ def term_suggestions(puppet: Puppet) -> tuple[Suggestion, ...]:
     for intent in puppet.intents:
         remark = f"{intent.gesture} {actions.get(intent.action, '?')}"
         found.append(Suggestion(intent.name, intent.name, remark))
-        if intent.gesture == "held":
+        if GESTURES[intent.gesture].is_level:
             found.append(Suggestion(f"not {intent.name}", f"not {intent.name}", remark))
     for value in (*puppet.senses, *puppet.memos):
         word = "sense" if value in puppet.senses else "memo"
@@ -90,4 +92,4 @@ def term_suggestions(puppet: Puppet) -> tuple[Suggestion, ...]:
 def used_windows(puppet: Puppet) -> list[str]:
     """The windows that conditions and leave rules can usefully name: those the clips have, and their kinds."""
     kinds = {window.kind for clip in puppet.clips for window in clip.windows}
-    return [name for name in window_names(puppet) if name not in WINDOW_KINDS or name in kinds]
+    return [name for name in window_names(puppet) if name not in WINDOW_WORDS or name in kinds]

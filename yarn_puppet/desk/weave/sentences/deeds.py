@@ -8,6 +8,7 @@ from ....core.model.basics.words import LONGEST_SETTING
 from ....core.model.edits import graph as edits
 from ....core.model.events import Deed
 from ....core.model.graph import State
+from ....core.model.kinds.gestures import GESTURES
 from ....core.model.puppet import Puppet
 from ....core.rules.translate import quoted, to_ids, to_names
 from ...session.document import Document
@@ -49,7 +50,7 @@ def _add(document: Document, state: State, picked: str) -> None:
 
 def deed_options(puppet: Puppet) -> list[tuple[str, str]]:
     """What can be done, in words."""
-    gestures = [each for each in puppet.intents if each.gesture != "held"]
+    gestures = [each for each in puppet.intents if not GESTURES[each.gesture].is_level]
     return [
         *((f"set {memo.name.replace('_', ' ')}", f"set {memo.id}") for memo in puppet.memos),
         *((f"arm {each.name.replace('_', ' ')}", f"arm {each.id}") for each in gestures),

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 from ....core.model.edits import ready_made as edits
 from ....core.model.graph import Group
+from ....core.model.kinds.gestures import GESTURES
 from ....core.model.puppet import Puppet
 from ....core.rules.needs import words_of
 from ....core.rules.scope import BUILT_IN
@@ -49,7 +50,7 @@ def state_gestures(document: Document, states: Sequence[str]) -> list[Part]:
                 tip="From a band or a state on an intent, and back at the end of its clip",
                 field=many_field(lambda: _from_where(puppet, sources), lambda picked: _performed(
                     document, states[0], picked), "on what, from where")))
-        held = [(each.name, each.id) for each in puppet.intents if each.gesture == "held"]
+        held = [(each.name, each.id) for each in puppet.intents if GESTURES[each.gesture].is_level]
         bands = [group for group in puppet.groups if state is not None and group.layer == state.layer]
         options = [(f"{name}, from {band.name}", f"{id} {band.id}") for name, id in held for band in bands]
         if options:
@@ -103,7 +104,7 @@ def _ways(puppet: Puppet, nodes: list[tuple[str, str]]) -> list[tuple[str, str]]
 def _lasting_ways(puppet: Puppet, nodes: list[tuple[str, str]]) -> list[tuple[str, str]]:
     """Those on what can go on for a while, and then no more: not on what a press arms for a moment, nor on what only
     the time of the state itself brings."""
-    momentary = {each.name for each in puppet.intents if each.gesture != "held"} | {*BUILT_IN, "window"}
+    momentary = {each.name for each in puppet.intents if not GESTURES[each.gesture].is_level} | {*BUILT_IN, "window"}
     words = [suggestion.value for suggestion in term_suggestions(puppet) if suggestion.finishes
              and not momentary & set(words_of(suggestion.value))]
     return [(f"{name}, on {word}", f"{id} {word}") for name, id in nodes for word in words]
@@ -111,7 +112,7 @@ def _lasting_ways(puppet: Puppet, nodes: list[tuple[str, str]]) -> list[tuple[st
 
 def _from_where(puppet: Puppet, nodes: list[tuple[str, str]]) -> list[tuple[str, str]]:
     """Every intent from every node."""
-    gestures = [(each.name, each.id) for each in puppet.intents if each.gesture != "held"]
+    gestures = [(each.name, each.id) for each in puppet.intents if not GESTURES[each.gesture].is_level]
     return [(f"{name}, from {node}", f"{intent} {id}") for node, id in nodes for name, intent in gestures]
 
 

@@ -10,21 +10,17 @@ from msgspec.structs import replace
 from ....core.model.edits import graph as edits
 from ....core.model.events import Rule
 from ....core.model.graph import Group, State
+from ....core.model.kinds.modes import MODES
+from ....core.model.kinds.while_rules import WHILE_RULES
 from ....core.model.puppet import Puppet
 from ....core.model.starter import with_senses_for
 from ...session.document import Document
 from ...widgets import theme
 from ...widgets.parts import Field, Part, Suggestion, Token, Word, choice_field, number_field, shared_name_field
 
-FACTORS = {
-    "move_speed": ("move speed", 0.5, 0.0, 10.0), "gravity": ("gravity", 0.5, -10.0, 10.0),
-    "jump_height": ("jump height", 1.5, 0.0, 10.0), "playback": ("clip speed", 0.5, 0.0, 10.0),
-    "height": ("body height", 0.6, 0.2, 1.0),
-}
-"""Rules of a factor: in words, what a new one starts with, and its bounds."""
-SWITCHES = {"lock_movement": "movement locked", "lock_facing": "facing locked", "safe": "safe"}
-MODES = {"ladder": "holds ladders", "ledge": "hangs at ledges", "water": "swims"}
-"""What the mover may do while a state is active."""
+FACTORS = {kind: each for kind, each in WHILE_RULES.items() if each.form == "factor" and not each.chooses}
+"""Rules that are no more than a factor."""
+SWITCHES = {kind: each.words for kind, each in WHILE_RULES.items() if each.form == "switch"}
 MOST_SECONDS = 60.0
 
 
@@ -67,10 +63,10 @@ def rule_parts(
 def _offered(puppet: Puppet, rules: Sequence[Rule]) -> list[tuple[str, str]]:
     """The while-rules that can still be added, in words."""
     kinds = {rule.kind for rule in rules}
-    found = [(words, kind) for kind, (words, *_) in FACTORS.items() if kind not in kinds]
+    found: list[tuple[str, str]] = [(each.words, kind) for kind, each in FACTORS.items() if kind not in kinds]
     found += [(words, kind) for kind, words in SWITCHES.items() if kind not in kinds]
     if "mode" not in kinds:
-        found += [(words, f"mode {mode}") for mode, words in MODES.items()]
+        found += [(each.words, f"mode {mode}") for mode, each in MODES.items()]
     memos = {rule.memo for rule in rules}
     found += [(f"{memo.name.replace('_', ' ')} is…", f"memo {memo.id}") for memo in puppet.memos
               if memo.id not in memos]
@@ -104,12 +100,12 @@ def _new_rule(puppet: Puppet, value: str) -> Rule:
     if kind == "box":
         return Rule("box", box=_body_boxes(puppet)[0])
     if kind == "tint":
-        return Rule("tint", 0.5, colour=theme.DYES["madder"])
+        return Rule("tint", WHILE_RULES["tint"].start, colour=theme.DYES["madder"])
     if kind == "layer_weight":
-        return Rule("layer_weight", 0.0, layer=id)
+        return Rule("layer_weight", WHILE_RULES["layer_weight"].start, layer=id)
     if kind == "mode":
         return Rule("mode", mode=id)  # type: ignore[arg-type]
-    return Rule(kind, FACTORS[kind][1] if kind in FACTORS else 1.0)  # type: ignore[arg-type]
+    return Rule(kind, WHILE_RULES[kind].start)  # type: ignore[arg-type]
 
 
 def _rule(puppet: Puppet, rule: Rule, change: Callable[[Rule | None], None]) -> list[Part]:
@@ -119,10 +115,10 @@ def _rule(puppet: Puppet, rule: Rule, change: Callable[[Rule | None], None]) -> 
 
     name = _name_of(rule)
     if rule.kind in FACTORS:
-        words, _, low, high = FACTORS[rule.kind]
+        traits = FACTORS[rule.kind]
         said: list[Part] = [Token(
-            f"{words} × {rule.value:g}", theme.PLUM, name=name, tip="In force exactly while this is active",
-            field=number_field(rule.value, lambda value: put(value=value), low, high, 0.1))]
+            f"{traits.words} × {rule.value:g}", theme.PLUM, name=name, tip="In force exactly while this is active",
+            field=number_field(rule.value, lambda value: put(value=value), traits.low, traits.high, 0.1))]
     else:
         said = _DRAWN[rule.kind](puppet, rule, put, name)
     return [*said, *_eases(rule, put, name), Token(
@@ -166,8 +162,9 @@ def _switch(puppet: Puppet, rule: Rule, put: Callable[..., None], name: str) -> 
 
 
 def _mode(puppet: Puppet, rule: Rule, put: Callable[..., None], name: str) -> list[Part]:
-    return [Token(MODES.get(rule.mode, "moves…"), theme.MOSS, name=name, field=choice_field(
-        rule.mode, [(words, mode) for mode, words in MODES.items()], lambda mode: put(mode=mode)),
+    words = MODES[rule.mode].words if rule.mode else "moves…"
+    return [Token(words, theme.MOSS, name=name, field=choice_field(
+        rule.mode, [(each.words, mode) for mode, each in MODES.items()], lambda mode: put(mode=mode)),
         tip="How the mover may move where the world has a ladder, a ledge or water")]
 
 

@@ -13,11 +13,11 @@ typedef struct {
 } @_picture;
 
 typedef enum {
-    @UPPER@_EFFECT, @UPPER@_SOUND, @UPPER@_SHAKE, @UPPER@_LAUNCH, @UPPER@_ATTACH, @UPPER@_CALL
+    @MOMENT_KINDS@
 } @_moment_kind;
 
 typedef enum {
-    @UPPER@_HIT, @UPPER@_CANCEL, @UPPER@_GUARD, @UPPER@_SAFE, @UPPER@_NAMED
+    @WINDOW_KINDS@
 } @_window_kind;
 
 /* An argument of a call, of one type: a number that is whole or not, a bool (0 or 1), or a text. */

@@ -145,8 +145,8 @@ typedef struct {
     @_in_force rules[@UPPER@_RULES];
     int32_t taken_count;
     @_taken taken[@UPPER@_TAKEN ? @UPPER@_TAKEN : 1];
-    double move_speed, gravity, jump_height;
-    bool lock_movement, lock_facing, safe, stuck;
+    double @FACTORS@;
+    bool @SWITCHES@, stuck;
 } @_report;
 
 /* A character before its first tick, in a program that was compiled for a puppet of this shape. False, and nothing is

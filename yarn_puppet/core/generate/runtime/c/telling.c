@@ -93,12 +93,7 @@ void @_digests(const @_report *out, uint32_t digests[8]) {
         mixed(&digests[6], out->taken[at].left);
         mixed(&digests[6], out->taken[at].entered);
     }
-    mixed_real(&digests[7], out->move_speed);
-    mixed_real(&digests[7], out->gravity);
-    mixed_real(&digests[7], out->jump_height);
-    mixed(&digests[7], out->lock_movement);
-    mixed(&digests[7], out->lock_facing);
-    mixed(&digests[7], out->safe);
+@MIX_SUMS@
     mixed(&digests[7], out->stuck);
 }
 

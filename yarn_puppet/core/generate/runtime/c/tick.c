@@ -19,12 +19,7 @@ static void in_force(@_report *out, int32_t layer, int32_t rule, int64_t share, 
     told->share = share == FULL ? 1.0 : (double)share / (double)FULL;
     told->out = goes_out;
     switch (RULES[rule].kind) {
-        case MOVE_SPEED: out->move_speed = bound(out->move_speed * by); break;
-        case GRAVITY: out->gravity = bound(out->gravity * by); break;
-        case JUMP_HEIGHT: out->jump_height = bound(out->jump_height * by); break;
-        case LOCK_MOVEMENT: out->lock_movement = out->lock_movement || share >= HALF; break;
-        case LOCK_FACING: out->lock_facing = out->lock_facing || share >= HALF; break;
-        case SAFE: out->safe = out->safe || share >= HALF; break;
+@SUM_UP@
         default: break;
     }
 }
@@ -36,12 +31,7 @@ static int32_t plain_rules(const @ *p, @_report *out) {
     int l;
     if (LAYER_COUNT == 1 && !is_empty(&p->layers[0])) {
         const state_row *state = &STATES[p->layers[0].state];
-        out->move_speed = state->move_speed;
-        out->gravity = state->gravity;
-        out->jump_height = state->jump_height;
-        out->lock_movement = state->lock_movement;
-        out->lock_facing = state->lock_facing;
-        out->safe = state->safe;
+@SUMS_OF_STATE@
         for (at = 0; at < state->forced_count; at++) {
             out->rules[at].layer = 0;
             out->rules[at].rule = FORCED[state->forced + at];
@@ -136,8 +126,7 @@ bool @_tick(@ *p, const @_inputs *in, @_report *out) {
     out->taken_count = out->used_count = out->moment_count = out->window_count = out->rule_count = 0;
     out->stuck = false;
     if (!PLAIN_RULES || LAYER_COUNT != 1 || is_empty(&p->layers[0])) {
-        out->safe = out->lock_movement = out->lock_facing = false;
-        out->move_speed = out->gravity = out->jump_height = 1.0;
+        @NOTHING_SUMMED@
     }
     if (p->any_armed && !in->stopped) {
         p->any_armed = false;

@@ -12,7 +12,7 @@ export interface Picture {
     `file`, or a clip (a Clip,
     -1 for none), played once or `round`, over the figure or `under` it. */
 export interface MomentInfo {
-  kind: "effect" | "sound" | "shake" | "launch" | "attach" | "call"; name: string; file: string; anchor: number;
+  kind: @MOMENT_KINDS@; name: string; file: string; anchor: number;
   follow: boolean; mirrors: boolean; strength: number; seconds: number; speed: number; angle: number;
   clip: number; round: boolean; under: boolean;
   arguments: readonly { name: string; value: number | boolean | string }[];
@@ -20,7 +20,7 @@ export interface MomentInfo {
 
 /** What a window is: an open one is a place in WINDOW_INFOS. `hitStop` is in ticks. */
 export interface WindowInfo {
-  kind: "hit" | "cancel" | "guard" | "safe" | "named"; name: string; damage: number; push: number; hitStop: number;
+  kind: @WINDOW_KINDS@; name: string; damage: number; push: number; hitStop: number;
 }
 
 /** What a while-rule is: one in force is a place in RULE_INFOS. `value` is a factor, or the strength of a tint; `text` a

@@ -52,8 +52,7 @@ const TELLING = [
     for (const each of out.taken) d.whole(each.layer, each.transition, each.left, each.entered);
   },
   (out, d) => {
-    d.real(out.moveSpeed, out.gravity, out.jumpHeight);
-    d.whole(out.lockMovement, out.lockFacing, out.safe, out.stuck);
+@MIX_SUMS@
   },
 ];
 

@@ -19,26 +19,14 @@ function keepEvents(p, senses, stopped) {
 }
 
 function sumUp(out, kind, share, by) {
-  if (kind === MOVE_SPEED) out.moveSpeed = bound(out.moveSpeed * by);
-  else if (kind === GRAVITY) out.gravity = bound(out.gravity * by);
-  else if (kind === JUMP_HEIGHT) out.jumpHeight = bound(out.jumpHeight * by);
-  else if (share >= HALF) {
-    out.lockMovement = out.lockMovement || kind === LOCK_MOVEMENT;
-    out.lockFacing = out.lockFacing || kind === LOCK_FACING;
-    out.safe = out.safe || kind === SAFE;
-  }
+@SUM_UP@
 }
 
 // Where rules come from states and groups only, and all at once. None weighs on a layer.
 function plainRules(p, out) {
   if (LAYER_COUNT === 1 && !isEmpty(p.layers[0])) {
     const state = STATES[p.layers[0].state];
-    out.moveSpeed = state.move_speed;
-    out.gravity = state.gravity;
-    out.jumpHeight = state.jump_height;
-    out.lockMovement = state.lock_movement;
-    out.lockFacing = state.lock_facing;
-    out.safe = state.safe;
+@SUMS_OF_STATE@
     out.rules = FORCED_RULES[p.layers[0].state];
     return NONE;
   }
@@ -54,8 +42,7 @@ function plainRules(p, out) {
 }
 
 function unweighed(out) {
-  out.moveSpeed = out.gravity = out.jumpHeight = 1;
-  out.lockMovement = out.lockFacing = out.safe = false;
+@NOTHING_SUMMED@
 }
 
 function weighedRules(p, stopped, out) {
@@ -82,8 +69,8 @@ export const report = () => ({
     done: true, blend: 1, weight: leastOf(1, mostOf(0, row.weight)), fading: NONE})),
   facing: 0, senses: SOME_SENSES.slice(), memos: MEMOS.length ? MEMOS.map(memo => memo.start) : NONE,
   thresholds: THRESHOLDS.length ? THRESHOLDS.map(() => false) : NONE, armed: NOT_ARMED, used: NONE, moments: NONE,
-  windows: NONE, rules: NONE, taken: NONE, moveSpeed: 1, gravity: 1, jumpHeight: 1, lockMovement: false,
-  lockFacing: false, safe: false, stuck: false,
+  windows: NONE, rules: NONE, taken: NONE,
+  @AT_REST@, stuck: false,
 });
 
 /**

@@ -39,7 +39,7 @@ export interface Report {
   thresholds: readonly boolean[]; armed: readonly boolean[]; used: readonly number[]; moments: readonly Fired[];
   windows: readonly Open[]; rules: readonly { layer: number; rule: number; share: number; out: boolean }[];
   taken: readonly { layer: number; transition: number; left: number; entered: number }[];
-  moveSpeed: number; gravity: number; jumpHeight: number; lockMovement: boolean; lockFacing: boolean; safe: boolean;
+  @SUM_TYPES@
   stuck: boolean;
 }
 
