@@ -18,7 +18,7 @@ from bench.ticks import inputs_of_takes
 from yarn_puppet.core.engine.compiling.puppets import compile_puppet
 from yarn_puppet.core.formats.booth_file import load_booth
 from yarn_puppet.core.formats.puppet_file import load_puppet
-from yarn_puppet.core.generate.c.source import c_source
+from yarn_puppet.core.languages.c.source import c_source
 from yarn_puppet.core.takes.run import set_up
 from yarn_puppet.demo import DEMO_BOOTH, DEMO_FOLDER, FIRST_STEPS
 

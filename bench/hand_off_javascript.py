@@ -16,7 +16,7 @@ from statistics import median
 from bench.ticks import inputs_of_takes
 from yarn_puppet.core.formats.booth_file import load_booth
 from yarn_puppet.core.formats.puppet_file import load_puppet
-from yarn_puppet.core.generate.javascript.source import javascript_source
+from yarn_puppet.core.languages.javascript.source import javascript_source
 from yarn_puppet.core.takes.run import set_up
 from yarn_puppet.demo import DEMO_BOOTH, DEMO_FOLDER, FIRST_STEPS
 

@@ -18,8 +18,8 @@ from pathlib import Path
 
 from tests.helpers import demo_puppet
 from tests.wire import KEY, WireWorker
-from yarn_puppet.core.handoff.clients.yarn_wire import Wire
 from yarn_puppet.core.handoff.files import hand_off
+from yarn_puppet.core.languages.python.client.yarn_wire import Wire
 from yarn_puppet.game.puppets import imported
 
 FRAMES, STOPPED, GOES_ON = 600, 2.0, 6.0

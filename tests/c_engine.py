@@ -9,9 +9,9 @@ from typing import NamedTuple
 
 from yarn_puppet.core.engine.program import Program
 from yarn_puppet.core.engine.state import Inputs, Report
-from yarn_puppet.core.generate.c.source import c_source, input_names
 from yarn_puppet.core.generate.flat import Flat, flat
-from yarn_puppet.core.handoff.report_numbers import ReportNumbers
+from yarn_puppet.core.generate.report_numbers import ReportNumbers
+from yarn_puppet.core.languages.c.source import c_source, input_names
 
 FLAGS = ("-std=c99", "-Wall", "-Wextra", "-Wpedantic", "-Wconversion", "-Werror")
 DRIVER = """#include "@.h"

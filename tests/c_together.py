@@ -12,14 +12,15 @@ from collections.abc import Sequence
 from pathlib import Path
 
 from tests.c_engine import DRIVER, Case, unlike
-from yarn_puppet.core.generate.c.conditions import condition_functions
-from yarn_puppet.core.generate.c.sizes import ROOM, numbers, rooms
-from yarn_puppet.core.generate.c.tables import arrays, structs
-from yarn_puppet.core.generate.choosing import C, choosing
+from yarn_puppet.core.generate.choosing import choosing
 from yarn_puppet.core.generate.columns import PLAIN, ROWS
 from yarn_puppet.core.generate.features import events, lasting
 from yarn_puppet.core.generate.flat import Flat, flat
-from yarn_puppet.core.generate.parts import part, rules_of_a_tick
+from yarn_puppet.core.generate.sizes import ROOM, numbers, rooms
+from yarn_puppet.core.languages.c.choosing import CHOOSING
+from yarn_puppet.core.languages.c.conditions import condition_functions
+from yarn_puppet.core.languages.c.parts import part, rules_of_a_tick
+from yarn_puppet.core.languages.c.tables import arrays, structs
 
 OWN = re.compile(r"\b(condition_\d+|expression_\d+|CONDITIONS|EXPRESSIONS|first_open)\b")
 """What each puppet has for itself in its code."""
@@ -72,7 +73,7 @@ def _named(text: str) -> str:
 
 def _header(tables: Sequence[Flat]) -> str:
     room = "\n".join(f"#define MANY_{key} {value}" for key, value in _most([rooms(made) for made in tables]).items())
-    text = part("c", "header.h")
+    text = part("header.h")
     for key, value in (
         ("@ROOMS@", room), ("@ENUMS@", ""), ("@FRAMES@", ""), ("@UPPER@", "MANY"), ("@SHAPE@", "1u"),
         ("@INPUTS@", "    bool down[MANY_ACTIONS ? MANY_ACTIONS : 1];\n"
@@ -102,13 +103,13 @@ def _code(tables: Sequence[Flat]) -> str:
         fields = [*(f"p{place}_{name}" for name in looked_up), *(str(known[key]) for key in own), str(place)]
         puppets.append(f"    {{{', '.join(fields)}}}")
     degrees = "static const double DEGREES[] = {0.0, 45.0, 90.0, 135.0, 180.0, 225.0, 270.0, 315.0};"
-    runtime = rules_of_a_tick("c", "c").replace("@CONDITIONS@", _conditions(tables)).replace(
+    runtime = rules_of_a_tick().replace("@CONDITIONS@", _conditions(tables)).replace(
         "@CHOOSING@", _exits(tables)).replace("@INPUTS_READ@", INPUTS)
     driver = DRIVER.replace("@READ@", READ).replace('#include "@.h"\n', "")
     for name in ("LAYER", "ACTION", "SENSE", "MEMO", "THRESHOLD", "INTENT"):
         driver = driver.replace(f"@UPPER@_{name}S", f"{name}_COUNT")
     return _named("\n".join((
-        part("c", "head.c"), *(f"#define {key} {value}" for key, value in fixed.items()),
+        part("head.c"), *(f"#define {key} {value}" for key, value in fixed.items()),
         structs(), degrees, *data, f"typedef struct {{\n{rows}\n}} puppet_row;",
         "static const puppet_row PUPPETS[] = {\n" + ",\n".join(puppets) + "\n};",
         "static const puppet_row *run_now = PUPPETS;",
@@ -128,7 +129,7 @@ def _conditions(tables: Sequence[Flat]) -> str:
 
 
 def _exits(tables: Sequence[Flat]) -> str:
-    found = [OWN.sub(rf"p{place}_\1", choosing(made, C)) for place, made in enumerate(tables)]
+    found = [OWN.sub(rf"p{place}_\1", choosing(made, CHOOSING)) for place, made in enumerate(tables)]
     each = ", ".join(f"p{place}_first_open" for place in range(len(tables)))
     found.append(f"static int32_t (*const ALL_FIRST_OPEN[])({CONDITION}) = {{{each}}};\n"
                  f"static int32_t first_open({CONDITION}) {{\n"

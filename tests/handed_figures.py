@@ -13,11 +13,11 @@ from types import ModuleType
 from tests.c_engine import DRIVER, FLAGS, READS, Case, input_lines
 from tests.js_engine import told_inputs
 from yarn_puppet.core.engine.state import Report
-from yarn_puppet.core.generate.c.source import c_source
-from yarn_puppet.core.generate.c.source import input_names as c_names
 from yarn_puppet.core.generate.flat import flat
-from yarn_puppet.core.generate.javascript.source import javascript_source
 from yarn_puppet.core.handoff.frames import geometry
+from yarn_puppet.core.languages.c.source import c_source
+from yarn_puppet.core.languages.c.source import input_names as c_names
+from yarn_puppet.core.languages.javascript.source import javascript_source
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.pose.clip_shown import shown
 from yarn_puppet.core.pose.figure import anchor_in, figure, place_of, standing

@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import Any
 
 from tests.c_engine import Case, unlike
-from yarn_puppet.core.generate.javascript.source import input_names, javascript_source
+from yarn_puppet.core.languages.javascript.source import input_names, javascript_source
 
 MAIN = """import {readFileSync} from "node:fs";
 const view = new DataView(new ArrayBuffer(8));

@@ -12,7 +12,7 @@ from unittest import TestCase, mock
 
 import msgspec
 
-from yarn_puppet.core.handoff.clients.yarn_wire import Wire
+from yarn_puppet.core.languages.python.client.yarn_wire import Wire
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.wire.hub import Hub
 from yarn_puppet.core.wire.lines import FROM_WIRE, Listen, Listening
@@ -39,7 +39,7 @@ def begun(wire: Wire) -> bool:
 def patient(case: TestCase) -> None:
     """Let games in Python wait for a busy desk while a test runs."""
     for name in ("ANSWER_WITHIN", "WELCOME_WITHIN", "SILENT_AFTER"):
-        patched = mock.patch(f"yarn_puppet.core.handoff.clients.yarn_wire.{name}", float(PATIENCE))
+        patched = mock.patch(f"yarn_puppet.core.languages.python.client.yarn_wire.{name}", float(PATIENCE))
         patched.start()
         case.addCleanup(patched.stop)
 

@@ -27,10 +27,10 @@ from yarn_puppet.core.engine.compiling.puppets import compile_puppet
 from yarn_puppet.core.formats.booth_file import load_booth
 from yarn_puppet.core.formats.puppet_file import load_puppet
 from yarn_puppet.core.formats.take_file import load_take, takes_of
-from yarn_puppet.core.generate.c.source import c_source
 from yarn_puppet.core.generate.names import Identifiers, identifier
-from yarn_puppet.core.generate.python_module import python_module
 from yarn_puppet.core.handoff.files import hand_off
+from yarn_puppet.core.languages.c.source import c_source
+from yarn_puppet.core.languages.python.source import python_module
 from yarn_puppet.core.model.clips import Anchor
 from yarn_puppet.core.model.events import Argument, Moment
 from yarn_puppet.core.model.graph import State

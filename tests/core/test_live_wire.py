@@ -21,8 +21,9 @@ from yarn_puppet.core.engine.plain.tick import initial_state, tick
 from yarn_puppet.core.engine.state import Inputs, Landed
 from yarn_puppet.core.formats.puppet_file import load_puppet
 from yarn_puppet.core.generate.flat import flat
+from yarn_puppet.core.generate.report_numbers import ReportNumbers
 from yarn_puppet.core.handoff.files import made_of
-from yarn_puppet.core.handoff.report_numbers import ReportNumbers
+from yarn_puppet.core.languages.table import LANGUAGES
 from yarn_puppet.core.model.edits.graph import state_changed
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.takes.recording import Recording
@@ -550,7 +551,7 @@ class Document(Case):
             self.assertIn(f"`{field}`", page)
 
     def test_the_types_of_the_client_in_javascript_have_every_field(self) -> None:
-        types = (ROOT / "yarn_puppet" / "core" / "handoff" / "clients" / "yarn_wire.d.ts").read_text()
+        types = LANGUAGES["javascript"].client()["yarn_wire.d.ts"]
         schemas = DOCUMENT["components"]["schemas"]
         for name, told in (("ReportTold", "Report"), ("LayerTold", "LayerReport"), ("MomentTold", "Moment"),
                            ("WindowTold", "Window"), ("PropTold", "Prop"), ("RuleTold", "Rule"), ("Picture", "Picture"),

@@ -23,9 +23,9 @@ from yarn_puppet.core.engine.compiling.puppets import compile_puppet
 from yarn_puppet.core.formats.errors import FileProblem
 from yarn_puppet.core.formats.puppet_file import load_puppet, puppet_bytes, puppet_from
 from yarn_puppet.core.generate.flat import flat
-from yarn_puppet.core.handoff.scxml.conditions import Data, read_condition
-from yarn_puppet.core.handoff.scxml.reading import chart_from
-from yarn_puppet.core.handoff.scxml.writing import state_chart
+from yarn_puppet.core.languages.scxml.conditions import Data, read_condition
+from yarn_puppet.core.languages.scxml.reading import chart_from
+from yarn_puppet.core.languages.scxml.writing import state_chart
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.model.starter import new_puppet
 from yarn_puppet.core.rules.bind import Tree, leaves

@@ -22,8 +22,9 @@ MAY_IMPORT = {
     "booth": {"model", "rules", "engine", "pose"},
     "takes": {"model", "rules", "engine", "pose", "booth", "art"},
     "snags": {"model", "rules", "engine", "pose", "booth", "takes"},
-    "handoff": {"model", "rules", "engine", "generate", "pose", "booth", "takes", "snags", "formats"},
-    "wire": {"model", "rules", "engine", "generate", "pose", "booth", "takes", "handoff", "formats"},
+    "languages": {"model", "rules", "engine", "generate", "formats"},
+    "handoff": {"model", "rules", "engine", "generate", "languages", "pose", "booth", "takes", "snags", "formats"},
+    "wire": {"model", "rules", "engine", "generate", "languages", "pose", "booth", "takes", "handoff", "formats"},
     "art": {"model"},
     "formats": {"model"},
 }

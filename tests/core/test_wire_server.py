@@ -25,8 +25,8 @@ from websockets.sync.client import ClientConnection, connect
 
 from tests.helpers import Case, demo_puppet
 from tests.wire import KEY, PATIENT_C, PATIENT_JS, WireWorker, begun, patient
-from yarn_puppet.core.handoff.clients.yarn_wire import Wire
 from yarn_puppet.core.handoff.files import hand_off
+from yarn_puppet.core.languages.python.client.yarn_wire import Wire
 from yarn_puppet.core.model.edits.graph import state_changed
 from yarn_puppet.core.takes.run import controls_of
 from yarn_puppet.core.wire.key import kept_address
@@ -442,7 +442,7 @@ class Clients(WithWire):
                 ends.wait()
             return Still()
 
-        client = "yarn_puppet.core.handoff.clients.yarn_wire"
+        client = "yarn_puppet.core.languages.python.client.yarn_wire"
         with mock.patch(f"{client}.connect", connects), mock.patch(f"{client}.SILENT_AFTER", 0.0), mock.patch(
                 f"{client}.AGAIN_AFTER", 0.0):
             wire = Wire("hasty", "follow", address="127.0.0.1:1", key=KEY)

@@ -21,8 +21,8 @@ from tests.browser_page import opened, served
 from tests.desk.case import DeskCase
 from tests.helpers import demo_puppet, demo_world
 from tests.wire import PATIENT_C, ROOT, begun, patient
-from yarn_puppet.core.handoff.clients.yarn_wire import Wire
 from yarn_puppet.core.handoff.files import hand_off
+from yarn_puppet.core.languages.python.client.yarn_wire import Wire
 from yarn_puppet.core.model.edits.graph import state_changed
 from yarn_puppet.core.takes.run import replay, set_up
 from yarn_puppet.core.wire.key import address_path

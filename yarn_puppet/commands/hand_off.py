@@ -6,6 +6,7 @@ import argparse
 from pathlib import Path
 
 from ..core.formats.errors import FileProblem
+from ..core.languages.table import DEFAULT_LANGUAGES, LANGUAGES
 from .exit_codes import OK
 from .worlds import world_for
 
@@ -14,8 +15,8 @@ def add(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     """Its arguments."""
     handing = commands.add_parser("hand-off", help="write what a game gets: code, and a manifest of it")
     handing.add_argument("file", type=Path, metavar="FILE")
-    handing.add_argument("--to", default="c,javascript,python", metavar="LANGUAGES",
-                         help="of c, javascript, python and scxml, parted by commas; the first three where not given")
+    handing.add_argument("--to", default=",".join(DEFAULT_LANGUAGES), metavar="LANGUAGES",
+                         help=f"comma-separated: {', '.join(LANGUAGES)} (default: {','.join(DEFAULT_LANGUAGES)})")
     handing.add_argument("--out", type=Path, required=True, metavar="DIR")
     handing.add_argument("--name", metavar="NAME", help="what the code is called; the puppet's name where not given")
     handing.add_argument("--art", action="store_true",
@@ -30,7 +31,7 @@ def run(options: argparse.Namespace) -> int:
     """Do it; gives the exit code."""
     from ..core.formats.puppet_file import load_puppet
     from ..core.formats.take_file import SUFFIX, load_take, takes_of
-    from ..core.handoff.files import LANGUAGES, hand_off, write_changed
+    from ..core.handoff.files import hand_off, write_changed
     from ..core.takes.run import set_up
 
     languages = [each.strip() for each in options.to.split(",") if each.strip()]

@@ -6,6 +6,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from ..core.formats.errors import FileProblem, open_regular
+from ..core.formats.trace_file import TRACES
 
 HEAD = 4096
 """Bytes from which a file's kind is told."""
@@ -13,9 +14,7 @@ KINDS: dict[str, tuple[str, Callable[[bytes], bool]]] = {
     "junit": ("JUnit XML", lambda head: head.lstrip().startswith(b"<") and b"<testsuite" in head),
     ".svg": ("SVG", lambda head: head.lstrip().startswith(b"<") and b"<svg" in head),
     ".png": ("PNG", lambda head: head.startswith(b"\x89PNG\r\n\x1a\n")),
-    ".jsonl": ("trace of JSON lines", lambda head: head.startswith(b'{"tick"')),
-    ".csv": ("trace as a table", lambda head: head.startswith(b"tick,")),
-    ".vcd": ("value change dump", lambda head: head.lstrip().startswith(b"$")),
+    **{suffix: (each.words, each.begins) for suffix, each in TRACES.items()},
 }
 """By kind, or by the ending of a name: what it is called, and how it is known."""
 

@@ -7,6 +7,7 @@ import sys
 from pathlib import Path
 
 from ..core.formats.errors import FileProblem
+from ..core.formats.trace_file import TRACES
 from .exit_codes import OK
 from .outputs import may_write
 from .worlds import world_for
@@ -18,7 +19,7 @@ def add(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     playing.add_argument("file", type=Path, metavar="FILE")
     playing.add_argument("--take", type=Path, required=True, metavar="TAKE")
     playing.add_argument("--trace", default="-", metavar="OUT",
-                         help="a .jsonl, .csv or .vcd file; - is standard output as JSON lines (the default)")
+                         help=f"a file that ends in {', '.join(TRACES)}; - is standard output as JSON lines (default)")
     playing.set_defaults(command=run)
 
 
@@ -26,7 +27,7 @@ def run(options: argparse.Namespace) -> int:
     """Do it; gives the exit code."""
     from ..core.formats.puppet_file import load_puppet
     from ..core.formats.take_file import load_take
-    from ..core.formats.trace_file import TRACES, save_trace, write_json_lines
+    from ..core.formats.trace_file import save_trace, write_json_lines
     from ..core.takes.run import replay, set_up
     from ..core.takes.trace import trace_lines
 

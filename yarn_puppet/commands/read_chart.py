@@ -20,7 +20,7 @@ def add(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
 def run(options: argparse.Namespace) -> int:
     """Do it; gives the exit code."""
     from ..core.formats.puppet_file import save_puppet
-    from ..core.handoff.scxml.reading import read_chart
+    from ..core.languages.scxml.reading import read_chart
 
     if options.out.exists():
         raise FileProblem(options.out, "", "is there already, and stays as it is")

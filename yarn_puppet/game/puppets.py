@@ -11,8 +11,8 @@ from typing import Any
 
 import msgspec
 
-from ..core.handoff.clients.yarn_wire import Wire
 from ..core.handoff.files import hand_off
+from ..core.languages.python.client.yarn_wire import Wire
 from ..core.model.basics.base import Scalar
 from ..core.model.puppet import Puppet
 from ..core.takes.run import set_up

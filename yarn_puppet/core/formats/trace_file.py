@@ -6,7 +6,7 @@ import csv
 import json
 from collections.abc import Callable, Iterable, Iterator
 from pathlib import Path
-from typing import Any, TextIO
+from typing import Any, NamedTuple, TextIO
 
 from .errors import FileProblem
 from .replacing import written_safely
@@ -53,18 +53,29 @@ def _flat(prefix: str, value: Any) -> Iterator[tuple[str, Any]]:
         yield prefix, value
 
 
-TRACES: dict[str, Callable[[Lines, int, TextIO], None]] = {
-    ".jsonl": lambda lines, rate, out: write_json_lines(lines(), out),
-    ".csv": lambda lines, rate, out: write_table(lambda: flat_lines(lines()), out),
-    ".vcd": write_vcd,
+class TraceFormat(NamedTuple):
+    """A format of traces: what it is called, how a file of it begins, and how it is written: of the lines of a run with
+    so many ticks a second."""
+
+    words: str
+    begins: Callable[[bytes], bool]
+    write: Callable[[Lines, int, TextIO], None]
+
+
+TRACES: dict[str, TraceFormat] = {
+    ".jsonl": TraceFormat("trace of JSON lines", lambda head: head.startswith(b'{"tick"'),
+                          lambda lines, rate, out: write_json_lines(lines(), out)),
+    ".csv": TraceFormat("trace as a table", lambda head: head.startswith(b"tick,"),
+                        lambda lines, rate, out: write_table(lambda: flat_lines(lines()), out)),
+    ".vcd": TraceFormat("value change dump", lambda head: head.lstrip().startswith(b"$"), write_vcd),
 }
-"""How a trace is written, by the suffix of its file."""
+"""By the suffix of a file."""
 
 
 def save_trace(lines: Lines, rate: int, path: Path) -> None:
     """Write a trace of a run with so many ticks a second as the file's name says, safely. Raises FileProblem."""
-    write = TRACES.get(path.suffix)
-    if write is None:
+    kind = TRACES.get(path.suffix)
+    if kind is None:
         raise FileProblem(path, "", f"expected a name that ends in {', '.join(TRACES)}")
     with written_safely(path) as file:
-        write(lines, rate, file)
+        kind.write(lines, rate, file)

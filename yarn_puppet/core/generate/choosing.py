@@ -9,7 +9,7 @@ from __future__ import annotations
 from typing import NamedTuple
 
 from .flat import NONE, Flat
-from .parts import part
+from .parts import template
 
 MOST_STRAIGHT = 128
 """States beyond which straight code would take compilers too long: such a puppet chooses by its tables."""
@@ -38,35 +38,10 @@ class ChoosingWords(NamedTuple):
     nowhere: str
 
 
-C = ChoosingWords(
-    "static int32_t {name}(const work *w, int l, int16_t *u, int *n) {{\n"
-    "    const @_layer_now *layer = &w->p->layers[l];\n    (void)layer;\n    (void)u;\n    (void)n;\n{lines}"
-    "    return -1;\n}}\n",
-    "static int32_t first_open(const work *w, int l, int16_t *u, int *n) {{\n"
-    "    const @_layer_now *layer = &w->p->layers[l];\n    int32_t found;\n    (void)found;\n    (void)u;\n"
-    "    *n = 0;\n    switch (layer->state) {{\n{cases}    default: break;\n    }}\n    return -1;\n}}\n",
-    "    case {state}:\n{lines}        break;\n", "        if ((found = {name}(w, l, u, n)) >= 0) return found;\n",
-    "        {ask}return {place};\n", ("c", "choosing_by_tables.c"),
-    "!is_deaf(&STATES[layer->state], {})",
-    ("", "layer->ticks * TICK >= INT64_C({})", "(layer->ended || is_silent(layer->clip))",
-     "any_open(layer) && may_leave(layer, &TRANSITIONS[{}])"),
-    "condition_{}(w, l, u, n)", "destination(w->p, {}) != layer->state", "layer->state != {}", "NOWHERE")
-JAVASCRIPT = ChoosingWords(
-    "function {name}(p, senses, l, u) {{\n  const layer = p.layers[l];\n{lines}  return -1;\n}}\n",
-    "function firstOpen(p, senses, l, u) {{\n  const layer = p.layers[l];\n  let found;\n"
-    "  if (u.length) u.length = 0;\n  switch (layer.state) {{\n{cases}    default: break;\n  }}\n  return -1;\n}}\n",
-    "    case {state}:\n{lines}      break;\n", "      if ((found = {name}(p, senses, l, u)) >= 0) return found;\n",
-    "      {ask}return {place};\n", ("javascript", "choosing_by_tables.js"),
-    "!isDeaf(STATES[layer.state], {})",
-    ("", "layer.ticks * TICK >= {}", "(layer.ended || isSilent(layer.clip))",
-     "layer.open.length && mayLeave(layer, TRANSITIONS[{}])"),
-    "CONDITION_{}(p, senses, l, u)", "destination(p, {}) !== layer.state", "layer.state !== {}", "NOWHERE")
-
-
 def choosing(made: Flat, words: ChoosingWords) -> str:
     """The functions, and the one that gives the transition that a layer takes, or -1."""
     if len(made.tables["states"]) > MOST_STRAIGHT:
-        return part(*words.tables)
+        return template(*words.tables)
     owners = [_owners(made, state) for state in range(len(made.tables["states"]))]
     if sum(count for each in owners for _, (_, count) in each) <= MOST_TRIES:
         functions = dict[str, str]()

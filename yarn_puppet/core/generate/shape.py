@@ -10,13 +10,15 @@ from __future__ import annotations
 import hashlib
 from functools import cache
 
-from .c.sizes import numbers, rooms
+from ..model.kinds.while_rules import REPORTED
+from .constants import CONSTANTS
 from .flat import Flat
-from .parts import part
+from .parts import template
+from .sizes import numbers, rooms
 
 LAYOUTS = (("c", "header.h"), ("c", "frames.h"), ("c", "figure.h"), ("javascript", "types.d.ts"),
            ("javascript", "tick.js"))
-"""The files in which states, inputs and reports are laid out."""
+"""The files in which states, inputs and reports are laid out; what they say of every kind belongs to it too."""
 
 
 def shape_of(made: Flat) -> int:
@@ -37,4 +39,4 @@ def shape_of(made: Flat) -> int:
 
 @cache
 def _layouts() -> str:
-    return "".join(part(language, name) for language, name in LAYOUTS)
+    return "".join([*(template(language, name) for language, name in LAYOUTS), repr(CONSTANTS), repr(REPORTED)])

@@ -8,17 +8,16 @@ language. The traces are those of the plain engine; the fast one, which the desk
 from __future__ import annotations
 
 import re
-import subprocess
 import sys
 import tempfile
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from pathlib import Path
-from shutil import which
 
 import msgspec
 
 from ..engine.fast.tick import fast_tick
 from ..engine.plain.tick import initial_state, tick
+from ..languages.table import LANGUAGES
 from ..model.puppet import Puppet
 from ..model.take import Take
 from ..model.world import World
@@ -27,9 +26,9 @@ from .files import hand_off
 from .random_take import random_take
 
 RANDOM_TICKS, SEED = 10_000, 1
-TIMEOUT = 300
 NAME = "puppet"
-Run = Callable[[Path], str]
+RUNS = {key: each.run for key, each in LANGUAGES.items() if each.run is not None}
+"""By language what runs the traces, and gives what that said."""
 
 
 class CompareRequest(msgspec.Struct, frozen=True):
@@ -66,7 +65,7 @@ def compared(ask: CompareRequest) -> Iterator[LanguageResult]:
         for name, content in hand_off(ask.puppet, tuple(RUNS), NAME, takes).files.items():
             (Path(folder) / name).write_bytes(content)
         for language, run in RUNS.items():
-            yield _read(language, run(Path(folder)))
+            yield _read(language, run(Path(folder), NAME))
 
 
 def _engines(takes: list[tuple[str, Setup, Take]]) -> LanguageResult:
@@ -86,38 +85,6 @@ def _engines(takes: list[tuple[str, Setup, Take]]) -> LanguageResult:
             else:
                 kept_ticks += 1
     return LanguageResult("desk", len(takes) - 1, kept_ticks, random_ticks)
-
-
-def _done(*command: str, folder: Path) -> tuple[int, str]:
-    try:
-        done = subprocess.run(command, cwd=folder, capture_output=True, text=True, timeout=TIMEOUT, check=False)
-    except (OSError, subprocess.TimeoutExpired) as error:
-        return 1, f"cannot be run: {error}"
-    return done.returncode, done.stdout + done.stderr
-
-
-def _c(folder: Path) -> str:
-    compiler = which("cc") or which("gcc") or which("clang")
-    if compiler is None:
-        return "no C compiler is on this machine"
-    code, said = _done(compiler, "-std=c99", "-O2", "-o", "runner", f"{NAME}_test.c", f"{NAME}.c", "-lm", folder=folder)
-    return f"does not compile: {said[:200]}" if code else _done("./runner", f"{NAME}.golden.txt", "--time",
-                                                                 folder=folder)[1]
-
-
-def _javascript(folder: Path) -> str:
-    node = which("node") or which("nodejs")
-    if node is None:
-        return "Node is not on this machine"
-    return _done(node, f"{NAME}_test.mjs", f"{NAME}.golden.txt", "--time", folder=folder)[1]
-
-
-def _python(folder: Path) -> str:
-    return _done(sys.executable, f"{NAME}_test.py", f"{NAME}.golden.txt", "--time", folder=folder)[1]
-
-
-RUNS: dict[str, Run] = {"c": _c, "javascript": _javascript, "python": _python}
-"""By language what runs the traces, and gives what that said."""
 
 
 def _read(language: str, said: str) -> LanguageResult:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Callable, Iterable, Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from pathlib import Path
 from typing import NamedTuple
 
@@ -16,28 +16,21 @@ from ..engine.state import Inputs, Report
 from ..formats.errors import FileProblem, read_whole
 from ..formats.puppet_file import puppet_bytes
 from ..formats.replacing import write_together
-from ..generate.c.source import c_source
 from ..generate.flat import flat
-from ..generate.geometry import Geometry
-from ..generate.javascript.source import javascript_source
+from ..generate.language import GOLDEN
 from ..generate.module_name import module_name
 from ..generate.names import Mended
-from ..generate.python_module import python_module
 from ..generate.shape import shape_of
+from ..languages.table import LANGUAGES
 from ..model.puppet import Puppet
 from ..model.take import Take
 from ..takes.run import Setup, replay
 from .art import files_beside, packed_art
 from .frames import geometry
-from .golden import RUNNERS, golden_text
-from .scxml.writing import state_chart
+from .golden import golden_text
 
-LANGUAGES = ("c", "javascript", "python", "scxml")
 MANIFEST = ".hand-off.json"
-CLIENTS = Path(__file__).parent / "clients"
-WIRE_FILES = {"c": ("yarn_wire.h",), "javascript": ("yarn_wire.js", "yarn_wire.d.ts"), "python": ("yarn_wire.py",)}
-"""By language what speaks to the live wire."""
-SHARED = frozenset(each for names in WIRE_FILES.values() for each in names)
+SHARED = frozenset(each for language in LANGUAGES.values() for each in language.client())
 """What every puppet is handed off with alike: where it is another, it is only older."""
 
 
@@ -78,25 +71,20 @@ def hand_off(
     files: dict[str, bytes] = {}
     mended: list[Mended] = [*renamed]
     unsaid: tuple[str, ...] = ()
-    if "scxml" in languages:
-        chart = state_chart(program)
-        files[f"{name}.scxml"], unsaid = chart.content, chart.unsaid
-        mended += chart.mended
-    for language in dict.fromkeys(languages):
-        if language not in WRITERS:
-            continue
-        made, more = WRITERS[language](program, name, frames, made_of(puppet))
-        files |= {each: text.encode() for each, text in made.items()}
-        mended += more
+    chosen = [LANGUAGES[each] for each in dict.fromkeys(languages) if each in LANGUAGES]
+    for each in chosen:
+        code = each.write(program, name, frames, made_of(puppet))
+        files |= {file: text.encode() for file, text in code.files.items()}
+        mended += code.mended
+        unsaid += code.unsaid
     traced = [(title, [(each.inputs, each.report) for each in replay(setup, take)]) for title, setup, take in takes]
     if traced:
-        files[f"{name}.golden.txt"] = golden_text(program, _as_of(program, traced)).encode()
-        for language in languages:
-            if language in RUNNERS:
-                files |= {each: text.encode() for each, text in RUNNERS[language](program, name).items()}
+        files[f"{name}.{GOLDEN}"] = golden_text(program, _as_of(program, traced)).encode()
+        for each in chosen:
+            runner = each.runner
+            files |= {file: text.encode() for file, text in (runner(program, name) if runner else {}).items()}
     if wire:
-        files |= {each: (CLIENTS / each).read_bytes()
-                  for language, names in WIRE_FILES.items() if language in languages for each in names}
+        files |= {file: text.encode() for each in chosen for file, text in each.client().items()}
     if art is not None:
         files |= packed.files if packed is not None else {}
         files |= files_beside(puppet, art, {*files, f"{name}{MANIFEST}"})
@@ -124,26 +112,6 @@ def _as_of(
             made.append((inputs, report))
         found.append((title, made))
     return found
-
-
-def _c(program: Program, name: str, frames: Geometry, of: str) -> tuple[dict[str, str], tuple[Mended, ...]]:
-    source = c_source(program, name, frames, of)
-    return {f"{name}.h": source.header, f"{name}.c": source.code}, source.mended
-
-
-def _javascript(program: Program, name: str, frames: Geometry, of: str) -> tuple[dict[str, str], tuple[Mended, ...]]:
-    source = javascript_source(program, frames, of)
-    return {f"{name}.js": source.module, f"{name}.d.ts": source.types}, source.mended
-
-
-def _python(program: Program, name: str, frames: Geometry, of: str) -> tuple[dict[str, str], tuple[Mended, ...]]:
-    return {f"{name}.py": python_module(program, of, frames)}, ()
-
-
-WRITERS: Mapping[str, Callable[[Program, str, Geometry, str], tuple[dict[str, str], tuple[Mended, ...]]]] = {
-    "c": _c, "javascript": _javascript, "python": _python,
-}
-"""By language: its files, and what had to be called otherwise."""
 
 
 def write_changed(folder: Path, files: Mapping[str, bytes]) -> tuple[Handed, ...]:

@@ -1,4 +1,4 @@
-"""Golden traces: what goes into each tick of the kept takes and digests of what comes out, and a runner a language.
+"""Golden traces: what goes into each tick of the kept takes and digests of what comes out.
 
 A game's own build runs them, and so proves that it runs what was shown. `NAME.golden.txt` is read by all runners.
 """
@@ -6,16 +6,12 @@ A game's own build runs them, and so proves that it runs what was shown. `NAME.g
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
-from pathlib import Path
 
 from ..engine.program import Program
 from ..engine.state import Inputs, Report
-from ..generate.c.source import input_names as c_inputs
 from ..generate.flat import Flat, flat
-from ..generate.javascript.source import input_names as javascript_inputs
-from .report_numbers import PARTS, ReportNumbers
+from ..generate.report_numbers import ReportNumbers
 
-RUNTIME = Path(__file__).parent / "runners"
 HEAD = "yarn-puppet golden 1"
 Ticks = Sequence[tuple[Inputs, Report]]
 
@@ -49,38 +45,3 @@ def _told(made: Flat, inputs: Inputs) -> Iterator[str]:
     yield str(len(inputs.landed))
     for news in inputs.landed:
         yield f"{news.layer} {news.visit} {news.loops}"
-
-
-def c_runner(program: Program, name: str) -> dict[str, str]:
-    """`NAME_test.c`."""
-    actions, senses = c_inputs(program)
-    reads = [f'    if (fscanf(from, "%d", &number) != 1) return broken(take);\n    in.{each} = (number & 1) != 0;\n'
-             f"    in.edges[{place}] = (uint8_t)(number >> 1);" for place, each in enumerate(actions)]
-    for sense, each in zip(program.senses, senses, strict=True):
-        form, variable, value = {
-            "bool": ("%d", "number", "number != 0"), "int": ("%lld", "wide", "wide"),
-            "float": ("%lf", "value", "value"), "choice": ("%d", "number", f"({name}_choice)number"),
-        }[sense.type]
-        reads.append(f'    if (fscanf(from, "{form}", &{variable}) != 1) return broken(take);\n'
-                     f"    in.{each} = {value};")
-    text = (RUNTIME / "test.c").read_text(encoding="utf-8").replace("@READ@", "\n".join(reads))
-    return {f"{name}_test.c": text.replace("@UPPER@", name.upper()).replace("@", name)}
-
-
-def javascript_runner(program: Program, name: str) -> dict[str, str]:
-    """`NAME_test.mjs`."""
-    actions, senses = javascript_inputs(program)
-    kinds = [sense.type for sense in program.senses]
-    text = (RUNTIME / "test.mjs").read_text(encoding="utf-8")
-    return {f"{name}_test.mjs": text.replace("@ACTIONS@", repr(actions)).replace("@SENSES@", repr(senses)).replace(
-        "@KINDS@", repr(kinds)).replace("@PARTS@", repr(list(PARTS))).replace("@NAME@", name)}
-
-
-def python_runner(program: Program, name: str) -> dict[str, str]:
-    """`NAME_test.py`."""
-    text = (RUNTIME / "test.py.txt").read_text(encoding="utf-8")
-    return {f"{name}_test.py": text.replace("@PARTS@", repr(list(PARTS))).replace("@NAME@", name)}
-
-
-RUNNERS = {"c": c_runner, "javascript": javascript_runner, "python": python_runner}
-"""By language what runs the traces, by file name."""

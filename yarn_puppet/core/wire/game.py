@@ -8,7 +8,7 @@ from typing import Any
 
 from msgspec import UNSET
 
-from ..handoff.report_numbers import PARTS
+from ..generate.report_numbers import PARTS
 from ..model.basics.values import WORDING, is_fit
 from ..rules.numbers import fitted
 from ..takes.recording import carried

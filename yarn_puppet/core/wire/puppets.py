@@ -6,8 +6,8 @@ from collections import deque
 from functools import cached_property
 
 from ..generate.flat import flat
+from ..generate.report_numbers import ReportNumbers
 from ..handoff.files import made_of
-from ..handoff.report_numbers import ReportNumbers
 from ..model.puppet import Puppet
 from ..takes.run import Setup, set_up
 

@@ -8,12 +8,12 @@ from PyQt6.QtWidgets import QWidget
 
 from ...core.handoff.comparing import LanguageResult
 from ...core.handoff.files import Handed
+from ...core.languages.table import LANGUAGES
 from ..widgets import theme
 from ..widgets.key_table import KeyLine, stepped
 from ..widgets.things import Thing
 from ..widgets.view import DrawnView
 from .desk import HandOffDesk
-from .sentence import LANGUAGES
 
 ROW = 20.0
 READ_FIRST = (".h", ".d.ts", ".py", ".scxml")
@@ -135,12 +135,12 @@ class FoundView(DrawnView):
             return [("", "", "not compared yet")]
         lines = []
         for language, each in found.items():
-            name = "the desk" if language == "desk" else LANGUAGES.get(language, language)
+            name = "the desk" if language == "desk" else LANGUAGES[language].words
             lines.append(("yes" if not each.words else "no", name, each.words or equal_words(each)))
         costs = [each for each in found.values() if each.nanoseconds]
         if costs:
             lines.append(("", "what it costs", ""))
-        told = [f"{LANGUAGES.get(each.language, each.language)} {time_words(each.nanoseconds)}" for each in costs]
+        told = [f"{LANGUAGES[each.language].words} {time_words(each.nanoseconds)}" for each in costs]
         lines += [("", "a tick" if not at else " ", " · ".join(told[at:at + 2])) for at in range(0, len(told), 2)]
         lines += [("", "a character", f"{each.size:,} bytes to roll back") for each in costs if each.size]
         return lines

@@ -10,6 +10,7 @@ from time import monotonic
 
 from PyQt6.QtWidgets import QApplication
 
+from ...core.languages.table import LANGUAGES
 from ...core.wire.server import LOOPBACK
 from ..widgets import theme
 from ..widgets.parts import Field, Part, Token, Word, choice_field, many_field
@@ -18,14 +19,16 @@ from .wire_desk import WireDesk, split_address
 
 MACHINE = re.compile(r"(?=.{1,253}$)\w[\w-]{0,62}(\.\w[\w-]{0,62})*", re.ASCII)
 """The name of a machine."""
-LANGUAGES = {"c": "C", "javascript": "JavaScript", "python": "Python", "scxml": "state chart"}
-"""What can be handed off, as it is written."""
 EXTRAS = {
     "art": ("its art", "The frames as one packed sheet, and the sounds and pictures that moments and props name"),
     "tests": ("the game's own tests", "The kept takes as golden traces, and what runs them: the game's own build then "
               "proves that it does what was shown"),
     "wire": ("its end of the wire", "One file a language, with which the game speaks to the desk while both run"),
 }
+
+
+COMPARED = 1 + sum(each.run is not None for each in LANGUAGES.values())
+"""The desk's own engines, and the languages that can be run."""
 
 
 def hand_off_sentence(desk: HandOffDesk, ask_folder: Callable[[], None], now: float | None = None) -> list[Part]:
@@ -36,8 +39,8 @@ def hand_off_sentence(desk: HandOffDesk, ask_folder: Callable[[], None], now: fl
 def _what(desk: HandOffDesk) -> list[Part]:
     choice = desk.choice
     parts: list[Part] = [Word("Hand-off", strong=True), Word("in")]
-    for language, words in LANGUAGES.items():
-        on = language in choice.languages
+    for language, each in LANGUAGES.items():
+        words, on = each.words, language in choice.languages
         parts.append(Token(words, theme.INDIGO, name=f"in {words}", filled=on, quiet=not on,
                            action=lambda each=language: desk.toggle(each, tuple(LANGUAGES))))  # type: ignore[misc]
     parts.append(Word("with"))
@@ -89,7 +92,7 @@ def same_sentence(desk: HandOffDesk) -> list[Part]:
     """Whether it is the same in all languages."""
     parts: list[Part] = [Word("the same in all", strong=True)]
     if desk.comparing:
-        return [*parts, Word(f"being run: {len(desk.found)} of 4"),
+        return [*parts, Word(f"being run: {len(desk.found)} of {COMPARED}"),
                 Token("stop", theme.INK, name="stop comparing", quiet=True, action=desk.stop_comparing)]
     if desk.found_is_old:
         parts.append(Word("before the last edit"))

@@ -10,6 +10,7 @@ from platformdirs import user_config_path
 
 from ...core.formats.errors import FileProblem, read_whole
 from ...core.formats.replacing import write_safely
+from ...core.languages.table import DEFAULT_LANGUAGES
 
 LARGEST = 1024 * 1024
 """Bytes of settings beyond which they are not read."""
@@ -23,7 +24,7 @@ MOST_RECENT = 8
 class HandOffChoice(msgspec.Struct, frozen=True, omit_defaults=True):
     """What is handed off, where, and when. A folder is whole; empty while none was chosen."""
 
-    languages: tuple[str, ...] = ("c", "javascript", "python")
+    languages: tuple[str, ...] = DEFAULT_LANGUAGES
     folder: str = ""
     on_save: bool = False
     art: bool = True

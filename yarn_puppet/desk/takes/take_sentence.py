@@ -108,7 +108,8 @@ def _adding(desk: TakesDesk, file: str) -> list[Part]:
         desk.add(file, new_promise(kind, desk.document.puppet, desk.world))  # type: ignore[arg-type]
 
     parts: list[Part] = [Token("+ promise…", theme.MADDER, name="add promise", quiet=True, field=many_field(
-        lambda: [(each.offer, kind) for kind, each in PROMISES.items()], add, "a statement that must hold on this take"))]
+        lambda: [(each.offer, kind) for kind, each in PROMISES.items()], add,
+        "a statement that must hold on this take"))]
     if desk.player.take_file == file and desk.player.records:
         parts.append(Token("make this a promise…", theme.MADDER, name="make promise", quiet=True, field=many_field(
             desk.offered_promises, desk.promise_this,

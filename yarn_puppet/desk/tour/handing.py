@@ -12,7 +12,7 @@ from typing import Any
 from PyQt6.QtCore import QElapsedTimer, QPointF, Qt
 from PyQt6.QtTest import QTest
 
-from ...core.handoff.clients import yarn_wire
+from ...core.languages.python.client import yarn_wire
 from ...demo import DEMO_PUPPET
 from .hand import PATIENCE
 from .stops import Stops

@@ -119,8 +119,10 @@ def _rule(puppet: Puppet, rule: Rule, change: Callable[[Rule | None], None]) -> 
         said: list[Part] = [Token(
             f"{traits.words} × {rule.value:g}", theme.PLUM, name=name, tip="In force exactly while this is active",
             field=number_field(rule.value, lambda value: put(value=value), traits.low, traits.high, 0.1))]
+    elif rule.kind in SWITCHES:
+        said = [Word(SWITCHES[rule.kind], strong=True)]
     else:
-        said = _DRAWN[rule.kind](puppet, rule, put, name)
+        said = SAID_BY[rule.kind](puppet, rule, put, name)
     return [*said, *_eases(rule, put, name), Token(
         "×", theme.PLUM, quiet=True, name=f"remove {name}", tip="Remove this while-rule",
         action=lambda: change(None))]
@@ -155,10 +157,6 @@ def _seconds(text: str) -> tuple[float, float] | None:
     if not 1 <= len(numbers) <= 2 or not all(0 <= each <= MOST_SECONDS for each in numbers):
         return None
     return numbers[0], numbers[-1]
-
-
-def _switch(puppet: Puppet, rule: Rule, put: Callable[..., None], name: str) -> list[Part]:
-    return [Word(SWITCHES[rule.kind], strong=True)]
 
 
 def _mode(puppet: Puppet, rule: Rule, put: Callable[..., None], name: str) -> list[Part]:
@@ -235,11 +233,11 @@ def _layer_weight(puppet: Puppet, rule: Rule, put: Callable[..., None], name: st
                   field=number_field(rule.value, lambda value: put(value=value), 0, 10, 0.1))]
 
 
-_DRAWN: dict[str, Callable[..., list[Part]]] = {
-    **dict.fromkeys(SWITCHES, _switch), "memo": _memo, "prop": _prop, "box": _box, "tint": _tint,
+SAID_BY: dict[str, Callable[..., list[Part]]] = {
+    "memo": _memo, "prop": _prop, "box": _box, "tint": _tint,
     "layer_weight": _layer_weight, "mode": _mode,
 }
-"""How each kind of while-rule is said."""
+"""How each while-rule is said that has to choose something."""
 
 
 def deaf_tokens(document: Document, node: State | Group) -> list[Part]:

@@ -36,8 +36,8 @@ export interface Prop {
 export interface Report {
   tick: number; facing: string; layers: LayerReport[]; moments: Moment[]; windows: Window[]; rules: Rule[];
   bodies: Box[]; props: Prop[]; tint: [number, number, number, number] | null; entered: string[]; left: string[];
-  memos: Record<string, Scalar>; armed: string[]; used: string[]; move_speed: number; gravity: number;
-  jump_height: number; lock_movement: boolean; lock_facing: boolean; safe: boolean;
+  memos: Record<string, Scalar>; armed: string[]; used: string[];
+  @SUM_TYPES_BY_ID@
 }
 
 export interface Welcome {

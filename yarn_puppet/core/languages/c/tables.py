@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
-from ..columns import PLAIN, ROWS
-from ..flat import FACING_TEXTS, NONE, Flat, Row
-from ..trees import number
+from ...generate.columns import PLAIN, ROWS
+from ...generate.flat import FACING_TEXTS, NONE, Flat, Row
+from ...generate.trees import number
 
 KINDS = {"i": "int32_t", "l": "int64_t", "d": "double", "b": "bool"}
 

@@ -6,10 +6,10 @@ import json
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
 
-from ..flat import Flat
-from ..frame_rows import frame_rows
-from ..geometry import Geometry, MomentOutput
-from ..parts import part
+from ...generate.flat import Flat
+from ...generate.frame_rows import frame_rows
+from ...generate.geometry import Geometry, MomentOutput
+from .parts import part
 
 FIELDS = {
     "FRAMES": "sheet page x y width height left top flipped boxes box_count anchors anchor_count until",
@@ -43,12 +43,12 @@ def frames_code(made: Flat, geometry: Geometry) -> str:
         *(f"const {key} = {json.dumps(value)};" for key, value in numbers.items()),
         *(f"export const {key} = [{_lines(map(json.dumps, value))}];" for key, value in infos.items()),
         f"export const SHEET_FILES = {json.dumps(geometry.sheets)};",
-        part("javascript", "frames.js"), part("javascript", "figure.js")))
+        part("frames.js"), part("figure.js")))
 
 
 def frames_types() -> str:
     """Their types."""
-    return part("javascript", "frames.d.ts") + part("javascript", "figure.d.ts")
+    return part("frames.d.ts") + part("figure.d.ts")
 
 
 def _moment(each: MomentOutput, clips: Mapping[str, int]) -> Mapping[str, Any]:

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
 
-from ..flat import Flat
-from ..frame_rows import RuleOutput, frame_rows
-from ..geometry import Geometry, MomentOutput, WindowOutput
-from ..parts import part
-from ..trees import number
+from ...generate.flat import Flat
+from ...generate.frame_rows import RuleOutput, frame_rows
+from ...generate.geometry import Geometry, MomentOutput, WindowOutput
+from ...generate.trees import number
+from .parts import part
 
 STRUCTS = """typedef struct {
     int32_t sheet, page, x, y, width, height;
@@ -61,7 +61,7 @@ def frames_code(made: Flat, geometry: Geometry) -> str:
         _numbers("WINDOW_BOXES", rows.window_boxes), _numbers("RULE_BOXES", rows.rule_boxes),
         _arguments(moments), _moments(moments, clips), _windows(windows), _rules(rows.rules),
         "const char *const @_sheet_files[] = {\n    " + (",\n    ".join(map(text, geometry.sheets)) or '""') + "\n};\n",
-        part("c", "frames.c"), part("c", "figure.c")))
+        part("frames.c"), part("figure.c")))
 
 
 def _arguments(moments: Iterable[MomentOutput]) -> str:

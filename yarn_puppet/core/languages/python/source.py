@@ -12,13 +12,13 @@ from functools import cache
 from pathlib import Path
 from typing import Any
 
-from ..engine.program import Program
-from .flat import flat
-from .geometry import Geometry
-from .parts import part
-from .shape import shape_of
+from ...engine.program import Program
+from ...generate.flat import flat
+from ...generate.geometry import Geometry
+from ...generate.parts import template
+from ...generate.shape import shape_of
 
-CORE = Path(__file__).parent.parent
+CORE = Path(__file__).parents[2]
 FILES = (
     "model/kinds/gestures.py", "model/kinds/while_rules.py", "model/kinds/windows.py",
     "rules/numbers.py", "rules/tree.py", "rules/bind.py", "rules/evaluate.py", "engine/program_clips.py",
@@ -84,7 +84,7 @@ def python_module(
     whole = writer.text(program._replace(kept=None, problems=()))
     values = "".join(f"{line}\n" for line in writer.lines)
     tail = TAIL.replace("@SHAPE@", str(shape_of(made)))
-    telling = part("python", "telling.py.txt").replace("@MADE_OF@", repr(made_of)).replace(
+    telling = template("python", "telling.py.txt").replace("@MADE_OF@", repr(made_of)).replace(
         "@TEXTS@", repr(made.texts))
     return f"{HEAD}{_engine()}\n\n{values}PROGRAM = {whole}\n{tail}{telling}{_frames(geometry)}"
 
@@ -111,7 +111,7 @@ def _frames(geometry: Geometry | None) -> str:
         "@FACES_LEFT@": repr(tuple([each.id for each in geometry.told if each.faces_left])),
         "@FRAMES@": f"{{{''.join(lines)}\n}}", "@CLIP_TIMES@": repr(times), "@LAYERS@": repr(tuple(pinned)),
     }
-    text = part("python", "frames.py.txt") + part("python", "figure.py.txt")
+    text = template("python", "frames.py.txt") + template("python", "figure.py.txt")
     # In one pass: no table is looked through for another's word.
     return re.sub("|".join(tables), lambda found: tables[found[0]], text)
 

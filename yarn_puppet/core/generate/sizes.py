@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from ..features import events, flags, lasting
-from ..flat import Flat
+from .features import events, flags, lasting
+from .flat import Flat
 
 
 def rooms(made: Flat) -> dict[str, int]:

@@ -1,13 +1,14 @@
-"""What JavaScript's runtime says of every kind: its constants, and the fields of a report that while-rules come to."""
+"""The files of the runtime of JavaScript, with what they say of every kind: constants, and the fields of a report."""
 
 from __future__ import annotations
 
 import json
 
+from ...generate.constants import CONSTANTS
+from ...generate.parts import RULES, template, with_words
 from ...model.kinds.moments import MOMENTS
 from ...model.kinds.while_rules import FACTORS, SWITCHES, WHILE_RULES
 from ...model.kinds.windows import WINDOWS
-from ..constants import CONSTANTS
 
 
 def camel(kind: str) -> str:
@@ -25,7 +26,7 @@ def _one_of(kinds: tuple[str, ...]) -> str:
     return " | ".join(map(json.dumps, kinds))
 
 
-PARTS = {
+KIND_WORDS = {
     "@CONSTANTS@": "\n".join(
         f"const {', '.join(f'{word} = {place}' for place, word in enumerate(words))};" for words in CONSTANTS),
     "@MOMENT_KINDS@": _one_of(tuple(MOMENTS)),
@@ -39,6 +40,17 @@ PARTS = {
     "@AT_REST@": _each("?: 1", FACTORS, ", ") + ", " + _each("?: false", SWITCHES, ", "),
     "@SUM_TYPES@": _each("?: number;", FACTORS, " ") + " " + _each("?: boolean;", SWITCHES, " "),
     "@SUM_TYPES_BY_ID@": _each("~: number;", FACTORS, " ") + " " + _each("~: boolean;", SWITCHES, " "),
-    "@MIX_SUMS@": f"    d.real({_each('out.?', FACTORS, ', ')});\n    d.whole({_each('out.?', SWITCHES, ', ')}, out.stuck);",
+    "@MIX_SUMS@": f"    d.real({_each('out.?', FACTORS, ', ')});\n"
+                  f"    d.whole({_each('out.?', SWITCHES, ', ')}, out.stuck);",
 }
 """What stands for each word in the runtime's files."""
+
+
+def part(name: str) -> str:
+    """One file of the runtime, with what it says of every kind."""
+    return with_words(template("javascript", name), KIND_WORDS)
+
+
+def rules_of_a_tick() -> str:
+    """All that a tick does."""
+    return "".join(part(f"{name}.js") for name in RULES)

@@ -12,18 +12,19 @@ from collections.abc import Sequence
 from typing import NamedTuple
 
 from ...engine.program import Program
-from ..choosing import C, choosing
-from ..features import events, lasting
-from ..flat import Flat, flat
-from ..geometry import Geometry, clip_ids
-from ..module_name import WORDS, module_name
-from ..names import Identifiers, Mended
-from ..parts import part, rules_of_a_tick
-from ..shape import shape_of
-from ..trees import number
+from ...generate.choosing import choosing
+from ...generate.features import events, lasting
+from ...generate.flat import Flat, flat
+from ...generate.geometry import Geometry, clip_ids
+from ...generate.module_name import WORDS, module_name
+from ...generate.names import Identifiers, Mended
+from ...generate.shape import shape_of
+from ...generate.sizes import numbers, rooms
+from ...generate.trees import number
+from .choosing import CHOOSING
 from .conditions import condition_functions
 from .frames import frames_code
-from .sizes import numbers, rooms
+from .parts import part, rules_of_a_tick
 from .tables import arrays, structs
 
 INPUT_WORDS = WORDS | {"stopped", "landed", "landed_count", "edges", "null"}
@@ -90,8 +91,8 @@ class _C:
         """What a game includes."""
         upper = self.name.upper()
         room = "\n".join(f"#define {upper}_{key} {value}" for key, value in rooms(self.made).items())
-        frames = part("c", "frames.h") + part("c", "figure.h") if self.geometry is not None else ""
-        return part("c", "header.h").replace("@FRAMES@", frames).replace(
+        frames = part("frames.h") + part("figure.h") if self.geometry is not None else ""
+        return part("header.h").replace("@FRAMES@", frames).replace(
             "@UPPER@", upper).replace("@SHAPE@", self.shape).replace("@ROOMS@", room).replace(
             "@ENUMS@", self._enums()).replace("@INPUTS@", self._inputs())
 
@@ -121,12 +122,12 @@ class _C:
     def code(self) -> str:
         """The tables, the conditions and the rules."""
         conditions = condition_functions(self.made)
-        runtime = rules_of_a_tick("c", "c").replace(
-            "@CONDITIONS@", conditions).replace("@CHOOSING@", choosing(self.made, C)).replace(
+        runtime = rules_of_a_tick().replace(
+            "@CONDITIONS@", conditions).replace("@CHOOSING@", choosing(self.made, CHOOSING)).replace(
             "@INPUTS_READ@", self._entry())
         frames = "" if self.geometry is None else frames_code(self.made, self.geometry)
         return "\n".join((
-            part("c", "head.c").replace("@SHAPE@", self.shape), self._defines(), structs(), arrays(self.made),
+            part("head.c").replace("@SHAPE@", self.shape), self._defines(), structs(), arrays(self.made),
             *(f"static const int32_t {name}[] = {{{', '.join(map(str, places)) or '0'}}};\n"
               for name, places in (("LASTING", lasting(self.program)), ("EVENTS", events(self.program)))), runtime,
             self._telling(), frames)).replace("@UPPER@", self.name.upper())
@@ -153,7 +154,7 @@ class _C:
         defaults = "\n".join(
             f"    in->{name} = {self._typed(place)};"
             for place, name in enumerate(self.senses))
-        return part("c", "entry.c").replace("@BODY@", body).replace(
+        return part("entry.c").replace("@BODY@", body).replace(
             "@DEFAULTS@", defaults).replace("@DOWN@", down)
 
     def _telling(self) -> str:
@@ -163,7 +164,7 @@ class _C:
             _texts("TOLD_ACTIONS", program.actions), _texts("TOLD_SENSES", [each.id for each in program.senses]),
             _texts("TOLD_TEXTS", self.made.texts), *self._names(),
             f"const char *const @_made_of = {_literal(self.made_of)};\n")
-        return "\n".join((*tables, part("c", "telling.c")))
+        return "\n".join((*tables, part("telling.c")))
 
     def _names(self) -> list[str]:
         """The names for people of what a report holds as numbers."""

@@ -1,13 +1,14 @@
-"""What C's runtime says of every kind: its constants, and the fields of a report that while-rules come to."""
+"""The files of the runtime of C, with what they say of every kind: constants, and the fields of a report."""
 
 from __future__ import annotations
 
 from textwrap import fill
 
+from ...generate.constants import CONSTANTS
+from ...generate.parts import RULES, template, with_words
 from ...model.kinds.moments import MOMENTS
 from ...model.kinds.while_rules import FACTORS, SWITCHES, WHILE_RULES
 from ...model.kinds.windows import WINDOWS
-from ..constants import CONSTANTS
 
 WIDTH = 120
 
@@ -24,7 +25,7 @@ def _each(line: str, kinds: tuple[str, ...]) -> str:
     return "\n".join(line.replace("?", kind).replace("!", kind.upper()) for kind in kinds)
 
 
-PARTS = {
+KIND_WORDS = {
     "@CONSTANTS@": "\n".join(map(_enum, CONSTANTS)),
     "@MOMENT_KINDS@": ", ".join(f"@UPPER@_{kind.upper()}" for kind in MOMENTS),
     "@WINDOW_KINDS@": ", ".join(f"@UPPER@_{kind.upper()}" for kind in WINDOWS),
@@ -41,3 +42,13 @@ PARTS = {
         _each("    mixed_real(&digests[7], out->?);", FACTORS), _each("    mixed(&digests[7], out->?);", SWITCHES))),
 }
 """What stands for each word in the runtime's files."""
+
+
+def part(name: str) -> str:
+    """One file of the runtime, with what it says of every kind."""
+    return with_words(template("c", name), KIND_WORDS)
+
+
+def rules_of_a_tick() -> str:
+    """All that a tick does."""
+    return "".join(part(f"{name}.c") for name in RULES)

@@ -6,18 +6,18 @@ import json
 from typing import Any, NamedTuple
 
 from ...engine.program import Program
+from ...generate.choosing import choosing
+from ...generate.columns import PLAIN, ROWS
+from ...generate.features import events, flags, lasting
+from ...generate.flat import FACING_TEXTS, NONE, SPEED_AT, Flat, flat
+from ...generate.geometry import Geometry, clip_ids
+from ...generate.names import Identifiers, Mended
+from ...generate.shape import shape_of
+from ...generate.trees import ReadFormats, Writer, uses_intents
 from ...rules.bind import Tree
-from ..choosing import JAVASCRIPT, choosing
-from ..columns import PLAIN, ROWS
-from ..features import events, flags, lasting
-from ..flat import FACING_TEXTS, NONE, SPEED_AT, Flat, flat
-from ..geometry import Geometry, clip_ids
-from ..names import Identifiers, Mended
-from ..parts import part, rules_of_a_tick
-from ..shape import shape_of
-from ..trees import ReadFormats, Writer, uses_intents
+from .choosing import CHOOSING
 from .frames import frames_code, frames_types
-from .kinds import PARTS
+from .parts import KIND_WORDS, part, rules_of_a_tick
 
 WORDS = frozenset([each for line in (
     "await break case catch class const continue debugger default delete do else enum export extends false finally for",
@@ -92,15 +92,15 @@ class _JavaScript:
 
     def source(self) -> JavaScriptSource:
         """Both files."""
-        runtime = rules_of_a_tick("javascript", "js").replace("@CONDITIONS@", self._conditions())
-        runtime = runtime.replace("@CHOOSING@", choosing(self.made, JAVASCRIPT))
+        runtime = rules_of_a_tick().replace("@CONDITIONS@", self._conditions())
+        runtime = runtime.replace("@CHOOSING@", choosing(self.made, CHOOSING))
         runtime = runtime.replace("@INPUTS@", self._inputs()).replace("@PACES@", self._paces())
         runtime = runtime.replace("@KEYS@", "".join(f"keys{word}: 0, " for word in self._key_words()).rstrip())
         module = "\n".join((
             "// Made by Yarn Puppet. What is written here by hand is gone when it is made anew.",
             "// It is yours, without conditions. SPDX-License-Identifier: MIT-0", "", self._words(),
             self._tables(), self._names(), self._places(), runtime,
-            part("javascript", "telling.js"),
+            part("telling.js"),
             frames_code(self.made, self.geometry) if self.geometry is not None else ""))
         types = self._types() + (frames_types() if self.geometry is not None else "")
         return JavaScriptSource(module, types, tuple(self.identifiers.mended))
@@ -152,7 +152,7 @@ class _JavaScript:
 
     def _words(self) -> str:
         program = self.program
-        lines = [PARTS["@CONSTANTS@"]]
+        lines = [KIND_WORDS["@CONSTANTS@"]]
         values = {
             "NOWHERE": NONE, "RATE": program.rate, "SHAPE": shape_of(self.made),
             "MEMORY_COUNT": len(program.remembering),
@@ -219,7 +219,7 @@ class _JavaScript:
             f"export const {kind}: {{\n"
             + "".join(f"  readonly {json.dumps(name.upper())}: {place};\n" for place, name in enumerate(names)) + "};"
             for kind, names in self.places.items())
-        return part("javascript", "types.d.ts").replace(
+        return part("types.d.ts").replace(
             "@INPUTS@", "\n".join(inputs)).replace("@PLACES@", places)
 
 

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
+from ...generate.flat import Flat
+from ...generate.trees import ReadFormats, Writer, uses_intents
 from ...rules.bind import Tree
-from ..flat import Flat
-from ..trees import ReadFormats, Writer, uses_intents
 
 C_NAMES = ReadFormats(
     "w->senses[{}]", "memo_read(w, {})", "w->p->thresholds[{}]", "(w->p->lives[{}] >= 0)", "w->p->down[{}]",

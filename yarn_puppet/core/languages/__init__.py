@@ -1,0 +1,1 @@
+"""The languages of a hand-off: a folder each, and one line in `table.py`."""

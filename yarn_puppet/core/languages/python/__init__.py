@@ -1,0 +1,1 @@
+"""Python: our own engine as one module."""
