@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import weakref
 from random import Random
+from typing import Any
 from unittest import mock
 
 from msgspec.structs import replace
@@ -14,10 +15,12 @@ from tests.desk.case import DeskCase
 from yarn_puppet.core.model.edits import graph as edits
 from yarn_puppet.core.model.edits import wiring as wiring_edits
 from yarn_puppet.core.model.events import Rule
+from yarn_puppet.core.takes.explaining import explain
 from yarn_puppet.core.takes.memory import set_aside
 from yarn_puppet.core.takes.recording import run_again
 from yarn_puppet.demo import DEMO_TAKE
 from yarn_puppet.desk.trace.lanes import lanes_of, state_runs, window_runs
+from yarn_puppet.desk.widgets.view import DrawnView
 
 
 class Run(DeskCase):
@@ -165,6 +168,33 @@ class Booth(Run):
         self.player.seek(145)
         self.assertNotEqual(self.window.booth.grab().toImage(), now)
         self.assertEqual(self.window.header.tick.text(), "tick 0145")
+
+
+class Conditions(Run):
+    def test_they_are_lit_when_a_tick_comes_on_show_and_painting_runs_no_engine(self) -> None:
+        self.load_take()
+        weave = self.go("Weave")
+        self.window.document.select("transition", "light_to_guard")
+        painting, painted, begun = [], [], []
+        draws, begins = DrawnView.paintEvent, explain.begin
+
+        def paints(view: DrawnView, event: object) -> None:
+            painting.append(view)
+            draws(view, event)  # type: ignore[arg-type]
+            painted.append(painting.pop())
+
+        def counts(*given: Any) -> object:
+            begun.append(list(painting))
+            return begins(*given)
+
+        with mock.patch.object(DrawnView, "paintEvent", paints), mock.patch.object(explain, "begin", counts):
+            for tick in (145, 157, 158):
+                self.player.seek(tick)
+                self.hand.wait()
+                lit = {each.transition: each for each in self.window.ways_out.exits()}
+                self.assertEqual(lit["light_to_guard"].taken, tick == 158)
+        self.assertEqual(begun, [[]] * 3, "once for a tick, and none of them while something was painted")
+        self.assertLessEqual({self.window.ways_out, weave.view}, set(painted))
 
 
 class Trace(Run):

@@ -7,11 +7,11 @@ from __future__ import annotations
 
 from msgspec.structs import replace
 from PyQt6.QtCore import QPointF, QRectF, Qt, QTimer
-from PyQt6.QtGui import QMouseEvent, QPainter, QWheelEvent
+from PyQt6.QtGui import QMouseEvent, QPainter, QShowEvent, QWheelEvent
 from PyQt6.QtWidgets import QWidget
 
 from ...core.engine.plain.play import clip_of
-from ...core.takes.explaining.explain import Exit, exits
+from ...core.takes.explaining.explain import Exit
 from ...core.takes.explaining.pressing import Line, Mend
 from ...core.takes.explaining.why import Explanation, why_state, why_transition
 from ...core.takes.run import Record
@@ -63,7 +63,7 @@ class WaysOut(DrawnView):
         self.ask.setObjectName("why not")
         self.ask.setToolTip("Ask about a state that was hoped for at the tick on show (F4: about what is selected)")
         self.ask.clicked.connect(self._choose)
-        player.seen.connect(self.update)
+        player.seen.connect(self._light)
         document.puppet_changed.connect(self.update)
         document.selection_changed.connect(self.update)
 
@@ -85,7 +85,7 @@ class WaysOut(DrawnView):
         self.ask.setText("why not…")
         self.ask.setToolTip("Ask about a state that was hoped for at the tick on show (F4: about what is selected)")
         self._place_ask()
-        self.update()
+        self._light()
 
     def mend(self, mend: Mend) -> None:
         """Do what would have worked: an edit like any other."""
@@ -147,12 +147,23 @@ class WaysOut(DrawnView):
 
     def exits(self) -> tuple[Exit, ...]:
         """The exits at the tick on show."""
-        record = self.player.shown
-        if record is None:
+        conditions = self.player.conditions
+        if conditions is None:
             return ()
+        record = conditions.record
         if self._shown[0] is not record:
-            self._shown = (record, exits(record, self._layer(record), self._last_armed(record.report.tick)))
+            self._shown = (record, conditions.exits(self._layer(record), self._last_armed(record.report.tick)))
         return self._shown[1]
+
+    def _light(self) -> None:
+        """Work them out as a tick comes on show: before it is painted, not while."""
+        if self.isVisible() and self.asked is None:
+            self.exits()
+        self.update()
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        super().showEvent(event)
+        self._light()
 
     @staticmethod
     def _layer(record: Record) -> int:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QMouseEvent, QPainter, QWheelEvent
+from PyQt6.QtGui import QMouseEvent, QPainter, QShowEvent, QWheelEvent
 from PyQt6.QtWidgets import QWidget
 
 from ...core.model.edits import graph as edits
@@ -45,8 +45,19 @@ class WeaveView(Aiming):
         self._hover: Held | None = None
         document.selection_changed.connect(self.update)
         player.moved.connect(self.update)
+        player.seen.connect(self._light)
+        player.state_changed.connect(self._light)
         snags.changed.connect(self.update)
         self.relayout()
+
+    def _light(self) -> None:
+        """Work out what the conditions of the tick on show are: before it is painted, not while."""
+        if self.isVisible():
+            self.picture.one_short()
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        super().showEvent(event)
+        self._light()
 
     # Drawing ----------------------------------------------------------------------------------------------------
 

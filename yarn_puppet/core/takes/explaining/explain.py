@@ -36,63 +36,83 @@ class Exit(NamedTuple):
     reason: str
 
 
-def exits(record: Record, layer: int = 0, last_armed: dict[str, int] | None = None) -> tuple[Exit, ...]:
-    """The exits of the state that was active as `record`'s tick began, in the order in which they are tried.
+class TickConditions:
+    """What every condition was as the tick of a record chose. The engine's first steps are run once for it, however
+    many exits and terms are asked about."""
 
-    `last_armed` gives the tick in which an intent was last armed, where it is known, to say how long ago it was.
-    """
-    program = record.setup.program
-    state = record.before.machine
-    now, reading, *_ = begin(program, state, record.inputs)
-    active = state.layers[layer]
-    if active.state < 0:
-        return ()
-    fill(reading, now, layer)
-    taken = next(
-        (each.transition for each in record.report.taken if each.layer == program.layers[layer].id), None
-    )
-    found = []
-    earlier_open = ""
-    for transition in program.candidates(active.state):
-        terms = _terms(program, reading, active, transition)
-        is_taken = transition.id == taken
-        if is_taken:
-            reason = "leaves this tick"
-        elif record.inputs.stopped:
-            reason = "held by the hit stop"
-        elif destination(program, transition.target, now.remembered) == active.state and not transition.reenters:
-            reason = "already here, and it does not enter itself"
-        elif all(term.lit for term in terms):
-            reason = f"{earlier_open} is tried first" if earlier_open else "open"
-        else:
-            reason = _reason(program, reading, active, transition, terms, state.tick, last_armed or {})
-        if is_taken:
-            earlier_open = program.node_name(transition.target)
-        found.append(
-            Exit(
+    def __init__(self, record: Record) -> None:
+        self.record = record
+        self._now, self._reading, *_ = begin(record.setup.program, record.before.machine, record.inputs)
+        self._one_short: frozenset[str] | None = None
+
+    def exits(self, layer: int = 0, last_armed: dict[str, int] | None = None) -> tuple[Exit, ...]:
+        """The exits of the state that was active on a layer as the tick began, in the order in which they are tried.
+
+        `last_armed` gives the tick in which an intent was last armed, where it is known, to say how long ago it was.
+        """
+        program, state = self.record.setup.program, self.record.before.machine
+        active = state.layers[layer]
+        if active.state < 0:
+            return ()
+        reading = self._fill(layer)
+        taken = next(
+            (each.transition for each in self.record.report.taken if each.layer == program.layers[layer].id), None)
+        found = []
+        earlier_open = ""
+        for transition in program.candidates(active.state):
+            terms = _terms(program, reading, active, transition)
+            is_taken = transition.id == taken
+            if is_taken:
+                reason = "leaves this tick"
+            elif self.record.inputs.stopped:
+                reason = "held by the hit stop"
+            elif (destination(program, transition.target, self._now.remembered) == active.state
+                    and not transition.reenters):
+                reason = "already here, and it does not enter itself"
+            elif all(term.lit for term in terms):
+                reason = f"{earlier_open} is tried first" if earlier_open else "open"
+            else:
+                reason = _reason(program, reading, active, transition, terms, state.tick, last_armed or {})
+            if is_taken:
+                earlier_open = program.node_name(transition.target)
+            found.append(Exit(
                 transition.id, program.node_id(transition.source), program.node_id(transition.target), terms,
-                is_taken, reason,
-            )
-        )
-    return tuple(found)
+                is_taken, reason))
+        return tuple(found)
+
+    def terms(self, transition: str) -> tuple[bool, ...]:
+        """Which terms of a transition's condition held, whatever state was active.
+
+        None of it where there is no such transition, or no state on its layer.
+        """
+        program = self.record.setup.program
+        found = next((each for each in program.transitions if each.id == transition), None)
+        if found is None or found.condition is None:
+            return ()
+        owners = program.states if found.source >= 0 else program.groups
+        layer = owners[found.source if found.source >= 0 else ~found.source].layer
+        if self._now.layers[layer].state < 0:
+            return ()
+        reading = self._fill(layer)
+        return tuple([used_by(term.tree, reading) is not None for term in found.condition.terms])
+
+    def one_short(self) -> frozenset[str]:
+        """The exits of the active states in which one term of several is missing."""
+        if self._one_short is None:
+            self._one_short = frozenset([
+                each.transition for layer in range(len(self.record.before.machine.layers))
+                for each in self.exits(layer)
+                if not each.taken and len(each.terms) > 1 and sum(not term.lit for term in each.terms) == 1])
+        return self._one_short
+
+    def _fill(self, layer: int) -> Reading:
+        fill(self._reading, self._now, layer)
+        return self._reading
 
 
-def terms_now(record: Record, transition: str) -> tuple[bool, ...]:
-    """Which terms of a transition's condition held as the tick of a record chose, whatever state was active.
-
-    None of it where there is no such transition, or no state on its layer.
-    """
-    program = record.setup.program
-    found = next((each for each in program.transitions if each.id == transition), None)
-    if found is None or found.condition is None:
-        return ()
-    owners = program.states if found.source >= 0 else program.groups
-    layer = owners[found.source if found.source >= 0 else ~found.source].layer
-    now, reading, *_ = begin(program, record.before.machine, record.inputs)
-    if now.layers[layer].state < 0:
-        return ()
-    fill(reading, now, layer)
-    return tuple([used_by(term.tree, reading) is not None for term in found.condition.terms])
+def exits(record: Record, layer: int = 0, last_armed: dict[str, int] | None = None) -> tuple[Exit, ...]:
+    """The same of one layer of one record."""
+    return TickConditions(record).exits(layer, last_armed)
 
 
 def _terms(

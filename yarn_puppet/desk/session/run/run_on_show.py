@@ -10,6 +10,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from ....core.model.puppet import Puppet
 from ....core.model.take import Take
 from ....core.model.world import World
+from ....core.takes.explaining.explain import TickConditions
 from ....core.takes.other_rate import at_rate
 from ....core.takes.recording import Recording, take_of
 from ....core.takes.records import Records
@@ -39,6 +40,7 @@ class RunOnShow(QObject):
 
     def __init__(self, puppet: Puppet, world: World | None, booth: str | None) -> None:
         super().__init__()
+        self._conditions: TickConditions | None = None
         self.recording = Recording(puppet, world, booth)
         self.take_name = ""
         self.take_file = ""
@@ -74,6 +76,16 @@ class RunOnShow(QObject):
     def shown(self) -> Record | None:
         """What happened at the tick on show; None before the first."""
         return self.records[self.tick] if self.records else None
+
+    @property
+    def conditions(self) -> TickConditions | None:
+        """What the conditions were at the tick on show. Views ask when a tick comes on show, and draw what they got."""
+        record = self.shown
+        if record is None:
+            self._conditions = None
+        elif self._conditions is None or self._conditions.record is not record:
+            self._conditions = TickConditions(record)
+        return self._conditions
 
     def _show(self) -> None:
         self.moved.emit()

@@ -9,7 +9,6 @@ from PyQt6.QtGui import QColor, QPainter, QPixmap
 
 from ....core.engine.state import LayerReport
 from ....core.model.clips import Clip
-from ....core.takes.explaining.explain import exits
 from ...pictures.art import Art
 from ...session.document import Document
 from ...session.run.player import Player
@@ -144,7 +143,7 @@ class WeavePicture(StandingOut):
     def _draw_grown(self, painter: QPainter, layout: Layout, hints: Hints, focus: Focus) -> None:
         kind, id = self.document.selection or ("", "")
         chosen = id if kind == "transition" else ""
-        taken, close = self.just_taken(), self._one_short()
+        taken, close = self.just_taken(), self.one_short()
         for thread in focus.into:
             threads.draw_thread(painter, thread, theme.tint(theme.FAINT, 0.75), 1.1, True)
         # What a thread waits for should not lie over the cards that it joins.
@@ -247,16 +246,11 @@ class WeavePicture(StandingOut):
             labels[id] = " + ".join(words) or "always"
         return labels[id]
 
-    def _one_short(self) -> frozenset[str]:
-        """The exits of the active states in which one term of several is missing."""
-        record = self.player.shown
-        if record is None or self.player.playing:
-            return frozenset()
-        found: set[str] = set()
-        for place in range(len(record.before.machine.layers)):
-            found |= {each.transition for each in exits(record, place)
-                      if not each.taken and len(each.terms) > 1 and sum(not term.lit for term in each.terms) == 1}
-        return frozenset(found)
+    def one_short(self) -> frozenset[str]:
+        """The exits of the active states in which one term of several is missing; none while time runs: nobody could
+        read it."""
+        conditions = None if self.player.playing else self.player.conditions
+        return conditions.one_short() if conditions is not None else frozenset()
 
 
 def telling_frame(clip: Clip | None) -> int:

@@ -11,7 +11,6 @@ from ....core.model.basics.words import LONGEST_CONDITION
 from ....core.model.edits import graph as edits
 from ....core.model.graph import BlendKind, Easing, Leave, LeaveKind, Transition
 from ....core.rules.translate import to_ids, to_names
-from ....core.takes.explaining.explain import terms_now
 from ...session.document import Document
 from ...session.run.player import Player
 from ...widgets import theme
@@ -88,8 +87,8 @@ def _condition(document: Document, each: Transition, player: Player | None) -> l
             else joined))
 
     def lit(number: int) -> bool | None:
-        record = player.shown if player is not None else None
-        held = terms_now(record, each.id) if record is not None else ()
+        conditions = player.conditions if player is not None else None
+        held = conditions.terms(each.id) if conditions is not None else ()
         return held[number] if number < len(held) else None
 
     parts: list[Part] = []
