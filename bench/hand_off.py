@@ -169,8 +169,8 @@ def main() -> None:
             news = each.landed[0] if each.landed else (-1, 0, 0)
             values = [int(each.down[places[id]]) for id in ("attack", "jump", "guard", "down")]
             values += [int(each.senses[senses["grounded"]]), news[0], int(each.stopped), each.senses[senses["move_x"]]]
-            told = (float(each.senses[senses[id]]) for id in ("speed", "vy"))
-            rows.append("    {" + ", ".join(map(str, (*values, *told, int(not number), *news[1:]))) + "}")
+            lines = (float(each.senses[senses[id]]) for id in ("speed", "vy"))
+            rows.append("    {" + ", ".join(map(str, (*values, *lines, int(not number), *news[1:]))) + "}")
     order = ["idle", "walk", "rise", "fall", "light_swing", "heavy_slam", "guard", "crouch"]
     text = MAIN.replace("@ROWS@", ",\n".join(rows)).replace("@ROUNDS@", str(ROUNDS))
     text = text.replace("@CLIPS@", ", ".join(str(order.index(id)) for id in program.clips))
@@ -192,14 +192,14 @@ def main() -> None:
         (folder / "main.c").write_text(text)
         subprocess.run(["gcc", "-std=gnu99", "-O2", f"-I{HERE}", "-o", "all", "main.c", "pell.c", "full.c",
                         str(HERE / "hand_written.c"), "-lm"], cwd=folder, check=True)
-        told = subprocess.run([folder / "all"], capture_output=True, text=True, check=False).stdout.splitlines()
-        assert told[0].startswith("same"), told[:1]
+        lines = subprocess.run([folder / "all"], capture_output=True, text=True, check=False).stdout.splitlines()
+        assert lines[0].startswith("same"), lines[:1]
         found: dict[str, list[float]] = {}
-        for line in told[1:]:
+        for line in lines[1:]:
             key, *numbers = line.split()
             found.setdefault(key, []).extend(map(float, numbers))
         made, hand, crowd = (median(found[key]) for key in ("made", "hand", "crowd"))
-        print(f"{told[0].split()[1]} ticks seen the same")
+        print(f"{lines[0].split()[1]} ticks seen the same")
         print(f"a tick in C: {made:.0f} ns, by hand {hand:.0f} ns: {made / hand:.2f} times")
         print(f"a character: {found['bytes'][0]:.0f} bytes, Pell in full {found['bytes'][1]:.0f}")
         print(f"Pell in full, 10,000 of them: {crowd:.0f} ns a tick, {1e9 / 60 / crowd:.0f} in a sixtieth of a second")

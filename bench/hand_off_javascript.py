@@ -90,7 +90,7 @@ def main() -> None:
         for number, each in enumerate(take):
             down = dict(zip(program.actions, each.down, strict=True))
             senses = {sense.id: value for sense, value in zip(program.senses, each.senses, strict=True)}
-            landed = [{"layer": news.layer, "visit": news.visit, "pass": news.loops} for news in each.landed]
+            landed = [{"layer": news.layer, "visit": news.visit, "pass": news.cycle} for news in each.landed]
             rows.append({"first": not number, "inputs": down | senses | {"stopped": each.stopped, "landed": landed}})
     names = [*rows[0]["inputs"]]
     order = ["idle", "walk", "rise", "fall", "light_swing", "heavy_slam", "guard", "crouch"]
@@ -111,14 +111,14 @@ def main() -> None:
             text = text.replace(key, value)
         (folder / "main.mjs").write_text(text)
         done = subprocess.run(["node", "main.mjs"], cwd=folder, capture_output=True, text=True, check=False)
-    told = done.stdout.splitlines()
-    assert told and told[0].startswith("same"), (told[:1], done.stderr)
+    lines = done.stdout.splitlines()
+    assert lines and lines[0].startswith("same"), (lines[:1], done.stderr)
     found: dict[str, list[float]] = {}
-    for line in told[1:]:
+    for line in lines[1:]:
         key, value = line.split()
         found.setdefault(key, []).append(float(value))
     made_time, hand_time, anew = (median(found[key]) for key in ("made", "hand", "anew"))
-    print(f"{told[0].split()[1]} ticks seen the same")
+    print(f"{lines[0].split()[1]} ticks seen the same")
     print(f"a tick in JavaScript: {made_time:.0f} ns, by hand {hand_time:.0f} ns: {made_time / hand_time:.2f} times")
     print(f"with a report made anew for every tick: {anew:.0f} ns")
 

@@ -30,7 +30,7 @@ from yarn_puppet.demo import DEMO_FOLDER, DEMO_PUPPET
 TICKS, GAMES, SECONDS = 3000, 20, 10
 
 
-def told(ticks: int) -> list[str]:
+def messages_of(ticks: int) -> list[str]:
     """What a game that follows tells of the takes, played one after the other."""
     puppet = load_puppet(DEMO_PUPPET)
     program = compile_puppet(puppet)
@@ -98,7 +98,7 @@ def figures(times: list[float]) -> str:
 
 async def main() -> None:
     """All figures."""
-    messages = told(TICKS)
+    messages = messages_of(TICKS)
     worker = WireWorker(load_puppet(DEMO_PUPPET))
     async with serve(lambda connection: _echo(connection), "127.0.0.1", 0, compression=None) as echo:
         port = next(iter(echo.sockets)).getsockname()[1]

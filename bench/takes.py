@@ -64,7 +64,7 @@ def late_edit() -> None:
     edited = replace(puppet, states=tuple(slower if each is swing else each for each in puppet.states))
     after = set_up(edited, world, before.program)
     begun = perf_counter()
-    touched = first_touched(before, after, run.firsts, len(run))
+    touched = first_touched(before, after, run.first_seen, len(run))
     whole_from = perf_counter()
     *_, part = run_again(after, controls, run.up_to(touched))
     done = perf_counter()

@@ -11,7 +11,7 @@ from statistics import median
 from time import perf_counter
 
 from yarn_puppet.core.booth.booth import step
-from yarn_puppet.core.booth.pushing import hands_of
+from yarn_puppet.core.booth.move_input import move_input_of
 from yarn_puppet.core.formats.booth_file import load_booth
 from yarn_puppet.core.formats.puppet_file import load_puppet
 from yarn_puppet.core.takes.run import Controls, Record, Setup, advance, set_up, start
@@ -56,7 +56,7 @@ def main() -> None:
         setup = set_up(puppet, world)
         controls = random_hands(7)
         records = played(setup, controls)
-        hands = [hands_of(puppet, record.controls.down, record.controls.axes) for record in records]
+        hands = [move_input_of(puppet, record.controls.down, record.controls.axes) for record in records]
 
         def ticks() -> None:
             for record in records:  # noqa: B023

@@ -83,15 +83,15 @@ def _work(waiting: deque[str], first: bool, counts: list[tuple[int, int]], took:
         assert running.stdin is not None and running.stdout is not None
         began = monotonic()
         print(module, file=running.stdin, flush=True)
-        output, told = "", None
+        output, done = "", None
         for line in running.stdout:
             output += line
-            told = DONE.fullmatch(line)
-            if told:
+            done = DONE.fullmatch(line)
+            if done:
                 break
         print(f"{module}\n{output}", flush=True)
         took.append((monotonic() - began, module))
-        counts.append((int(told[1]), int(told[2])) if told else (0, 1))
+        counts.append((int(done[1]), int(done[2])) if done else (0, 1))
     if running is not None:
         running.communicate()
 

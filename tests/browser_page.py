@@ -43,11 +43,11 @@ class Page:
         self._number += 1
         self._socket.send(json.dumps({"id": self._number, "method": method, "params": params}))
         while True:
-            told = json.loads(self._socket.recv(timeout=PATIENCE))
-            if told.get("id") == self._number:
-                if "result" not in told:
-                    raise NotThere(str(told.get("error")))
-                return told["result"]
+            answer = json.loads(self._socket.recv(timeout=PATIENCE))
+            if answer.get("id") == self._number:
+                if "result" not in answer:
+                    raise NotThere(str(answer.get("error")))
+                return answer["result"]
 
     def ask(self, script: str) -> Any:
         """What a script comes to. Raises AssertionError with what it threw."""
@@ -97,10 +97,10 @@ def opened(url: str) -> Iterator[Page]:
             raise AssertionError("the browser did not start")
         with connect(found[0], max_size=None, proxy=None) as browser_socket:
             browser_socket.send(json.dumps({"id": 1, "method": "Target.createTarget", "params": {"url": url}}))
-            told = json.loads(browser_socket.recv(timeout=PATIENCE))
-            while told.get("id") != 1:
-                told = json.loads(browser_socket.recv(timeout=PATIENCE))
-            address = found[0].split("/devtools/")[0] + f"/devtools/page/{told['result']['targetId']}"
+            answer = json.loads(browser_socket.recv(timeout=PATIENCE))
+            while answer.get("id") != 1:
+                answer = json.loads(browser_socket.recv(timeout=PATIENCE))
+            address = found[0].split("/devtools/")[0] + f"/devtools/page/{answer['result']['targetId']}"
             with connect(address, max_size=None, proxy=None) as socket:
                 yield Page(socket)
 

@@ -130,7 +130,7 @@ def input_lines(case: Case, made: Flat) -> list[str]:
                 made.texts.index(value) if isinstance(value, str) else int(value)))
         texts += [str(count) for count in each.edges or (0,) * len(each.down)]
         texts += [str(int(each.stopped)), str(len(each.landed))]
-        texts += [f"{news.layer} {news.visit} {news.loops}" for news in each.landed]
+        texts += [f"{news.layer} {news.visit} {news.cycle}" for news in each.landed]
         lines.append(" ".join(texts))
     return lines
 

@@ -145,6 +145,6 @@ def _inputs(case: Case, made: Flat) -> list[str]:
         texts += [float(made.texts.index(value) if isinstance(value, str) else value).hex() for value in each.senses]
         texts += [str(count) for count in each.edges or (0,) * len(each.down)]
         texts += [str(int(each.stopped)), str(len(each.landed))]
-        texts += [f"{news.layer} {news.visit} {news.loops}" for news in each.landed]
+        texts += [f"{news.layer} {news.visit} {news.cycle}" for news in each.landed]
         lines.append(" ".join(texts))
     return lines

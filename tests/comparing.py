@@ -9,7 +9,7 @@ import sys
 from typing import Any
 
 from tests.random_puppets import Shaker
-from tests.simple_engine import SimpleEngine, told
+from tests.simple_engine import SimpleEngine, plain_report
 from yarn_puppet.core.engine.compiling.puppets import compile_puppet
 from yarn_puppet.core.engine.fast.tick import fast_tick
 from yarn_puppet.core.engine.plain.tick import initial_state, tick
@@ -42,7 +42,7 @@ def compared(seed: int, ticks: int = 24) -> str | None:
         edges = dict(zip(down, inputs.edges, strict=True)) if inputs.edges else {}
         expected = simple.tick(
             dict(down), senses, [tuple(each) for each in news], stop > 0, edges)  # type: ignore[misc]
-        found = told(program, report)
+        found = plain_report(program, report)
         if any(repr(expected[key]) != repr(found[key]) for key in expected):
             return f"seed {seed}, tick {number}:\n" + "\n".join(
                 f"  {key}: simple {expected[key]!r}\n  {' ' * len(key)}  engine {found[key]!r}"
@@ -51,7 +51,7 @@ def compared(seed: int, ticks: int = 24) -> str | None:
         places = {layer.id: place for place, layer in enumerate(program.layers)}
         layers = {layer.layer: layer for layer in report.layers}
         news = [
-            Landed(places[each.layer], layers[each.layer].serial, layers[each.layer].loops - each.late)
+            Landed(places[each.layer], layers[each.layer].visit, layers[each.layer].cycle - each.late)
             for each in report.windows if shaker.chance(5)
         ]
         if shaker.chance(1):

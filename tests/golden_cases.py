@@ -15,7 +15,7 @@ import msgspec
 
 from tests.helpers import clip, puppet_of
 from tests.random_puppets import Shaker
-from tests.simple_engine import SimpleEngine, told
+from tests.simple_engine import SimpleEngine, plain_report
 from yarn_puppet.core.engine.compiling.puppets import compile_puppet
 from yarn_puppet.core.engine.plain.tick import initial_state, tick
 from yarn_puppet.core.engine.state import Inputs, Landed
@@ -72,7 +72,7 @@ def hits() -> tuple[Puppet, list[Tick]]:
     news = {3: [(0, 0, 0)], 7: [(0, 0, 0)], 12: [(0, 0, 0)], 19: [(0, 0, 2)], 22: [(0, 9, 0)]}
     ticks = held(ticks=40, news=news, stops={23, 24})
     return puppet, [
-        (down, {"hit_landed": number == 23}, told, stop) for number, (down, _, told, stop) in enumerate(ticks)
+        (down, {"hit_landed": number == 23}, landed, stop) for number, (down, _, landed, stop) in enumerate(ticks)
     ]
 
 
@@ -191,7 +191,7 @@ def combo() -> tuple[Puppet, list[Tick]]:
     puppet = puppet_of([swing, clip("c")], states, ways, groups=groups, memos=memos, thresholds=thresholds)
     speeds = [0.0] * 20 + [50.0, 60.0, 50.0, 41.0, 39.0] + [0.0] * 20 + [95.0] * 10 + [45.0] * 35
     spans = held((2, 4, "attack"), (8, 10, "attack"), (30, 32, "attack"), (60, 62, "attack"), ticks=90, stops={50, 51})
-    return puppet, [(down, {"speed": speeds[number]}, told, stop) for number, (down, _, told, stop) in enumerate(spans)]
+    return puppet, [(down, {"speed": speeds[number]}, landed, stop) for number, (down, _, landed, stop) in enumerate(spans)]
 
 
 def eight() -> tuple[Puppet, list[Tick]]:
@@ -239,7 +239,7 @@ def make_case(name: str) -> dict[str, Any]:
         given = Inputs(tuple(action in down for action in program.actions), sampler.alone(tuple(senses.items())),
                        tuple(Landed(*each) for each in landed), stopped)
         state, report = tick(program, state, given)
-        trace.append(told(program, report))
+        trace.append(plain_report(program, report))
     return {"about": (CASES[name].__doc__ or "Drawn at random.").strip(), "puppet": {"format": 1, **plain(puppet)},
             "inputs": [{"down": down, "senses": senses, "landed": landed, "stopped": stopped}
                        for down, senses, landed, stopped in ticks], "trace": trace}

@@ -11,7 +11,7 @@ from pathlib import Path
 from types import ModuleType
 
 from tests.c_engine import DRIVER, FLAGS, READS, Case, input_lines
-from tests.js_engine import told_inputs
+from tests.js_engine import input_rows
 from yarn_puppet.core.engine.state import Report
 from yarn_puppet.core.generate.flat import flat
 from yarn_puppet.core.handoff.frames import geometry
@@ -201,7 +201,7 @@ def in_javascript(puppet: Puppet, case: Case, folder: Path) -> list[Line]:
     """What the JavaScript says of each tick."""
     source = javascript_source(case.program, geometry(puppet, case.program))
     (folder / "it.mjs").write_text(source.module)
-    (folder / "inputs.json").write_text(json.dumps(told_inputs(case)))
+    (folder / "inputs.json").write_text(json.dumps(input_rows(case)))
     (folder / "main.mjs").write_text(MAIN_JS)
     done = subprocess.run(["node", "main.mjs"], cwd=folder, capture_output=True, text=True, check=False)
     if done.returncode:

@@ -17,8 +17,8 @@ from yarn_puppet.core.engine.state import Report
 from yarn_puppet.core.model.puppet import Puppet
 from yarn_puppet.core.pose.figure import figure, standing
 from yarn_puppet.core.pose.ruled import held_props, tint_of
+from yarn_puppet.desk.booth.effects_drawing import draw_props
 from yarn_puppet.desk.booth.figure import draw_figure
-from yarn_puppet.desk.booth.happenings import draw_props
 from yarn_puppet.desk.pictures.art import Art
 
 WIDTH, HEIGHT = 240, 180

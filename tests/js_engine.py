@@ -66,12 +66,12 @@ for (const [number, ticks] of cases.entries()) {
 
 def differing(cases: Sequence[Case], folder: Path) -> list[str]:
     """What of the JavaScript of these cases is not as our own engine reports it."""
-    told = []
+    rows = []
     for number, case in enumerate(cases):
         source = javascript_source(case.program)
         (folder / f"p{number}.mjs").write_text(source.module)
-        told.append(told_inputs(case))
-    (folder / "cases.json").write_text(json.dumps(told))
+        rows.append(input_rows(case))
+    (folder / "cases.json").write_text(json.dumps(rows))
     (folder / "main.mjs").write_text(MAIN)
     done = subprocess.run(["node", "main.mjs"], cwd=folder, capture_output=True, text=True, check=False)
     lines = done.stdout.splitlines()
@@ -80,11 +80,11 @@ def differing(cases: Sequence[Case], folder: Path) -> list[str]:
     return unlike(cases, lines)
 
 
-def told_inputs(case: Case) -> list[dict[str, Any]]:
+def input_rows(case: Case) -> list[dict[str, Any]]:
     """What goes into the ticks of a case, as the JavaScript takes it."""
     actions, senses = input_names(case.program)
     return [
         dict(zip(actions, each.down, strict=True)) | dict(zip(senses, each.senses, strict=True))
-        | {"landed": [{"layer": news.layer, "visit": news.visit, "pass": news.loops} for news in each.landed],
+        | {"landed": [{"layer": news.layer, "visit": news.visit, "pass": news.cycle} for news in each.landed],
            "stopped": each.stopped}
         | ({"edges": dict(zip(actions, each.edges, strict=True))} if each.edges else {}) for each in case.inputs]

@@ -124,7 +124,7 @@ READERS: dict[str, tuple[bytes, Callable[[Path], object]]] = {
 def run(count: int, seed: int) -> tuple[Counter[str], float]:
     """So many files: how many of each kind were read and refused, and the longest that one took, in seconds of this
     thread. Raises whatever comes out but a FileProblem."""
-    dice, told, longest = Random(seed), Counter[str](), 0.0
+    dice, counts, longest = Random(seed), Counter[str](), 0.0
     names = list(READERS)
     with tempfile.TemporaryDirectory() as folder:
         for number in range(count):
@@ -136,15 +136,15 @@ def run(count: int, seed: int) -> tuple[Counter[str], float]:
             began = time.thread_time()
             try:
                 read(path)
-                told[f"{name} read"] += 1
+                counts[f"{name} read"] += 1
             except FileProblem as problem:
-                told[f"{name} refused"] += 1
+                counts[f"{name} refused"] += 1
                 assert str(path) in str(problem) and "\n" not in str(problem), problem
             except Exception:
                 Path(tempfile.gettempdir(), f"spoilt_{seed}_{number}_{name}").write_bytes(content)
                 raise
             longest = max(longest, time.thread_time() - began)
-    return told, longest
+    return counts, longest
 
 
 if __name__ == "__main__":

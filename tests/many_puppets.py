@@ -22,7 +22,7 @@ from yarn_puppet.core.engine.plain.tick import initial_state
 from yarn_puppet.core.languages.python.source import python_module
 
 BATCH = 100
-MOST_TOLD = 5
+MOST_SHOWN_DIFFERENCES = 5
 """Puppets that differ, after which no more are looked at."""
 
 
@@ -36,11 +36,11 @@ def of_python(cases: Sequence[Case], _: Path) -> list[str]:
         fast, state, fast_state = fast_tick(case.program), made.START, initial_state(case.program)
         for given, report in zip(case.inputs, case.reports, strict=True):
             landed = tuple(made.Landed(*news) for news in given.landed)
-            state, told = made.tick(
+            state, report_there = made.tick(
                 made.PROGRAM, state, made.Inputs(given.down, given.senses, landed, given.stopped, given.edges))
             fast_state, of_fast = fast(fast_state, given)
             # Reports are tuples of tuples, so that those of the module's own classes are equal to ours where all is.
-            if of_fast != report or told != report:
+            if of_fast != report or report_there != report:
                 wrong.append(f"case {number}, tick {report.tick}: {report}")
                 break
         del sys.modules[made.__name__]
@@ -67,9 +67,9 @@ def main(arguments: Sequence[str]) -> int:
                 print(f"{language}, puppets from {begin}: {each}", flush=True)
             wrong[language] += len(found)
         differ = ", ".join(f"{number} differ in {language}" for language, number in wrong.items())
-        if sum(wrong.values()) >= MOST_TOLD or begin % (10 * BATCH) == 0 or seeds.stop == first + puppets:
+        if sum(wrong.values()) >= MOST_SHOWN_DIFFERENCES or begin % (10 * BATCH) == 0 or seeds.stop == first + puppets:
             print(f"{seeds.stop - first} puppets of {ticks} ticks: {differ}", flush=True)
-        if sum(wrong.values()) >= MOST_TOLD:
+        if sum(wrong.values()) >= MOST_SHOWN_DIFFERENCES:
             break
     return int(any(wrong.values()))
 

@@ -43,14 +43,14 @@ def numbers(folder: Path) -> list[int]:
 
 def killed(folder: Path, after: float) -> tuple[int, int]:
     """One kill: the number that was said to be saved last, and how many files lie beside that should not."""
-    said, told = os.pipe()
+    said, pipe = os.pipe()
     child = os.fork()
     if child == 0:
         os.close(said)
         for number in range(1, 1 << 30):
             save(folder, number)
-            os.write(told, b"%d\n" % number)
-    os.close(told)
+            os.write(pipe, b"%d\n" % number)
+    os.close(pipe)
     time.sleep(after)
     os.kill(child, signal.SIGKILL)
     os.waitpid(child, 0)

@@ -40,7 +40,7 @@ def random_run(puppet: Puppet, shaker: Shaker, ticks: int) -> Case:
         state, report = tick(program, state, inputs[-1])
         reports.append(report)
         layers = {layer.layer: layer for layer in report.layers}
-        news = [Landed(places[each.layer], layers[each.layer].serial, layers[each.layer].loops - each.late)
+        news = [Landed(places[each.layer], layers[each.layer].visit, layers[each.layer].cycle - each.late)
                 for each in report.windows if shaker.chance(5)]
         if shaker.chance(1):
             news.append(Landed(shaker.pick([-1, 0, 5]), shaker.pick([0, 1]), shaker.pick([0, 1])))

@@ -429,7 +429,7 @@ class SimpleEngine:
         if name == "clip_time":
             return self.own_time(layer.clip, layer.time) / (1000 * rate) if layer.clip else 0.0
         if name == "loops":
-            return layer.loops
+            return layer.cycle
         if name == "facing":
             return self.facing
         kind, entry = self.reads(name)
@@ -659,7 +659,7 @@ class SimpleEngine:
         shown = (clip.id, self.own_time(clip, layer.shown) / (1000 * rate), self.frame(clip, layer.shown)
                  ) if clip else (None, 0.0, 0)
         return (layer.id, layer.state.id, [group.id for group in self.around(layer.state)], *shown,
-                layer.ticks / rate, layer.loops, layer.done or not clip, layer.visit)
+                layer.ticks / rate, layer.cycle, layer.done or not clip, layer.visit)
 
     def units(self, seconds: float) -> int:
         return round(seconds * self.puppet.rate * 1000)
@@ -780,10 +780,10 @@ class SimpleEngine:
         if layer is None or layer.clip is None or layer.visit != visit:
             return
         fire: list[Any] = []
-        if loop == layer.loops:
+        if loop == layer.cycle:
             layer.has_hit = True
             fire, layer.waits = layer.waits, []
-        elif loop == layer.loops - 1:
+        elif loop == layer.cycle - 1:
             fire, layer.waited = layer.waited, []
         self.moments += [(layer.id, layer.clip.id, self.frame(layer.clip, layer.shown), each.id) for each in fire]
         for each in fire:
@@ -991,7 +991,7 @@ class SimpleEngine:
                 if round_:
                     loop, layer.time = loop + 1, 0
         fired = self.fire(layer, clip, come, loop)
-        layer.fresh, layer.loops = False, layer.loops + loop
+        layer.fresh, layer.cycle = False, layer.cycle + loop
         layer.done = loop > 0 if round_ else layer.time == cycle
         self.windows(layer, clip, set(come), loop)
         return fired
@@ -1070,7 +1070,7 @@ class SimpleEngine:
                 on_show = start <= layer.shown < end or held
                 if on_show or (0, start) in met or last > 1:
                     frame = self.frame(clip, layer.shown) if on_show else opens_on
-                    found.append((start, window, (window, frame, layer.loops - (last > 0))))
+                    found.append((start, window, (window, frame, layer.cycle - (last > 0))))
         layer.open = [each for _, _, each in sorted(found, key=lambda one: one[0])]
 
     def turn(self) -> None:
@@ -1117,13 +1117,13 @@ def compare(one: Any, op: ast.cmpop, other: Any) -> bool:
     }[type(op)]())
 
 
-def told(program: Program, report: Report) -> dict[str, Any]:
+def plain_report(program: Program, report: Report) -> dict[str, Any]:
     """A report of the real engine as the same plain data."""
-    loops = {layer.layer: layer.loops for layer in report.layers}
+    loops = {layer.layer: layer.cycle for layer in report.layers}
     return {
         "layers": [
-            (each.layer, each.state, list(each.groups), each.clip, each.clip_time, each.frame, each.elapsed, each.loops,
-             each.done, each.serial)
+            (each.layer, each.state, list(each.groups), each.clip, each.clip_time, each.frame, each.elapsed, each.cycle,
+             each.done, each.visit)
             for each in report.layers
         ],
         "facing": report.facing,

@@ -11,7 +11,7 @@ from tests.helpers import Case, Press, demo_puppet, demo_setup, run
 from yarn_puppet.core.booth.body import Body, Moving, Wish
 from yarn_puppet.core.booth.booth import BoothState
 from yarn_puppet.core.booth.mover import move
-from yarn_puppet.core.booth.senses import SENSES, told
+from yarn_puppet.core.booth.senses import SENSES, reported_senses
 from yarn_puppet.core.model.clips import Box
 from yarn_puppet.core.model.edits.frames.boxes import box_added
 from yarn_puppet.core.model.mover import Mover
@@ -109,7 +109,7 @@ class Senses(Case):
     def test_they_say_what_the_body_does(self) -> None:
         body = Body(100.0, 40.0, -30.0, -120.0, False, True, 0.5)
         news = (True, False, True)
-        found = dict(zip(SENSES, (-1, 0, *told(FLAT, Mover(), body, 10800.0, 3, news)), strict=True))
+        found = dict(zip(SENSES, (-1, 0, *reported_senses(FLAT, Mover(), body, 10800.0, 3, news)), strict=True))
         self.assertEqual(found, {
             "move_x": -1, "move_y": 0, "grounded": False, "speed": 30.0, "vx": -30.0, "vy": 120.0, "blocked": True,
             "fall_time": 0.5, "footing": False, "on_slope": False, "on_ladder": False, "ladder_above": False,

@@ -151,7 +151,7 @@ class Spoilt(Case):
         self.assertTrue(all(each.what and each.before != each.after for each in found.parting.values), path)
 
 
-class Whole(Case):
+class GraphExport(Case):
     """Damage, push, hit stops, memos that are called as fields of the booth are, and what was renamed."""
 
     def of(self, after: Puppet, before: Puppet | None = None) -> tuple[str, ...]:

@@ -69,7 +69,7 @@ def lived(puppet: Puppet, seed: int) -> list[tuple[object, ...]]:
     names = {node.id: node.name for node in puppet.nodes}
     clips = {clip.id: clip.name for clip in puppet.clips}
     memos = [each.name for each in program.memos]
-    state, sampler, told = initial_state(program), Sampler(program), []
+    state, sampler, trace = initial_state(program), Sampler(program), []
     keys = {each.id: each.name[-1] for each in puppet.actions}
     down = dict.fromkeys(ascii_lowercase, False)
     for _ in range(TICKS):
@@ -80,13 +80,13 @@ def lived(puppet: Puppet, seed: int) -> list[tuple[object, ...]]:
         state, report = tick(program, state, Inputs(
             tuple(held), sampler.alone(tuple(senses.items())), (), False))
         layer = report.layers[0] if report.layers else None
-        told.append((
+        trace.append((
             layer and (names.get(layer.state), tuple(names.get(each) for each in layer.groups),
-                       clips.get(layer.clip or ""), layer.clip_time, layer.loops),
+                       clips.get(layer.clip or ""), layer.clip_time, layer.cycle),
             report.facing, report.move_speed, report.lock_movement, report.safe,
             {name: value for name, value in zip(memos, report.memos, strict=True) if not name.startswith("own_")},
         ))
-    return told
+    return trace
 
 
 class Copied(Case):
@@ -149,11 +149,11 @@ class Answered(Case):
             whole = replace(made.puppet, layers=(replace(made.puppet.layers[0], start=names.get(start)),))
             kept = {memo.name for memo in parcel.memos}
 
-            def told(lines: list[tuple[object, ...]], kept: set[str] = kept) -> list[tuple[object, ...]]:
+            def trace(lines: list[tuple[object, ...]], kept: set[str] = kept) -> list[tuple[object, ...]]:
                 return [(*line[:-1], {name: value for name, value in line[-1].items()  # type: ignore[attr-defined]
                                       if name in kept}) for line in lines]
 
-            self.assertEqual(told(lived(whole, seed)), told(lived(puppet, seed)), f"seed {seed}")
+            self.assertEqual(trace(lived(whole, seed)), trace(lived(puppet, seed)), f"seed {seed}")
 
     def test_whatever_field_differs_it_is_asked_about_and_shown(self) -> None:
         puppet = load_puppet(DEMO_PUPPET)

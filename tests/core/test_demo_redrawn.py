@@ -84,21 +84,21 @@ class Redrawn(Case):
                     continue
                 self.assertTrue((look_of(clip, index, self.before) == look_of(after, index, image)).all(), clip.id)
                 old, new = clip.pivot_of(index), after.pivot_of(index)
-                hung = zip((*frame.boxes, *frame.anchors), (*after.frames[index].boxes, *after.frames[index].anchors),
+                pairs = zip((*frame.boxes, *frame.anchors), (*after.frames[index].boxes, *after.frames[index].anchors),
                            strict=True)
-                for one, two in hung:
+                for one, two in pairs:
                     self.assertAlmostEqual(two.x - new.x, one.x - old.x, 3)
                     self.assertAlmostEqual(two.y - new.y, one.y - old.y, 3)
 
     def test_what_is_told_of_each(self) -> None:
         frames = sum(frame.cell.sheet == SHEET for clip in self.puppet.clips for frame in clip.frames)
         glowing = len(self.puppet.clip("lantern").frames)  # type: ignore[union-attr]
-        told = {}
+        counts = {}
         for name, way in WAYS.items():
             found, grid, _ = self.follow(way)
-            told[name] = (len(found.moved), len(found.redrawn), len(found.lost), len(found.fresh))
+            counts[name] = (len(found.moved), len(found.redrawn), len(found.lost), len(found.fresh))
             self.assertEqual(grid, Grid(*GROWN) if name == "grown" else None)
-        self.assertEqual(told, {
+        self.assertEqual(counts, {
             "shifted": (0, 0, 0, 0), "one added": (5, 0, 0, 1), "one removed": (4, 0, 1, 0),
             # A glow is half clear all over, and the colours of that are in no mark.
             "two identical": (0, 1, 0, 0), "one blank": (0, 0, 1, 0), "all repainted": (0, frames - glowing, 0, 0),

@@ -42,8 +42,8 @@ def ticked(made: Puppet, downs: Iterable[bool], stops: Iterable[int] = (), edges
     setup = set_up(made, None)
     state, reports, stopped = initial_state(setup.program), [], set(stops)
     for tick, down in enumerate(downs):
-        told = ((edges or {}).get(tick, 0),) if edges and tick in edges else ()
-        state, report = setup.tick(state, Inputs((down,), (), (), tick in stopped, told))
+        given = ((edges or {}).get(tick, 0),) if edges and tick in edges else ()
+        state, report = setup.tick(state, Inputs((down,), (), (), tick in stopped, given))
         reports.append(report)
     return reports
 
@@ -120,7 +120,7 @@ class Edges(Case):
         self.assertEqual(taken([record.report for record in records]), [5])
 
 
-class Hands(Case):
+class MoveInput(Case):
     def test_what_a_hand_does_between_two_ticks_is_in_the_controls(self) -> None:
         holding = Holding()
         holding.press("a")

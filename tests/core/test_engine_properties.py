@@ -71,10 +71,10 @@ class EveryTick(Case):
             active = {id for layer in record.report.layers for id in (layer.state, *layer.groups)}
             active |= {each.window.id for each in record.report.windows}
             rules = record.report.rules
-            told = {(each.owner, each.rule.number) for each in rules}
+            named = {(each.owner, each.rule.number) for each in rules}
             for each in compile_nodes(record):
                 if each.id in active:
-                    self.assertLessEqual({(each.id, rule.number) for rule in each.rules}, told)
+                    self.assertLessEqual({(each.id, rule.number) for rule in each.rules}, named)
             going = [each for each in rules if each.owner not in active]
             for each in going:
                 self.assertLess(each.rule.fall, FULL)

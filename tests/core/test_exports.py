@@ -65,11 +65,11 @@ def read_waves(text: str) -> tuple[dict[str, str], list[tuple[int, dict[str, Any
             # What is dumped at first is everything that has a value.
             dumped = {key for key in now if kinds[key] != "event"}
         else:
-            told = VALUE.fullmatch(line)
-            assert told is not None, line
-            name = names[told["of"] or told["its"]]
-            assert (kinds[name] == "real") == (told["real"] is not None), line
-            value = float(told["real"]) if told["real"] is not None else told["bit"] == "1"
+            values = VALUE.fullmatch(line)
+            assert values is not None, line
+            name = names[values["of"] or values["its"]]
+            assert (kinds[name] == "real") == (values["real"] is not None), line
+            value = float(values["real"]) if values["real"] is not None else values["bit"] == "1"
             found[-1][1][name] = value
             if kinds[name] != "event":
                 now[name] = value
@@ -88,17 +88,17 @@ class Waves(Case):
         times = [at for at, _ in found]
         self.assertEqual((times, times[-1]), (sorted(set(times)), 4_000_000))
         by_time = dict(found)
-        told: dict[str, Any] = {}
+        values: dict[str, Any] = {}
         for number, line in enumerate(lines):
-            told = by_time.get(number * 1_000_000 // 60, {key: each for key, each in told.items()
+            values = by_time.get(number * 1_000_000 // 60, {key: each for key, each in values.items()
                                                           if kinds[key] != "event"})
-            active = [key for key, on in told.items() if key.startswith("body.") and on is True]
+            active = [key for key, on in values.items() if key.startswith("body.") and on is True]
             self.assertEqual(active, [f"body.{line['layers']['body']['state'].replace(' ', '_')}"])
-            self.assertAlmostEqual(told["booth.x"], line["booth"]["x"], places=9)
-            self.assertAlmostEqual(told["senses.speed"], line["senses"]["speed"], places=9)
-            self.assertEqual(told["senses.grounded"], line["senses"]["grounded"])
+            self.assertAlmostEqual(values["booth.x"], line["booth"]["x"], places=9)
+            self.assertAlmostEqual(values["senses.speed"], line["senses"]["speed"], places=9)
+            self.assertEqual(values["senses.grounded"], line["senses"]["grounded"])
             moments = {f"moments.{each['name'].replace(' ', '_')}" for each in line["moments"]}
-            self.assertEqual({key for key in told if key.startswith("moments.")}, moments)
+            self.assertEqual({key for key in values if key.startswith("moments.")}, moments)
 
     def test_hundreds_of_names_of_any_script_each_have_a_sign(self) -> None:
         base = {"layers": {}, "facing": "right", "memos": {}, "armed": [], "used": [], "moments": [], "windows": [],
@@ -125,10 +125,10 @@ class Waves(Case):
         out = io.StringIO()
         write_vcd(lambda: iter(lines), 60, out)
         _, found = read_waves(out.getvalue())
-        told = dict(found)
+        values = dict(found)
         now: dict[str, Any] = {}
         for number, record in enumerate(records):
-            now = told.get(number * 1_000_000 // 60, now)
+            now = values.get(number * 1_000_000 // 60, now)
             for rule in ("move_speed", "gravity", "jump_height"):
                 self.assertEqual(now[f"rules.{rule}"], getattr(record.report, rule), (number, rule))
 

@@ -26,7 +26,7 @@ from yarn_puppet.core.snags.check import check
 LENGTHS = some.lists(some.integers(10, 200), min_size=2, max_size=6)
 
 
-def hung(lengths: list[int]) -> Puppet:
+def with_events(lengths: list[int]) -> Puppet:
     """A clip with a moment in the middle of each of its frames, and a window over each."""
     made = clip("c", lengths)
     starts = [made.start_of(index) for index in range(len(lengths))]
@@ -56,18 +56,18 @@ class StayingWithTheirFrames(Case):
 
     @given(LENGTHS, some.integers(0, 5), some.floats(1, 500))
     def test_when_a_frame_lasts_longer_or_shorter(self, lengths: list[int], index: int, duration: float) -> None:
-        puppet = edits.frame_changed(hung(lengths), "c", index % len(lengths), duration=duration)
+        puppet = edits.frame_changed(with_events(lengths), "c", index % len(lengths), duration=duration)
         self.check(clip_of(puppet))
 
     @given(LENGTHS, some.sets(some.integers(0, 5), min_size=1), some.integers(0, 6))
     def test_when_frames_are_moved(self, lengths: list[int], indices: set[int], to: int) -> None:
-        after = clip_of(edits.frames_moved(hung(lengths), "c", indices, min(to, len(lengths))))
+        after = clip_of(edits.frames_moved(with_events(lengths), "c", indices, min(to, len(lengths))))
         self.assertCountEqual([frame.cell.x for frame in after.frames], range(len(lengths)))
         self.check(after)
 
     @given(LENGTHS, some.sets(some.integers(0, 5), max_size=4))
     def test_when_frames_are_removed(self, lengths: list[int], indices: set[int]) -> None:
-        after = clip_of(edits.frames_removed(hung(lengths), "c", indices))
+        after = clip_of(edits.frames_removed(with_events(lengths), "c", indices))
         self.assertTrue(after.frames)
         self.check(after)
         self.assertEqual(len(after.moments), len(lengths), "what was on a frame that is gone is not lost")
@@ -76,21 +76,21 @@ class StayingWithTheirFrames(Case):
     @given(LENGTHS, some.integers(0, 6), some.integers(1, 3))
     def test_when_frames_come_between(self, lengths: list[int], at: int, count: int) -> None:
         fresh = [Frame(Cell("sheet", 99, 0, 9, 9), 50.0)] * count
-        after = clip_of(edits.frames_inserted(hung(lengths), "c", fresh, at))
+        after = clip_of(edits.frames_inserted(with_events(lengths), "c", fresh, at))
         self.assertEqual(len(after.frames), len(lengths) + count)
         # With the new frames taken out again everything must be where it was.
         new = [index for index, frame in enumerate(after.frames) if frame.cell.x == 99]
-        self.assertEqual(clip_of(edits.frames_removed(puppet_of([after], []), "c", new)), clip_of(hung(lengths)))
+        self.assertEqual(clip_of(edits.frames_removed(puppet_of([after], []), "c", new)), clip_of(with_events(lengths)))
 
     @given(LENGTHS, some.floats(20, 3000))
     def test_when_the_whole_is_set(self, lengths: list[int], whole: float) -> None:
-        after = clip_of(edits.length_set(hung(lengths), "c", whole))
+        after = clip_of(edits.length_set(with_events(lengths), "c", whole))
         self.check(after)
         if min(lengths) / sum(lengths) * whole >= 1:
             self.assertAlmostEqual(after.length, whole, delta=0.01)
 
     def test_reversed_twice_it_is_as_it_was(self) -> None:
-        puppet = hung([80, 40, 120])
+        puppet = with_events([80, 40, 120])
         once = edits.frames_reversed(puppet, "c")
         self.check(clip_of(once))
         self.assertEqual([frame.cell.x for frame in clip_of(once).frames], [2, 1, 0])
@@ -139,7 +139,7 @@ class StayingWithTheirFrames(Case):
         self.assertGreaterEqual(min(found), least)
 
     def test_the_last_frame_of_a_clip_stays(self) -> None:
-        puppet = hung([80, 40])
+        puppet = with_events([80, 40])
         self.assertEqual(edits.frames_removed(puppet, "c", (0, 1)), puppet)
 
     def test_other_values_of_a_frame_move_nothing(self) -> None:

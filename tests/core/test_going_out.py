@@ -153,9 +153,9 @@ class Packed(GoingOut):
         described = json.loads((self.folder / "pell.sheet.json").read_text())
         self.assertEqual((described["format"], described["picture"], described["rate"]), (1, "pell.png", 60))
         self.assertEqual((described["height"], described["width"]), sheet.shape[:2])
-        for clip, told in zip(clips, described["clips"], strict=True):
-            self.assertEqual((told["name"], told["mode"]), (clip.name, clip.mode))
-            for pixels, frame in zip(frames_of(clip), told["frames"], strict=True):
+        for clip, row in zip(clips, described["clips"], strict=True):
+            self.assertEqual((row["name"], row["mode"]), (clip.name, clip.mode))
+            for pixels, frame in zip(frames_of(clip), row["frames"], strict=True):
                 piece = sheet[frame["y"]: frame["y"] + frame["height"], frame["x"]: frame["x"] + frame["width"]]
                 left, top = round(44 - frame["pivot_x"]), round(60 - frame["pivot_y"])
                 whole = np.zeros((64, 96, 4), dtype=np.uint8)
@@ -167,8 +167,8 @@ class Packed(GoingOut):
 
     def test_frames_that_look_alike_are_packed_once(self) -> None:
         save_packed_sheet(self.folder / "it.png", [(self.clip, [self.frames[0]] * 7)], 60)
-        told = json.loads((self.folder / "it.sheet.json").read_text())
-        self.assertEqual(len({(frame["x"], frame["y"]) for frame in told["clips"][0]["frames"]}), 1)
+        row = json.loads((self.folder / "it.sheet.json").read_text())
+        self.assertEqual(len({(frame["x"], frame["y"]) for frame in row["clips"][0]["frames"]}), 1)
 
     @given(some.lists(some.tuples(some.integers(1, 40), some.integers(1, 40)), min_size=1, max_size=14))
     def test_pieces_never_overlap(self, sizes: list[tuple[int, int]]) -> None:

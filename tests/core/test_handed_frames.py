@@ -98,7 +98,7 @@ def _of_frame(
         yield " ".join(["body", *(box(each.x, each.y, each.width, each.height) for each in those)])
 
 
-def told_in_python(module: ModuleType) -> Iterator[str]:
+def frames_in_python(module: ModuleType) -> Iterator[str]:
     """The same as the Python that a game gets says it."""
     program = module.PROGRAM
     rules = [None] + [rule for made in (flat(program),) for _, rule in made.rules if rule.kind == "box"]
@@ -156,7 +156,7 @@ class HandedFrames(TestCase):
     def test_python_says_of_frames_what_the_clips_say(self) -> None:
         for puppet in (odd_puppet(), demo_puppet()):
             module = imported(hand_off(puppet, ["python"], "it").files["it.py"])
-            self.assertEqual([re.sub(r"-(0\.000)\b", r"\1", each) for each in told_in_python(module)],
+            self.assertEqual([re.sub(r"-(0\.000)\b", r"\1", each) for each in frames_in_python(module)],
                              self.wanted(puppet))
 
     @unittest.skipUnless(shutil.which("node"), "no JavaScript is installed")

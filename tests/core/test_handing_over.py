@@ -28,7 +28,7 @@ def pair(there: str, back: str, *more: Transition, **changes: object) -> Puppet:
                 Sense("wet", "wet", type="bool")), **changes)
 
 
-def told(puppet: Puppet) -> list[str]:
+def snags_of(puppet: Puppet) -> list[str]:
     """What the snag says, where there is one."""
     return [snag.why for snag in check(puppet) if "hand over" in snag.why]
 
@@ -41,8 +41,8 @@ class HandingOver(Case):
             ("way != 0", "wet", "while way is 1 and wet is so"),
             ("", "facing == \"left\"", "while facing is left"),
         ):
-            self.assertEqual(told(pair(there, back)), [f"it and Run hand over to each other in every tick {said}"])
-        self.assertEqual(told(pair("", "")), ["it and Run hand over to each other in every tick"])
+            self.assertEqual(snags_of(pair(there, back)), [f"it and Run hand over to each other in every tick {said}"])
+        self.assertEqual(snags_of(pair("", "")), ["it and Run hand over to each other in every tick"])
 
     def test_and_it_is_so(self) -> None:
         records = run(set_up(pair("held_run", "not held_run or way == 0"), None), [(0, 40, "sprint")], 20)
@@ -51,25 +51,25 @@ class HandingOver(Case):
     def test_what_cannot_be_at_once_is_none(self) -> None:
         for there, back in (("held_run", "not held_run"), ("fast > 9", "fast < 3"), ("way > 0", "way < 0"),
                             ("press_run", "press_run"), ("wet", "not wet"), ("elapsed > 1", "wet")):
-            self.assertEqual(told(pair(there, back)), [], (there, back))
+            self.assertEqual(snags_of(pair(there, back)), [], (there, back))
         slow = pair("held_run", "")
         waits = tuple(replace(each, leave=Leave("at the end")) if each.id == "back" else each
                       for each in slow.transitions)
-        self.assertEqual(told(replace(slow, transitions=waits)), [])
+        self.assertEqual(snags_of(replace(slow, transitions=waits)), [])
 
     def test_what_is_tried_before_saves_them_only_where_it_always_does(self) -> None:
         out = Transition("out", "walk", "rest", "way == 0")
-        self.assertEqual(told(pair("held_run", "way == 0", out)), [])
+        self.assertEqual(snags_of(pair("held_run", "way == 0", out)), [])
         slower = Transition("out", "walk", "rest", "way == 0 and fast < 8")
-        self.assertEqual(told(pair("held_run", "way == 0", slower)), [
+        self.assertEqual(snags_of(pair("held_run", "way == 0", slower)), [
             "it and Run hand over to each other in every tick while held_run is held and way is 0 and fast is 8"])
 
     def test_the_demo_has_none_with_shift_held_and_the_arrow_let_go(self) -> None:
         pell = load_puppet(DEMO_PUPPET)
-        self.assertEqual(told(pell), [])
+        self.assertEqual(snags_of(pell), [])
         was = replace(pell, transitions=tuple(
             replace(each, when="held_run") if each.id == "walk_to_run" else each for each in pell.transitions))
-        self.assertEqual(len(told(was)), 1)
+        self.assertEqual(len(snags_of(was)), 1)
 
 
 if __name__ == "__main__":

@@ -21,7 +21,7 @@ from yarn_puppet.core.model.kinds.windows import WINDOW_LANES, WINDOWS, WindowKi
 from yarn_puppet.core.model.promise import Promise
 from yarn_puppet.core.model.starter import MORE_SENSES
 from yarn_puppet.core.takes.promising.promises import JUDGES
-from yarn_puppet.core.wire.messages import ReportTold
+from yarn_puppet.core.wire.messages import ReportMessage
 from yarn_puppet.desk.weave.sentences.tokens import SAID_BY
 
 ROOT = Path(__file__).parents[2]
@@ -50,7 +50,7 @@ class Kinds(Case):
     def test_a_report_has_what_while_rules_come_to_in_the_order_of_the_table(self) -> None:
         first = Report._fields.index(REPORTED[0])
         self.assertEqual(Report._fields[first:first + len(REPORTED)], REPORTED)
-        self.assertEqual(ReportTold.__struct_fields__[-len(REPORTED):], REPORTED)
+        self.assertEqual(ReportMessage.__struct_fields__[-len(REPORTED):], REPORTED)
         self.assertEqual(tuple(WHILE_RULES)[:len(REPORTED)], REPORTED)
         self.assertEqual([type(each) for each in AT_REST],
                          [float if each in FACTORS else bool for each in REPORTED])

@@ -57,7 +57,7 @@ def shaken(seed: int, ticks: int) -> tuple[Puppet, list[dict[str, Any]], list[In
     shaker = Shaker(seed)
     puppet = shaker.puppet()
     program = compile_puppet(puppet)
-    told, inputs, sampler = [], [], Sampler(program)
+    sent, inputs, sampler = [], [], Sampler(program)
     values = {sense.id: sense.start for sense in program.senses}
     for number in range(ticks):
         values |= shaker.senses()
@@ -67,21 +67,21 @@ def shaken(seed: int, ticks: int) -> tuple[Puppet, list[dict[str, Any]], list[In
         stopped = shaker.chance(1)
         senses = sampler.alone(tuple(values.items()))
         fit = {sense.id: value for sense, value in zip(program.senses, senses, strict=True)}
-        told.append({"tick": number, "down": down, "senses": fit, "landed": landed, "stopped": stopped})
+        sent.append({"tick": number, "down": down, "senses": fit, "landed": landed, "stopped": stopped})
         inputs.append(Inputs(tuple([each in down for each in program.actions]), senses,
                              tuple([Landed(*each) for each in landed]), stopped))
-    return puppet, told, inputs
+    return puppet, sent, inputs
 
 
 class Driving(Case):
     def test_a_game_is_told_what_the_engine_reports(self) -> None:
         for seed in range(40):
-            puppet, told, inputs = shaken(seed, 60)
+            puppet, sent, inputs = shaken(seed, 60)
             program = compile_puppet(puppet)
             names = {state.id: state.name for state in program.states}
             game, state = Speaking(hub_of(puppet)), initial_state(program)
             game.hello("drive")
-            for said, each in zip(told, inputs, strict=True):
+            for said, each in zip(sent, inputs, strict=True):
                 found = game.ask("tick", **said)["result"]
                 state, report = tick(program, state, each)
                 self.assertEqual(
@@ -89,7 +89,7 @@ class Driving(Case):
                       layer["weight"], layer["blend"], layer["visit"], layer["pass"], layer["done"])
                      for layer in found["layers"]],
                     [(names[layer.state], layer.clip, layer.frame, layer.clip_time, layer.elapsed, layer.weight,
-                      layer.blend, layer.serial, layer.loops, layer.done) for layer in report.layers], f"puppet {seed}")
+                      layer.blend, layer.visit, layer.cycle, layer.done) for layer in report.layers], f"puppet {seed}")
                 self.assertEqual(list(found["memos"].values()), list(report.memos))
                 self.assertEqual((found["facing"], found["move_speed"], found["gravity"], found["lock_movement"]),
                                  (report.facing, report.move_speed, report.gravity, report.lock_movement))
@@ -107,11 +107,11 @@ class Driving(Case):
         for side in ("right", "left"):
             game.ask("begin")
             for number in range(40):
-                told = game.ask("tick", tick=number, down=["attack"] if 10 <= number < 12 else [],
+                sent = game.ask("tick", tick=number, down=["attack"] if 10 <= number < 12 else [],
                                 senses={"grounded": True, "move_x": (-1 if side == "left" else 1) * (number < 9)})
-                for window in told["result"]["windows"]:
+                for window in sent["result"]["windows"]:
                     if window["kind"] == "hit":
-                        layer = told["result"]["layers"][0]
+                        layer = sent["result"]["layers"][0]
                         found.setdefault(side, (window["boxes"][0], layer["picture"], layer["frame"]))
         (x, y, wide, high), picture, number = found["right"]
         left, mirrored, _ = found["left"]
@@ -153,18 +153,18 @@ class Following(Case):
 
     def test_a_game_that_runs_the_same_is_equal_and_one_that_does_not_is_told_where(self) -> None:
         for seed in range(40):
-            puppet, told, inputs = shaken(seed, 60)
+            puppet, sent, inputs = shaken(seed, 60)
             digests = self.digests(puppet, inputs)
             game = Speaking(hub_of(puppet))
             self.assertTrue(game.hello("follow", made_of=made_of(puppet))["result"]["same"])
-            for said, each in zip(told, digests, strict=True):
+            for said, each in zip(sent, digests, strict=True):
                 self.assertEqual(game.ask("tick", **said, digests=each)["result"],
                                  {"tick": said["tick"], "equal": True}, f"puppet {seed}")
             game.ask("begin")
             wrong = random.Random(seed).randrange(60)
             part = random.Random(seed).randrange(8)
             digests[wrong][part] ^= 1
-            for said, each in zip(told, digests, strict=True):
+            for said, each in zip(sent, digests, strict=True):
                 self.assertIsNone(game.tell("tick", **said, digests=each))
             self.assertEqual([each["method"] for each in game.unasked], ["differs"])
             self.assertEqual(game.unasked[0]["params"], {"tick": wrong, "parts": [
@@ -188,20 +188,20 @@ class Following(Case):
         puppet = demo_puppet()
         game = Speaking(hub_of(puppet))
         game.hello("drive")
-        told: list[frozenset[str]] = []
+        sent: list[frozenset[str]] = []
         dice = random.Random(len(ways))
         for on, back in [*ways, (12, 0)]:
             for _ in range(on):
                 down = frozenset(each for each in ("attack", "left", "guard") if dice.random() < 0.4)
-                last = game.ask("tick", tick=len(told), down=sorted(down), senses={"grounded": True})["result"]
-                told.append(down)
-            del told[max(0, len(told) - back):]
+                last = game.ask("tick", tick=len(sent), down=sorted(down), senses={"grounded": True})["result"]
+                sent.append(down)
+            del sent[max(0, len(sent) - back):]
         recording = Recording(puppet, None, None)
-        for down in told:
+        for down in sent:
             record = recording.step(Controls(down, (("grounded", True),)))
         self.assertEqual(last["layers"][0]["clip_time"], record.report.layers[0].clip_time)
         seat = next(iter(game.speaker.hub.seats.values()))
-        self.assertEqual([each.down for each in seat.game.history.controls()], told)
+        self.assertEqual([each.down for each in seat.game.history.controls()], sent)
         self.assertEqual(seat.game.state, recording.state)
 
     def test_what_was_mispredicted_and_taken_back_does_not_count_as_another(self) -> None:
@@ -410,18 +410,18 @@ class Budgets(Case):
     def test_a_thousand_ticks_a_second_told_nine_times_are_within_the_budget_for_hours(self) -> None:
         """Three hours by a clock of our own, in frames that come late now and then."""
         speaker, now, dice = Speaker(hub_of(demo_puppet()), lambda text: None, 0.0), 0.0, random.Random(1)
-        told = 0
+        sent = 0
         while now < 3 * 3600:
             now += 1 / 60 if dice.random() > 0.001 else dice.uniform(0.1, 1.5)
             due = int(now * 1000) * 9
-            self.assertTrue(speaker._spend(due - told, now), now)
-            told = due
+            self.assertTrue(speaker._spend(due - sent, now), now)
+            sent = due
         self.assertFalse(speaker._spend(20_000, now))
 
 
 class Keeping(Case):
     def histories(self, seed: int, ticks: int) -> tuple[ControlsHistory, list[Controls]]:
-        dice, history, told = random.Random(seed), ControlsHistory(), []
+        dice, history, sent = random.Random(seed), ControlsHistory(), []
         values: dict[str, Any] = {"grounded": True, "speed": 0.0, "ground": "stone"}
         for number in range(ticks):
             for name, value in (("grounded", dice.random() < 0.5), ("speed", dice.choice((0, 1.5, 2, 1e9))),
@@ -433,26 +433,26 @@ class Keeping(Case):
             landed = (("body", number, 0),) if dice.random() < 0.1 else ()
             each = Controls(frozenset(dice.sample(("a", "b", "c"), dice.randrange(3))), tuple(values.items()), (),
                             GameInput(landed, dice.random() < 0.1, (number * 0.1, 0.0)))
-            told.append(each)
+            sent.append(each)
             history.append(each)
-        return history, told
+        return history, sent
 
     def test_what_was_told_is_had_back_from_any_tick_on(self) -> None:
-        history, told = self.histories(1, 3 * WHOLE_EVERY + 7)
-        for first in (0, 1, WHOLE_EVERY - 1, WHOLE_EVERY, WHOLE_EVERY + 1, len(told) - 1):
+        history, sent = self.histories(1, 3 * WHOLE_EVERY + 7)
+        for first in (0, 1, WHOLE_EVERY - 1, WHOLE_EVERY, WHOLE_EVERY + 1, len(sent) - 1):
             found = list(history.controls(first))
-            self.assertEqual(found, told[first:])
+            self.assertEqual(found, sent[first:])
             self.assertEqual([[type(value) for _, value in each.forced] for each in found],
-                             [[type(value) for _, value in each.forced] for each in told[first:]])
+                             [[type(value) for _, value in each.forced] for each in sent[first:]])
 
     def test_what_is_taken_back_is_gone_and_what_follows_is_right(self) -> None:
         for cut in (0, 1, WHOLE_EVERY, WHOLE_EVERY + 3, 400):
-            history, told = self.histories(2, 500)
+            history, sent = self.histories(2, 500)
             history.cut(cut)
             more = self.histories(3, 60)[1]
             for each in more:
                 history.append(each)
-            self.assertEqual(list(history.controls()), told[:cut] + more)
+            self.assertEqual(list(history.controls()), sent[:cut] + more)
 
     def test_the_last_minute_is_a_take_that_runs_as_the_game_did(self) -> None:
         puppet = replace(demo_puppet(), rate=30)
@@ -461,17 +461,17 @@ class Keeping(Case):
         dice, reports = random.Random(5), []
         for number in range(2000):
             down = [each for each in ("attack", "guard", "left") if dice.random() < 0.2]
-            told = game.ask("tick", tick=number, down=down, at=[number * 0.5, 3.25], stopped=number % 50 == 0,
+            sent = game.ask("tick", tick=number, down=down, at=[number * 0.5, 3.25], stopped=number % 50 == 0,
                             landed=[["body", 1, 0]] if number % 60 == 3 else [],
                             senses={"grounded": number % 300 < 250, "speed": number % 90})
-            reports.append((told["result"]["layers"][0]["state"], told["result"]["layers"][0]["clip_time"]))
+            reports.append((sent["result"]["layers"][0]["state"], sent["result"]["layers"][0]["clip_time"]))
         take = next(iter(game.speaker.hub.seats.values())).game.history.take(30, 60.0)
         self.assertEqual((take.ticks, take.first), (2000, 200))
         names = {state.id: state.name for state in puppet.states}
         again = [(names[record.report.layers[0].state], record.report.layers[0].clip_time)
                  for record in replay(set_up(puppet, None), take)]
         self.assertEqual(again, reports)
-        last = list(controls_of(take))[-1].told
+        last = list(controls_of(take))[-1].sent
         assert last is not None
         self.assertEqual(last.at, (999.5, 3.25))
 
@@ -553,12 +553,12 @@ class Document(Case):
     def test_the_types_of_the_client_in_javascript_have_every_field(self) -> None:
         types = LANGUAGES["javascript"].client()["yarn_wire.d.ts"]
         schemas = DOCUMENT["components"]["schemas"]
-        for name, told in (("ReportTold", "Report"), ("LayerTold", "LayerReport"), ("MomentTold", "Moment"),
+        for name, sent in (("ReportTold", "Report"), ("LayerTold", "LayerReport"), ("MomentTold", "Moment"),
                            ("WindowTold", "Window"), ("PropTold", "Prop"), ("RuleTold", "Rule"), ("Picture", "Picture"),
                            ("FadingTold", "Fading"), ("Welcome", "Welcome")):
-            body = types.split(f"export interface {told} {{")[1].split("\nexport ")[0]
+            body = types.split(f"export interface {sent} {{")[1].split("\nexport ")[0]
             for field in schemas[name]["properties"]:
-                self.assertRegex(body, rf"\b{field}: ", f"{told}.{field}")
+                self.assertRegex(body, rf"\b{field}: ", f"{sent}.{field}")
 
     def schema(self, schema: dict[str, Any]) -> dict[str, Any]:
         return {**schema, "components": DOCUMENT["components"]}
@@ -579,9 +579,9 @@ class Document(Case):
         follows.tell("tick", tick=900, down=[], senses={})
         hub.edit(hub.puppets.edit(2, hub.puppets.now.setup.puppet))
         validators["begin"].validate(drives.ask("begin")["result"])
-        told = drives.unasked + follows.unasked
-        self.assertEqual({each["method"] for each in told}, set(unasked))
-        for each in told:
+        sent = drives.unasked + follows.unasked
+        self.assertEqual({each["method"] for each in sent}, set(unasked))
+        for each in sent:
             validators[each["method"]].validate(each["params"])
 
     def test_what_the_document_refuses_the_code_refuses(self) -> None:

@@ -15,11 +15,11 @@ class Many(Case):
     def test_spoilt_files_are_read_or_refused_in_one_line(self) -> None:
         seed = random.randrange(1 << 30)
         with self.subTest(seed=seed):
-            told, _ = many_files.run(600, seed)
-        self.assertEqual(sum(told.values()), 600)
+            counts, _ = many_files.run(600, seed)
+        self.assertEqual(sum(counts.values()), 600)
         for name in many_files.READERS:
-            self.assertGreater(told[f"{name} read"], 0, "some are still what they are")
-            self.assertGreater(told[f"{name} refused"], 0)
+            self.assertGreater(counts[f"{name} read"], 0, "some are still what they are")
+            self.assertGreater(counts[f"{name} refused"], 0)
 
     def test_kills_while_saving_leave_whole_files(self) -> None:
         within, _ = many_saves.run(12, random.randrange(1 << 30))

@@ -20,7 +20,7 @@ from yarn_puppet.core.model.promise import Happening, Promise
 from yarn_puppet.core.takes.measured import Sliding as Slid
 from yarn_puppet.core.takes.measured import responses, slides, sliding, steps
 from yarn_puppet.core.takes.promising.promises import judged
-from yarn_puppet.core.takes.promising.reaching import MOST_TRIED, hands_tried, way_to
+from yarn_puppet.core.takes.promising.reaching import MOST_TRIED, controls_tried, way_to
 from yarn_puppet.core.takes.promising.suggesting import promises_from
 from yarn_puppet.core.takes.recording import run_again
 from yarn_puppet.core.takes.run import Record, controls_of, replay, set_up
@@ -100,17 +100,17 @@ class Sliding(Case):
         for by in (0.4, 1.5, -1.5):
             found = self.fast([standing_at(0)] * 6, by)
             self.assertAlmostEqual(sum(each.to_x - each.from_x for each in found.slides), by * 59, delta=2.5)
-            self.assertEqual(found.untold, ())
+            self.assertEqual(found.unmeasured, ())
         # The feet go back by whole pixels as the body goes on: three in two ticks.
         back = [standing_at(20 - int(1.5 * tick) % 40) for tick in range(60)]
         self.assertEqual(self.fast(list(back), 1.5).slides, ())
 
     def test_where_no_foot_is_one_of_the_frame_before_it_says_that_it_cannot_tell(self) -> None:
         found = self.fast([standing_at(0), standing_at(40)], 1.5)
-        self.assertEqual((found.slides, found.untold), ((), (("w", 59),)))
-        self.assertEqual(self.fast([standing_at(0), standing_at(40)], 0.0).untold, ())
-        told = [each.rest for each in measures((), found, (), 60)]
-        self.assertEqual(told, ["in 59 ticks it cannot be told: the feet are not those of the frame before"])
+        self.assertEqual((found.slides, found.unmeasured), ((), (("w", 59),)))
+        self.assertEqual(self.fast([standing_at(0), standing_at(40)], 0.0).unmeasured, ())
+        rests = [each.rest for each in measures((), found, (), 60)]
+        self.assertEqual(rests, ["in 59 ticks it cannot be told: the feet are not those of the frame before"])
 
     def test_nothing_slides_that_stands_still(self) -> None:
         self.assertEqual(self.slid(0, 0.0), [])
@@ -178,7 +178,7 @@ class Getting(Case):
         self.assertIsNone(none)
         # Every pair of stretches that was played, and no more than those.
         self.assertLessEqual(tried, MOST_TRIED)
-        self.assertEqual(way_to(record, lambda at: False, 8), (None, len(hands_tried(record.setup))))
+        self.assertEqual(way_to(record, lambda at: False, 8), (None, len(controls_tried(record.setup))))
 
     def test_what_just_happened_is_offered_and_kept(self) -> None:
         setup = demo_setup()

@@ -31,7 +31,7 @@ from yarn_puppet.core.model.wiring import Action, Intent
 from yarn_puppet.core.model.world import World
 from yarn_puppet.core.takes.again.kept import KeptRuns
 from yarn_puppet.core.takes.promising.promises import Verdict, judged, promise_words
-from yarn_puppet.core.takes.promising.reaching import hands_tried
+from yarn_puppet.core.takes.promising.reaching import controls_tried
 from yarn_puppet.core.takes.promising.watching import watched_for
 from yarn_puppet.core.takes.recording import run_again, take_of
 from yarn_puppet.core.takes.records import Records
@@ -239,7 +239,7 @@ class SaidOfThem(Case):
         clips = (*puppet.clips, clip("spare", windows=(Window("w", 0.0, 50.0, "named", "never open"),)))
         records = run(set_up(replace(puppet, clips=clips), demo_world()), [(10, 12, "attack")], 60)
         verdict = judged(Promise("can", SWING, Happening("window", "never open"), ticks=8), records)
-        tried = len(hands_tried(records[0].setup))
+        tried = len(controls_tried(records[0].setup))
         self.assertEqual(verdict.words, f"no way to never open was found in {tried} tries")
         self.assertTrue(all(mark.last < 60 for mark in verdict.marks))
 

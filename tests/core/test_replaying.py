@@ -137,7 +137,7 @@ class Replaying(Case):
             replace(each, speed=0.5) if each.id == "light_swing_state" else each for each in PELL.states))
         after = with_twin(twin, slower)
         *_, old = run_again(before, hands)
-        touched = first_touched(before, after, old.firsts, len(old))
+        touched = first_touched(before, after, old.first_seen, len(old))
         self.assertTrue(20 < touched < 45, touched)
         *_, part = run_again(after, hands, old.up_to(touched))
         *_, whole = run_again(after, hands)

@@ -98,7 +98,7 @@ def asked_of(shaker: Shaker) -> Puppet:
     return asking(shaker, puppet) if shaker.chance(5) else puppet
 
 
-def hands_of(shaker: Shaker, ticks: int) -> list[Controls]:
+def move_input_of(shaker: Shaker, ticks: int) -> list[Controls]:
     """Random controls, some keys only late."""
     down, found = set[str](), []
     keys = ["a"]
@@ -118,10 +118,10 @@ def compared(seed: int, ticks: int = 40) -> str | None:
     shaker = Shaker(seed)
     puppet = asked_of(shaker)
     edited = mutated(shaker, puppet, asked_of(Shaker(seed + 1_000_000)))
-    hands = hands_of(shaker, ticks)
+    hands = move_input_of(shaker, ticks)
     before, after = set_up(puppet, None), set_up(edited, None)
     old = whole_run(before, hands)
-    touched = first_touched(before, after, old.firsts, len(old))
+    touched = first_touched(before, after, old.first_seen, len(old))
     *_, part = run_again(after, hands, old.up_to(touched))
     whole = whole_run(after, hands)
     for tick, (one, other) in enumerate(zip(trace_lines(part), trace_lines(whole), strict=True)):
@@ -139,19 +139,19 @@ def edited_on_and_on(seed: int, edits: int = 4) -> str | None:
     puppet = asked_of(shaker)
     recording = Recording(puppet, None, None)
     for number in range(edits):
-        for each in hands_of(shaker, shaker.pick((1, 9, 20))):
+        for each in move_input_of(shaker, shaker.pick((1, 9, 20))):
             recording.step(each)
         before = recording.setup
         other = asked_of(Shaker(seed + 1_000_000 + number))
         recording.edit(mutated(shaker, recording.setup.puppet, other))
         # What is played before the run again is done is caught up with.
         known = list(recording.controls)
-        touched = first_touched(before, recording.setup, recording.records.firsts, len(known))
+        touched = first_touched(before, recording.setup, recording.records.first_seen, len(known))
         *_, again = run_again(recording.setup, known, recording.records.up_to(touched))
-        for each in hands_of(shaker, shaker.pick((0, 3))):
+        for each in move_input_of(shaker, shaker.pick((0, 3))):
             recording.step(each)
         recording.adopt(again)
-        for each in hands_of(shaker, 3):
+        for each in move_input_of(shaker, 3):
             recording.step(each)
         whole = whole_run(recording.setup, recording.controls)
         for tick, (one, other) in enumerate(zip(trace_lines(recording.records), trace_lines(whole), strict=True)):
@@ -179,7 +179,7 @@ def kept_on_and_on(seed: int, edits: int = 5) -> str | None:
     run again after each and of one that is run for the first time; or None."""
     shaker = Shaker(seed)
     puppet, kept = asked_of(shaker), KeptRuns()
-    take = replace(take_of(hands_of(shaker, 40), None, 60), promises=promises_of(shaker, puppet))
+    take = replace(take_of(move_input_of(shaker, 40), None, 60), promises=promises_of(shaker, puppet))
     for number in range(edits):
         (found,), (fresh,) = ([each for each in runs.run(puppet, {"it": take}, {}) if each is not None]
                               for runs in (kept, KeptRuns()))
@@ -195,7 +195,7 @@ def kept_on_and_on(seed: int, edits: int = 5) -> str | None:
             from_tick = shaker.pick(range(30))
             take = replace(take, stopped=((from_tick, 1), (from_tick + 9, 0)))
         elif does == "senses":
-            take = replace(take, senses=take_of(hands_of(shaker, 40), None, 60).senses)
+            take = replace(take, senses=take_of(move_input_of(shaker, 40), None, 60).senses)
         elif does == "promises":
             take = replace(take, promises=(*take.promises[1:], *promises_of(shaker, puppet)))
         else:
@@ -247,7 +247,7 @@ class Touched(Case):
             hands = controls([(10, 12, "attack")], 40)
             before, after = set_up(whole, None), set_up(less, None)
             old, new = whole_run(before, hands), whole_run(after, hands)
-            touched = first_touched(before, after, old.firsts, len(old))
+            touched = first_touched(before, after, old.first_seen, len(old))
             differing = [tick for tick in range(40) if old[tick].report.memos != new[tick].report.memos]
             self.assertEqual(touched, min(differing, default=40), value)
 
@@ -260,7 +260,7 @@ class Touched(Case):
         slower = replace(setup.puppet, states=tuple(
             replace(each, speed=0.5) if each.id == state else each for each in setup.puppet.states))
         after = set_up(slower, setup.world)
-        self.assertEqual(first_touched(setup, after, old.firsts, len(old)), swing)
+        self.assertEqual(first_touched(setup, after, old.first_seen, len(old)), swing)
 
     def test_what_is_never_come_across_touches_nothing(self) -> None:
         setup = demo_setup()
@@ -268,16 +268,16 @@ class Touched(Case):
         guard = next(each for each in setup.puppet.states if "guard" in each.id)
         edited = replace(setup.puppet, states=tuple(
             replace(each, speed=0.5) if each.id == guard.id else each for each in setup.puppet.states))
-        self.assertEqual(first_touched(setup, set_up(edited, setup.world), old.firsts, len(old)), 60)
+        self.assertEqual(first_touched(setup, set_up(edited, setup.world), old.first_seen, len(old)), 60)
 
     def test_the_world_and_the_mover_touch_everything(self) -> None:
         setup = demo_setup()
         old = whole_run(setup, controls([], 20))
-        firsts = old.firsts
+        first_seen = old.first_seen
         heavy = replace(setup.puppet, mover=replace(setup.puppet.mover, gravity=2000.0))
         wide = replace(demo_world(), start_x=90.0)
         for after in (set_up(heavy, setup.world), set_up(setup.puppet, wide)):
-            self.assertEqual(first_touched(setup, after, firsts, len(old)), 0)
+            self.assertEqual(first_touched(setup, after, first_seen, len(old)), 0)
 
 
 class Folded(Case):
@@ -326,9 +326,9 @@ class Folded(Case):
         self.assertEqual([(each.tick, each.name) for each in columns.flags_between(100, 500)],
                          [(tick, each.moment.name) for tick in range(100, 501)
                           for each in self.plain[tick].report.moments])
-        told = [next(run.key for run in columns.states["body"] if run.first <= tick <= run.last)
+        drawn = [next(run.key for run in columns.states["body"] if run.first <= tick <= run.last)
                 for tick in range(self.TICKS)]
-        self.assertEqual(told, [record.report.layers[0].state for record in self.plain])
+        self.assertEqual(drawn, [record.report.layers[0].state for record in self.plain])
         self.assertEqual(columns.runs([Run(3, 9, "a"), Run(12, 20, "b")], 5, 12), [Run(5, 9, "a"), Run(12, 12, "b")])
 
     def test_a_choice_is_told_by_its_values(self) -> None:
@@ -337,11 +337,11 @@ class Folded(Case):
         world = replace(demo_world(), zones=(Zone("far", 12, 0, 6, 20),))
         run = whole_run(set_up(puppet, world), controls([(0, 200, "right")], 200))
         place = run[0].setup.program.places["sense", "zone"]
-        told = [record.report.senses[place] for record in run]
+        drawn = [record.report.senses[place] for record in run]
         runs = run.columns.choices["sense:zone"]
         self.assertEqual([next(each.key for each in runs if each.first <= tick <= each.last) for tick in range(200)],
-                         told)
-        self.assertEqual(set(told), {"", "far"})
+                         drawn)
+        self.assertEqual(set(drawn), {"", "far"})
 
     def test_a_folded_tick_holds_far_less(self) -> None:
         long = whole_run(self.setup, self.hands * 4)

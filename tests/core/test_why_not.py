@@ -40,7 +40,7 @@ def in_a_game(records: list[Record]) -> list[Record]:
     found = []
     for record in records:
         layers = record.setup.program.layers
-        landed = tuple([(layers[each.layer].id, each.visit, each.loops) for each in record.inputs.landed])
+        landed = tuple([(layers[each.layer].id, each.visit, each.cycle) for each in record.inputs.landed])
         forced = tuple([(sense.id, value) for sense, value in zip(
             record.setup.program.senses, record.inputs.senses, strict=True)])
         found.append(Controls(record.controls.down, forced, (), GameInput(landed, record.inputs.stopped)))
@@ -92,18 +92,18 @@ def wrong_of(records: list[Record], tick: int, transition: str, answer: Explanat
     intents = [each for each in puppet.intents if re.search(rf"\b{each.id}\b", when) and each.gesture != "held"]
     before, found = takings(records, transition), []
     for line in answer.lines:
-        told = WORKS.search(line.words)
-        if told is not None:
-            by = int(told[1]) * (1 if told[2] == "later" else -1)
-            at = int(told[3])
+        counted = WORKS.search(line.words)
+        if counted is not None:
+            by = int(counted[1]) * (1 if counted[2] == "later" else -1)
+            at = int(counted[3])
             if not any(at in takings(moved(records, intent.action, *press, by), transition) - before
                        for intent in intents for press in presses(records, intent.action)
                        if press[0] < tick + NEARBY and press[1] > tick - NEARBY):
                 found.append(f"it does not work: {line.words}")
             near = max(round(intent.buffer * puppet.rate) for intent in intents)
-            if (abs(at - tick) > near) != (told[4] is not None):
+            if (abs(at - tick) > near) != (counted[4] is not None):
                 found.append(f"it is {abs(at - tick)} ticks from {tick} and does not say so: {line.words}")
-            if told[4] is not None and (int(told[4]), told[5], int(told[6])) != (
+            if counted[4] is not None and (int(counted[4]), counted[5], int(counted[6])) != (
                 abs(at - tick), "after" if at > tick else "before", tick
             ):
                 found.append(f"it says wrongly how far: {line.words}")
@@ -124,32 +124,32 @@ def wrong_of(records: list[Record], tick: int, transition: str, answer: Explanat
 
 def asked(records: list[Record], seed: int, times: int) -> tuple[list[str], int]:
     """What is wrong in the answers to random questions; and how many trials were told."""
-    random, found, told = Random(seed), [], 0
+    random, found, counted = Random(seed), [], 0
     for _ in range(times):
         tick = random.randrange(5, len(records) - 5)
         ways = [each for each in exits(records[tick]) if not each.taken]
         if ways:
             way = random.choice(ways)
             answer = why_transition(records, tick, way.transition)
-            told += sum("tried" in line.words for line in answer.lines)
+            counted += sum("tried" in line.words for line in answer.lines)
             wrong = wrong_of(records, tick, way.transition, answer)
             found += [f"at {tick}, {way.transition}: {each}" for each in wrong]
-    return found, told
+    return found, counted
 
 
 class WhyNot(Case):
     def test_of_a_hasty_hand(self) -> None:
-        told = 0
+        counted = 0
         for seed in range(4):
             wrong, count = asked(restless(seed), seed, 10)
             self.assertEqual(wrong, [])
-            told += count
-        self.assertGreater(told, 5)
+            counted += count
+        self.assertGreater(counted, 5)
 
     def test_of_a_game_what_it_told_stays(self) -> None:
         for name in ("three_in_a_row.take.json", "rooftop_chase.take.json"):
             records = in_a_game(shipped(name))
-            self.assertTrue(any(each.controls.told and each.controls.told.landed for each in records))
+            self.assertTrue(any(each.controls.counted and each.controls.counted.landed for each in records))
             self.assertEqual(asked(records, 3, 14)[0], [])
 
     def test_of_what_ships(self) -> None:

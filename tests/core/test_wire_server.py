@@ -243,22 +243,22 @@ class Telling(WithWire):
             for number in range(700):
                 self.ask(game, "tick", tick=number, down=["attack"] if number == 3 else [], senses={}, at=[number, 0])
             self.worker.tell(Watch(1))
-            told: list[Any] = []
+            controls_heard: list[Any] = []
 
             def hear(count: int) -> None:
-                while len(told) != count:
+                while len(controls_heard) != count:
                     line = self.worker.until(lambda line: isinstance(line, Ticks))
-                    self.assertLessEqual(line.first, len(told))
-                    del told[line.first:]
-                    told.extend(line.controls)
+                    self.assertLessEqual(line.first, len(controls_heard))
+                    del controls_heard[line.first:]
+                    controls_heard.extend(line.controls)
 
             hear(700)
             self.worker.tell(Edit(state_changed(demo_puppet(), "idle_state", name="Rest"), 2))
             self.assertEqual(json.loads(game.recv(timeout=10))["method"], "edited")
             self.ask(game, "tick", tick=650, down=["jump"], senses={})
             hear(651)
-        self.assertEqual([each.told.at[0] for each in told[:650]], list(range(650)))
-        self.assertEqual(told[650].down, {"jump"})
+        self.assertEqual([each.game.at[0] for each in controls_heard[:650]], list(range(650)))
+        self.assertEqual(controls_heard[650].down, {"jump"})
         self.worker.tell(Keep(1))
         kept = self.worker.until(lambda line: isinstance(line, Kept))
         self.assertEqual(list(controls_of(kept.take))[3].down, {"attack"})
@@ -343,9 +343,9 @@ class Clients(WithWire):
                 down, senses = ["attack"] if tick % 40 < 3 else [], {"grounded": True, "speed": tick * 0.1}
                 state, report = module.step(state, down, senses)
                 if mode == "drive":
-                    told = wire.drive(module.told(down, senses))
-                    assert told is not None
-                    self.assertEqual(told["layers"][0]["clip_time"], report.layers[0].clip_time)
+                    driven = wire.drive(module.told(down, senses))
+                    assert driven is not None
+                    self.assertEqual(driven["layers"][0]["clip_time"], report.layers[0].clip_time)
                     continue
                 digests = module.digests(report)
                 digests[0] ^= tick == 100

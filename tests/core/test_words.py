@@ -72,10 +72,10 @@ class Words(Case):
     def test_one_of_several_is_called_as_people_call_it(self) -> None:
         fields = [*Puppet.__struct_fields__, *World.__struct_fields__, "boxes"]
         several = [each for each in fields if each.endswith("s")]
-        told = {each: one_of(each) for each in several}
-        self.assertEqual({each: told[each] for each in ("boxes", "axes", "dummies", "senses", "clips", "zones")}, {
+        singular = {each: one_of(each) for each in several}
+        self.assertEqual({each: singular[each] for each in ("boxes", "axes", "dummies", "senses", "clips", "zones")}, {
             "boxes": "box", "axes": "axis", "dummies": "dummy", "senses": "sense", "clips": "clip", "zones": "zone"})
-        self.assertEqual([each for each in told.values() if each.endswith(("ie", "xe"))], [])
+        self.assertEqual([each for each in singular.values() if each.endswith(("ie", "xe"))], [])
 
     def test_a_name_that_cannot_be_used_is_a_snag_and_the_file_opens(self) -> None:
         puppet = new_puppet()

@@ -10,7 +10,7 @@ from msgspec.structs import replace
 from tests.helpers import Case
 from yarn_puppet.core.booth.body import FREE, Body, Moving, Wish
 from yarn_puppet.core.booth.mover import at_start, move, settled
-from yarn_puppet.core.booth.senses import SENSES, told
+from yarn_puppet.core.booth.senses import SENSES, reported_senses
 from yarn_puppet.core.formats.booth_file import booth_from
 from yarn_puppet.core.formats.errors import FileProblem
 from yarn_puppet.core.model.edits.worlds import start_moved
@@ -44,7 +44,7 @@ def go(where: World, mover: Mover, asked: list[tuple[Wish, float]], rate: int, m
 
 def sensed(where: World, mover: Mover, body: Body) -> dict[str, object]:
     """What the world reports of a body."""
-    return dict(zip(list(SENSES)[2:], told(where, mover, body, 0.0, 0, (False, False, False)), strict=True))
+    return dict(zip(list(SENSES)[2:], reported_senses(where, mover, body, 0.0, 0, (False, False, False)), strict=True))
 
 
 OPEN = (*["." * 60] * 11, "#" * 60)

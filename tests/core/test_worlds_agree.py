@@ -26,11 +26,11 @@ def compare(case: Case, world: World, mover: Mover, asked: list[tuple[Hand, int]
     """Fail where the two differ in a tick."""
     second = SimpleWorld(world, mover, rate)
     for number, (body, wish, moving) in enumerate(bodies(world, mover, asked, rate)):
-        told = second.tick(wish, moving)
-        for name, value in told.items():
+        expected = second.tick(wish, moving)
+        for name, value in expected.items():
             ours = {"footing": body.grounded or body.grace > 0, "near": body.near and tuple(body.near)}.get(
                 name, getattr(body, name, None))
             if isinstance(value, float):
-                case.assertAlmostEqual(ours, value, 6, f"{name} in tick {number}: {wish} {moving}\n{body}\n{told}")
+                case.assertAlmostEqual(ours, value, 6, f"{name} in tick {number}: {wish} {moving}\n{body}\n{expected}")
             else:
-                case.assertEqual(ours, value, f"{name} in tick {number}: {wish} {moving}\n{body}\n{told}")
+                case.assertEqual(ours, value, f"{name} in tick {number}: {wish} {moving}\n{body}\n{expected}")

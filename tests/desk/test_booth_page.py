@@ -183,9 +183,9 @@ class Things(BoothCase):
         sense = next(each for each in self.puppet.senses if each.id == "zone")
         self.assertIn("cosy corner", sense.choices)
         self.steps(2)
-        told = dict(zip([each.id for each in self.records[-1].setup.program.senses],
+        senses = dict(zip([each.id for each in self.records[-1].setup.program.senses],
                         self.records[-1].report.senses, strict=True))
-        self.assertEqual(told["zone"], "cosy corner")
+        self.assertEqual(senses["zone"], "cosy corner")
         self.window.document.edit("x", lambda now: replace(now, transitions=(
             replace(now.transitions[0], when='zone == "cosy corner"'), *now.transitions[1:])))
         self.hand.token(self.page.thing, "thing")

@@ -284,11 +284,11 @@ class Looking(Working):
         self.desk.show_time(0)
         indices = [0]
 
-        def told() -> None:
+        def moved() -> None:
             if self.desk.index != indices[-1]:
                 indices.append(self.desk.index)
 
-        self.desk.moved.connect(told)
+        self.desk.moved.connect(moved)
         clock = count(0.0, 0.01)
         # On a clock of its own, of a hundredth of a second a step: a busy machine must not leave frames out.
         with patch("yarn_puppet.desk.clips.clip_desk.perf_counter", lambda: next(clock)):

@@ -236,7 +236,7 @@ class Cutting(ClipsPage):
         for key in (Qt.Key.Key_Right, Qt.Key.Key_Right):
             self.hand.key(self.page.cut, key)
             # Art may be told of at any time: what was picked stays picked.
-            self.window.sources.told.emit()
+            self.window.sources.changed.emit()
         for key in (Qt.Key.Key_Right, Qt.Key.Key_Right, Qt.Key.Key_Left):
             self.hand.key(self.page.cut, key, Qt.KeyboardModifier.ShiftModifier)
         self.hand.key(self.page.cut, Qt.Key.Key_Return)

@@ -102,12 +102,12 @@ class Documents(FolderCase):
 class Jobs(Case):
     def test_a_fault_in_a_thread_is_told_where_faults_are(self) -> None:
         owner = QObject()
-        job, told = Job(owner), list[BaseException]()
-        with patch.object(sys, "excepthook", lambda kind, fault, trace: told.append(fault)):
-            job.start([0], lambda each: 1 // each, told.append)
-            while not told:
+        job, faults = Job(owner), list[BaseException]()
+        with patch.object(sys, "excepthook", lambda kind, fault, trace: faults.append(fault)):
+            job.start([0], lambda each: 1 // each, faults.append)
+            while not faults:
                 QTest.qWait(1)
-        self.assertIsInstance(told[0], ZeroDivisionError)
+        self.assertIsInstance(faults[0], ZeroDivisionError)
         self.assertEqual((job.done, job.total), (0, 0))
 
 

@@ -15,7 +15,7 @@ from yarn_puppet.desk.shell.faults import MOST_KEPT, Faults
 from yarn_puppet.logs import LOG, begin_logging
 
 
-class Told(DeskCase):
+class AFault(DeskCase):
     def setUp(self) -> None:
         super().setUp()
         self.kept = 0
@@ -46,6 +46,23 @@ class Told(DeskCase):
         self.assertEqual(len(list((self.folder / "reports").iterdir())), MOST_KEPT)
         self.hand.click(box.findChildren(QPushButton)[0])
         self.window.document.edit("rename", lambda now: state_changed(now, "walk_state", name="Stroll"))
+        self.assertEqual(self.puppet.state("walk_state").name, "Stroll")
+
+    def test_one_while_something_is_painted_costs_that_picture_and_no_more(self) -> None:
+        for name, page, view in (
+            ("clips.lanes.view.Lanes._rest", "Clips", "lanes"),
+            ("weave.drawing.picture.WeavePicture._rest", "Weave", "view"),
+            ("weave.drawing.picture.WeavePicture._draw_grown", "Weave", "view"),
+        ):
+            before, shown = self.kept, getattr(self.go(page), view)
+            shown.grab()
+            with mock.patch(f"yarn_puppet.desk.{name}", side_effect=ZeroDivisionError):
+                shown.resize(shown.width() - 40, shown.height() - 20)
+                shown.grab()
+                self.hand.until(lambda before=before: self.kept > before, f"the fault of {name}")
+            shown.grab()
+        self.window.document.edit("rename", lambda now: state_changed(now, "walk_state", name="Stroll"))
+        self.window.grab()
         self.assertEqual(self.puppet.state("walk_state").name, "Stroll")
 
     def test_without_a_place_for_reports_it_is_told_all_the_same(self) -> None:

@@ -52,7 +52,7 @@ class OnDisk(DeskCase):
     def cell(self, image: Image.Image, column: int, row: int = ROW) -> Image.Image:
         return image.crop((column * 96, row * 64, column * 96 + 96, row * 64 + 64))
 
-    def told(self) -> str:
+    def news(self) -> str:
         return " ".join(part.text for part in self.page.news_sentence.parts)
 
 
@@ -66,7 +66,7 @@ class Following(OnDisk):
 
         self.draw(paint)
         self.assertNotEqual(self.page.frame_view.grab().toImage(), seen)
-        self.assertIn("lamplighter.png has changed: 1 drawn anew", self.told())
+        self.assertIn("lamplighter.png has changed: 1 drawn anew", self.news())
         after = self.swing
         self.assertEqual([frame.cell for frame in after.frames], [frame.cell for frame in before.frames])
         self.assertEqual((after.moments, after.windows), (before.moments, before.windows))
@@ -90,7 +90,7 @@ class Following(OnDisk):
         self.assertEqual([frame.anchors for frame in self.swing.frames], [frame.anchors for frame in before.frames])
         self.assertEqual((self.swing.moments, self.swing.windows), (before.moments, before.windows))
         self.assertEqual(self.window.document.history.undo_name, "follow lamplighter.png")
-        self.assertIn("4 found at another place, 1 gone, 1 new", self.told())
+        self.assertIn("4 found at another place, 1 gone, 1 new", self.news())
         gone = self.window.art.pixmap(self.swing.frames[5]).toImage()
         shown = self.window.art.pixmap(self.swing.frames[4]).toImage()
         self.assertNotEqual(gone, shown, "a frame that is gone is marked, not shown as another")
@@ -115,9 +115,9 @@ class Following(OnDisk):
     def test_what_was_new_stays_told_when_the_art_changes_once_more(self) -> None:
         self.draw(lambda image: image.paste(self.cell(image, 0, 5), (9 * 96, ROW * 64)) or image.paste(
             (1, 2, 200, 255), (9 * 96 + 30, ROW * 64 + 10, 9 * 96 + 40, ROW * 64 + 20)))
-        self.assertIn("1 new", self.told())
+        self.assertIn("1 new", self.news())
         self.draw(lambda image: image.paste((1, 200, 1, 255), (40, ROW * 64 + 30, 44, ROW * 64 + 34)))
-        self.assertIn("1 drawn anew, 1 new", self.told())
+        self.assertIn("1 drawn anew, 1 new", self.news())
 
     def test_a_picture_in_a_folder_of_numbered_ones_is_followed(self) -> None:
         folder = self.folder / "steps"
@@ -129,7 +129,7 @@ class Following(OnDisk):
         self.hand.until(lambda: self.puppet.clips[-1].name == "steps", "the folder")
         before = self.window.art.pixmap(self.puppet.clips[-1].frames[2]).toImage()
         self.cell(sheet, 0, 5).save(folder / "2.png")
-        self.hand.until(lambda: self.sources.up_to_date and "1 drawn anew" in self.told(), "the change to be noticed")
+        self.hand.until(lambda: self.sources.up_to_date and "1 drawn anew" in self.news(), "the change to be noticed")
         self.assertNotEqual(self.window.art.pixmap(self.puppet.clips[-1].frames[2]).toImage(), before)
 
     def test_undone_the_frames_are_where_they_were(self) -> None:
@@ -154,28 +154,28 @@ class Following(OnDisk):
     def test_half_a_file_is_told_and_the_old_picture_stays(self) -> None:
         shown = self.window.art.pixmap(self.swing.frames[0]).toImage()
         self.sheet.write_bytes(self.sheet.read_bytes()[:3000])
-        self.hand.until(lambda: "cannot be read now" in self.told(), "the news")
+        self.hand.until(lambda: "cannot be read now" in self.news(), "the news")
         self.assertEqual(self.window.art.pixmap(self.swing.frames[0]).toImage(), shown)
 
     def test_a_missing_file_is_marked_and_found_again_in_one_action(self) -> None:
         moved = self.folder / "art"
         moved.mkdir()
         self.sheet.rename(moved / "lamplighter.png")
-        self.hand.until(lambda: "lamplighter.png is missing" in self.told(), "the news")
+        self.hand.until(lambda: "lamplighter.png is missing" in self.news(), "the news")
         self.hand.until(lambda: not self.window.art.pages("lamplighter"), "the picture to be let go")
         self.hand.token(self.page.news_sentence, "find lamplighter")
         self.answer_file(moved / "lamplighter.png")
         self.hand.until(lambda: self.sources.up_to_date, "the sheet")
         self.assertEqual(self.puppet.sheets[0].path, "art/lamplighter.png")
         self.assertEqual(len(self.window.art.pages("lamplighter")), 1)
-        self.assertNotIn("missing", self.told())
+        self.assertNotIn("missing", self.news())
 
     def test_a_puppet_whose_art_is_not_there_still_opens(self) -> None:
         self.sheet.unlink()
         self.window.files.load(self.folder / "lamplighter.puppet.json")
         self.hand.wait()
         self.assertEqual(len(self.puppet.clips), 27)
-        self.assertIn("lamplighter.png is missing", self.told())
+        self.assertIn("lamplighter.png is missing", self.news())
 
     def test_cut_again_the_clips_are_fitted_with_all_that_hangs_on_them(self) -> None:
         before = self.swing
@@ -200,7 +200,7 @@ class Following(OnDisk):
         self.window.document.save(self.folder / "deep" / "it.puppet.json")
         self.assertEqual(self.puppet.sheets[0].path, "../lamplighter.png")
         self.draw(lambda image: image.paste((1, 200, 1, 255), (130, ROW * 64 + 20, 140, ROW * 64 + 30)))
-        self.assertIn("1 drawn anew", self.told())
+        self.assertIn("1 drawn anew", self.news())
 
     def test_the_demo_itself_has_no_news(self) -> None:
         self.window.files.load(FIRST_STEPS)

@@ -37,7 +37,7 @@ class FollowingOn(OnDisk):
         return image
 
     def gone(self) -> None:
-        self.hand.until(lambda: "lamplighter.png is missing" in self.told(), "the news")
+        self.hand.until(lambda: "lamplighter.png is missing" in self.news(), "the news")
         self.assertFalse(self.sources.up_to_date, "what is missing is not up to date")
 
     def back(self) -> None:
@@ -55,14 +55,14 @@ class Folders(FollowingOn):
             self.back()
             self.assertEqual((self.puppet, self.sources.news), (before, {}), "nothing has changed, and nothing is told")
         self.swap(self.painted())
-        self.hand.until(lambda: "1 drawn anew" in self.told(), "the change to be noticed")
+        self.hand.until(lambda: "1 drawn anew" in self.news(), "the change to be noticed")
 
     def test_a_folder_renamed_away_and_back_is_followed_on(self) -> None:
         (self.folder / "art").rename(self.folder / "elsewhere")
         self.gone()
         (self.folder / "art").mkdir()
         self.painted().save(self.sheet)
-        self.hand.until(lambda: "1 drawn anew" in self.told(), "the other folder to be read")
+        self.hand.until(lambda: "1 drawn anew" in self.news(), "the other folder to be read")
         self.back()
         shutil.rmtree(self.folder / "art")
         self.gone()
@@ -90,7 +90,7 @@ class Folders(FollowingOn):
         document.undo()
         document.undo()
         self.swap(WAYS["one added"]())
-        self.hand.until(lambda: "1 new" in self.told(), "the change to be noticed")
+        self.hand.until(lambda: "1 new" in self.news(), "the change to be noticed")
         cells = [frame.cell.x // 96 for frame in self.swing.frames]
         self.assertEqual(cells, [0, 1, 3, 4, 5, 6, 7])
         document.redo()
@@ -111,7 +111,7 @@ class Folders(FollowingOn):
         self.page.finish_cutting()
         (self.folder / "old").rename(self.folder / "new")
         self.hand.until(lambda: len(self.sources.missing) == 2, "the news")
-        self.hand.until(lambda: "walk.png is missing" in self.told(), "the strip")
+        self.hand.until(lambda: "walk.png is missing" in self.news(), "the strip")
         self.hand.token(self.page.news_sentence, f"find {hero}")
         self.answer_file(self.folder / "new" / "hero" / "walk.png")
         self.hand.until(lambda: self.sources.up_to_date, "both")
@@ -132,9 +132,9 @@ class Folders(FollowingOn):
         self.window.document.edit("cut", lambda now: changed(
             now, "sheets", "lamplighter", grid=type(now.sheets[0].grid)(192, 128)))
         self.swap(self.painted())
-        self.hand.until(lambda: "1 drawn anew" in self.told(), "the change to be noticed")
+        self.hand.until(lambda: "1 drawn anew" in self.news(), "the change to be noticed")
         self.assertEqual([frame.cell for frame in self.swing.frames], [frame.cell for frame in before.frames])
-        self.assertNotIn("new", self.told().replace("drawn anew", ""))
+        self.assertNotIn("new", self.news().replace("drawn anew", ""))
 
 
 class DrawnAnew(FollowingOn):

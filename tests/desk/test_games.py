@@ -93,8 +93,8 @@ class Watching(WireCase):
         self.assertEqual(self.shown_state(), "Idle")
         record = player.records[12]
         self.assertEqual(record.report.layers[0].state, "light_swing_state")
-        assert record.controls.told is not None
-        self.assertEqual(record.controls.told.at, (18.0, 0.0))
+        assert record.controls.game is not None
+        self.assertEqual(record.controls.game.at, (18.0, 0.0))
         self.assertIn("followed: skyline, 60 Hz · 120 ticks, all equal", self.window.booth.game_note)
         self.hand.key(self.window, Qt.Key.Key_F9)
         self.assertEqual(player.tick, 118)
@@ -301,17 +301,17 @@ class Examples(WireCase):
         folder = self.folder / "a tree"
         self.assertEqual(self.built("terminal").returncode, 0)
         keys = "." * 20 + "d" * 30 + "." * 20 + "j" + "." * 60 + " " + "." * 80 + "k" * 20
-        told = {}
+        printed = {}
         for mode in ((), ("--follow",), ("--drive",)):
             done = self.in_thread(lambda mode=mode: subprocess.run(
                 [folder / "examples/terminal/pell", *mode, "--script", keys], capture_output=True, text=True,
                 env={**os.environ, "YARN_PUPPET_KEY": self.wire.key, "YARN_PUPPET_WIRE": self.wire.address}))
             self.assertEqual((done.returncode, done.stderr), (0, ""), mode)
-            told[mode] = done.stdout.split("\n")
-        self.assertEqual(told[()], told[("--follow",)])
-        self.assertEqual(told[()], told[("--drive",)])
+            printed[mode] = done.stdout.split("\n")
+        self.assertEqual(printed[()], printed[("--follow",)])
+        self.assertEqual(printed[()], printed[("--drive",)])
         for state in ("Walk", "Light 1", "Rise", "Guard"):
-            self.assertIn(state, told[()])
+            self.assertIn(state, printed[()])
         self.hand.until(lambda: any(row.mode == "drive" and row.ticks == len(keys) for row in self.wire.rows), "it")
 
     @unittest.skipUnless(shutil.which("gcc"), "no compiler is installed")

@@ -92,29 +92,29 @@ class Writing(HandOffCase):
         self.assertNotIn("REST", (self.game / "first_steps.h").read_text())
 
     def test_names_that_code_cannot_have_and_what_a_chart_cannot_say_are_told(self) -> None:
-        def told() -> list[str]:
-            rows = self.page.otherwise.rows
+        def notices() -> list[str]:
+            rows = self.page.notices_view.rows
             for (_, above), (_, below) in itertools.pairwise(rows):
                 self.assertLessEqual(above.position().y() + above.boundingRect().height(), below.position().y())
-            self.assertTrue(not rows or self.page.otherwise.height() > rows[-1][1].position().y())
-            self.assertTrue(all(text.boundingRect().width() <= self.page.otherwise.width() for _, text in rows))
+            self.assertTrue(not rows or self.page.notices_view.height() > rows[-1][1].position().y())
+            self.assertTrue(all(text.boundingRect().width() <= self.page.notices_view.width() for _, text in rows))
             return [each.text for each, _ in rows]
 
-        before = told()
+        before = notices()
         self.assertFalse(any("chart" in each for each in before))
         self.window.document.edit("rename", lambda now: state_changed(now, "idle_state", name="switch" * 12))
         self.window.document.edit("rename", lambda now: state_changed(now, "walk_state", name="默认"))
         self.hand.token(self.page.what, "in state chart")
         self.made()
-        self.assertIn("the state 默认 is called u9ed8u8ba4", told())
-        self.assertIn(f"the state {'switch' * 12} is called {'switch' * 10}", told())
+        self.assertIn("the state 默认 is called u9ed8u8ba4", notices())
+        self.assertIn(f"the state {'switch' * 12} is called {'switch' * 10}", notices())
         assert self.desk.made is not None and self.desk.made.handed is not None
         unsaid = self.desk.made.handed.unsaid
         self.assertTrue(unsaid)
-        self.assertEqual(told()[-len(unsaid):], list(unsaid))
+        self.assertEqual(notices()[-len(unsaid):], list(unsaid))
         self.hand.token(self.page.what, "in state chart")
         self.made()
-        self.assertFalse(any("chart" in each for each in told()))
+        self.assertFalse(any("chart" in each for each in notices()))
 
     def test_on_every_save_it_is_written_without_asking(self) -> None:
         self.into(self.game)

@@ -21,7 +21,7 @@ from tests.c_engine import Case
 from tests.core.test_generated_code import take_cases
 from tests.desk.case import DeskCase
 from tests.handed_pictures import FEET, HEIGHT, WIDTH, Handed, Pixels, by_desk, unlike
-from tests.js_engine import told_inputs
+from tests.js_engine import input_rows
 from tests.random_cases import restless_case
 from tests.wire import ROOT
 from yarn_puppet.core.formats.puppet_file import load_puppet
@@ -103,7 +103,7 @@ class HandedPictures(DeskCase):
         with served(folder) as address, opened(f"{address}/") as shown:
             shown.until("globalThis.drawn && true")
             for case in self.cases()[-2:]:
-                found: list[Any] = shown.ask(f"drawn({json.dumps(told_inputs(case))}, {EVERY})")
+                found: list[Any] = shown.ask(f"drawn({json.dumps(input_rows(case))}, {EVERY})")
                 self.assertEqual(len(found), -(-len(case.inputs) // EVERY))
                 for number, text in enumerate(found):
                     raw = np.frombuffer(base64.b64decode(text), dtype=np.uint8).reshape(HEIGHT, WIDTH, 4)

@@ -274,10 +274,10 @@ class Trace(Run):
         self.hold(Qt.Key.Key_Right, 30)
         lanes = {lane.label for lane in lanes_of(self.puppet, self.player.recording.setup.program)}
         self.assertIn(name.replace("_", " "), lanes)
-        told = self.records.columns.values(f"threshold:{id}", 0, 60).tolist()
+        values = self.records.columns.values(f"threshold:{id}", 0, 60).tolist()
         speeds = self.records.columns.values("sense:speed", 0, 60).tolist()
-        self.assertEqual({on for on, speed in zip(told, speeds, strict=True) if speed < 20}, {0.0})
-        self.assertEqual({on for on, speed in zip(told, speeds, strict=True) if speed > 60}, {1.0})
+        self.assertEqual({on for on, speed in zip(values, speeds, strict=True) if speed < 20}, {0.0})
+        self.assertEqual({on for on, speed in zip(values, speeds, strict=True) if speed > 60}, {1.0})
 
     def test_a_click_on_an_exit_selects_its_transition(self) -> None:
         self.load_take()

@@ -355,7 +355,7 @@ class Promises(TakesCase):
         self.assertEqual(len(self.kept.takes[THREE].promises), 3)
 
 
-class Asked(TakesCase):
+class QueryKey(TakesCase):
     def test_other_rates_stand_side_by_side(self) -> None:
         self.choose(FALL)
         self.hand.token(self.page.chosen, "show rates")

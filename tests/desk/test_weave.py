@@ -13,7 +13,7 @@ from yarn_puppet.core.model.edits.spreads import spread_added
 from yarn_puppet.core.model.graph import Spread
 from yarn_puppet.demo import DEMO_PUPPET
 from yarn_puppet.desk.weave.drawing.cards import name_area
-from yarn_puppet.desk.weave.drawing.standing_out import Hints
+from yarn_puppet.desk.weave.drawing.highlight import Hints
 
 
 class Weave(DeskCase):

@@ -164,8 +164,8 @@ class Calls(DeskCase):
 
 class Application(Case):
     def test_it_lasts_as_long_as_the_program_whoever_made_it(self) -> None:
-        told = subprocess.run([sys.executable, "-c", TWICE], capture_output=True, text=True, check=False)
-        self.assertEqual(told.stdout.split(), ["one", "two"], told.stderr)
+        done = subprocess.run([sys.executable, "-c", TWICE], capture_output=True, text=True, check=False)
+        self.assertEqual(done.stdout.split(), ["one", "two"], done.stderr)
 
 
 class Threads(DeskCase):

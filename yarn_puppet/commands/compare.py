@@ -57,8 +57,8 @@ def run(options: argparse.Namespace) -> int:
             world = world_for(take.booth, file.parent, path.parent)
         before, after = set_up(old, was), set_up(new, world)
         found = difference(list(replay(before, take)), list(replay(after, take)))
-        notes += [f"the booth {take.booth} itself differs: {', '.join(told)}" for told in (
-            world_differs(was, world),) if told]
+        notes += [f"the booth {take.booth} itself differs: {', '.join(differences)}" for differences in (
+            world_differs(was, world),) if differences]
         notes += lasts_differ(before, after) if found is not None else ()
         title = path.name.removesuffix(SUFFIX).replace("_", " ")
         differing += found is not None

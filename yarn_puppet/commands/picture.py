@@ -26,7 +26,7 @@ def run(options: argparse.Namespace) -> int:
     from ..desk.shell.application import make_application
 
     application = make_application()
-    from ..desk.weave.whole import save_graph
+    from ..desk.weave.graph_export import save_graph
 
     save_graph(options.file, options.out)
     application.processEvents()

@@ -16,7 +16,7 @@ from ..core.languages.python.client.yarn_wire import Wire
 from ..core.model.basics.base import Scalar
 from ..core.model.puppet import Puppet
 from ..core.takes.run import set_up
-from ..core.wire.messages import ReportTold
+from ..core.wire.messages import ReportMessage
 from ..core.wire.telling import Teller
 
 Hit = tuple[str, int, int]
@@ -39,14 +39,14 @@ class OwnCode:
 
     def tick(
         self, down: frozenset[str], senses: dict[str, Scalar], landed: tuple[Hit, ...], stopped: bool
-    ) -> tuple[ReportTold, dict[str, Any], list[int]]:
+    ) -> tuple[ReportMessage, dict[str, Any], list[int]]:
         """What happened in a tick; and what is told of it on the wire."""
         names = {sense.id: sense.name for sense in self.module.PROGRAM.senses}
         values = {names[id]: value for id, value in senses.items() if id in names}
-        hits = [self.module.Landed(self.layers[layer], visit, loops) for layer, visit, loops in landed]
+        hits = [self.module.Landed(self.layers[layer], visit, cycle) for layer, visit, cycle in landed]
         known = [each for each in down if each in self.module.ACTIONS]
         self.state, report = self.module.step(self.state, known, values, hits, stopped)
-        return (self.teller.told(report), self.module.told(known, values, hits, stopped), self.module.digests(report))
+        return (self.teller.message(report), self.module.told(known, values, hits, stopped), self.module.digests(report))
 
 
 def imported(source: bytes) -> ModuleType:
@@ -76,7 +76,7 @@ class Runner:
     def tick(
         self, down: frozenset[str], senses: dict[str, Scalar], landed: tuple[Hit, ...], stopped: bool,
         at: tuple[float, float],
-    ) -> ReportTold:
+    ) -> ReportMessage:
         """What happened in a tick."""
         wire = self.wire
         if wire is not None and wire.begins():
@@ -86,14 +86,14 @@ class Runner:
             found = wire.drive(inputs, at) if wire.here else None
             if found is not None:
                 self.driven = True
-                return msgspec.convert(found, ReportTold)
+                return msgspec.convert(found, ReportMessage)
             if self.driven:
                 # The desk is gone: its own code takes over, from the start.
                 self.driven = False
                 self.own.begin()
-        report, told, digests = self.own.tick(down, senses, landed, stopped)
+        report, inputs, digests = self.own.tick(down, senses, landed, stopped)
         if wire is not None and self.mode == "follow":
-            wire.follow(told, digests, at)
+            wire.follow(inputs, digests, at)
         return report
 
     def words(self) -> str:

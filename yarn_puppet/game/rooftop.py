@@ -10,15 +10,15 @@ from typing import NamedTuple
 from ..core.booth.body import Body, Moving, Wish
 from ..core.booth.hitting.dummies import DummyState, at_first, dummy_box
 from ..core.booth.hitting.hits import Hit, after_hits
+from ..core.booth.move_input import MoveInput, move_input_of
 from ..core.booth.mover import at_start, move
-from ..core.booth.pushing import Hands, hands_of
-from ..core.booth.senses import SENSES, told
+from ..core.booth.senses import SENSES, reported_senses
 from ..core.model.basics.base import Scalar
 from ..core.model.puppet import Puppet
 from ..core.model.world import TILE, World
 from ..core.pose.place import Rectangle
 from ..core.rules.numbers import sign
-from ..core.wire.messages import ReportTold, WindowTold
+from ..core.wire.messages import ReportMessage, WindowMessage
 
 DEEP = 400
 """Pixels below the world at which the game puts the puppet back."""
@@ -44,20 +44,20 @@ def rooftop(world: World, puppet: Puppet) -> Rooftop:
 
 def senses_of(world: World, puppet: Puppet, state: Rooftop, down: frozenset[str]) -> dict[str, Scalar]:
     """What the game tells of the puppet, by id: what it has a sense for."""
-    hands = hands_of(puppet, down)
-    values = (sign(hands.across), sign(hands.up),
-              *told(world, puppet.mover, state.body, 0.0, puppet.mover.health, (False, False, bool(state.landed))))
+    move_input = move_input_of(puppet, down)
+    values = (sign(move_input.across), sign(move_input.up),
+              *reported_senses(world, puppet.mover, state.body, 0.0, puppet.mover.health, (False, False, bool(state.landed))))
     known = dict(zip(SENSES, values, strict=True))
     return {sense.id: known[sense.id] for sense in puppet.senses
             if sense.id in known and SENSES[sense.id] == sense.type and (
                 sense.type != "choice" or known[sense.id] in sense.choices)}
 
 
-def stepped(world: World, puppet: Puppet, state: Rooftop, report: ReportTold, down: frozenset[str]) -> Rooftop:
+def stepped(world: World, puppet: Puppet, state: Rooftop, report: ReportMessage, down: frozenset[str]) -> Rooftop:
     """The world after a tick in which the puppet did this."""
     if state.stop > 0:
         return state._replace(stop=state.stop - 1, landed=())
-    body = move(world, puppet.mover, state.body, _wish(report, hands_of(puppet, down)), _moving(report),
+    body = move(world, puppet.mover, state.body, _wish(report, move_input_of(puppet, down)), _moving(report),
                 1.0 / puppet.rate)
     if body.y > len(world.rows) * TILE + DEEP:
         body = at_start(world, puppet.mover)
@@ -69,26 +69,26 @@ def stepped(world: World, puppet: Puppet, state: Rooftop, report: ReportTold, do
     met = tuple([Hit(window.name, number, window.damage, window.layer, window.push, window.hit_stop)
                  for window, number in hits])
     dummies = after_hits(world, state.dummies, met, report.tick, puppet.rate, body)
-    landed = tuple(dict.fromkeys((window.layer, window.visit, window.loops) for window, _ in hits))
+    landed = tuple(dict.fromkeys((window.layer, window.visit, window.cycle) for window, _ in hits))
     struck = before | {_strike(*each) for each in hits}
     return Rooftop(body, dummies, struck, landed, max((window.hit_stop for window, _ in hits), default=0))
 
 
-def _strike(window: WindowTold, dummy: int) -> Strike:
-    return window.layer, window.visit, window.loops, window.name, dummy
+def _strike(window: WindowMessage, dummy: int) -> Strike:
+    return window.layer, window.visit, window.cycle, window.name, dummy
 
 
-def _meets(window: WindowTold, body: Body, target: Rectangle) -> bool:
+def _meets(window: WindowMessage, body: Body, target: Rectangle) -> bool:
     return any(Rectangle(body.x + x, body.y + y, wide, high).meets(target) for x, y, wide, high in window.boxes)
 
 
-def _wish(report: ReportTold, hands: Hands) -> Wish:
+def _wish(report: ReportMessage, move_input: MoveInput) -> Wish:
     called = {each.name for each in report.moments if each.kind == "call"}
-    return Wish(hands.across, hands.up, hands.jump, "jump" in called, "drop" in called, "pull_up" in called,
+    return Wish(move_input.across, move_input.up, move_input.jump, "jump" in called, "drop" in called, "pull_up" in called,
                 -1 if report.facing.endswith("left") else 1)
 
 
-def _moving(report: ReportTold) -> Moving:
+def _moving(report: ReportMessage) -> Moving:
     mode, height = "", 1.0
     for each in report.rules:
         if each.kind == "height":

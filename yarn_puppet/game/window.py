@@ -8,17 +8,18 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer
 from PyQt6.QtGui import QCloseEvent, QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QWidget
 
-from ..core.booth.booth import told_place
+from ..core.booth.booth import game_place
 from ..core.model.puppet import Puppet
 from ..core.model.world import World
-from ..core.wire.messages import MomentTold, Picture, ReportTold
-from ..desk.booth.happenings import draw_effect
+from ..core.wire.messages import MomentMessage, Picture, ReportMessage
+from ..desk.booth.effects_drawing import draw_effect
 from ..desk.booth.scenery import Dummies, draw_sky, draw_tiles, draw_world_props
 from ..desk.booth.sounds import Sounds
 from ..desk.pictures.art import Art
 from ..desk.session.run.pace import Pace
 from ..desk.widgets import theme
 from ..desk.widgets.keys import BUTTONS, key_name, said_key
+from ..desk.widgets.painting import painting
 from .puppets import Runner
 from .rooftop import rooftop, senses_of, stepped
 
@@ -34,7 +35,7 @@ class GameWindow(QWidget):
         super().__init__()
         self.puppet, self.folder, self.world, self.runner = puppet, folder, world, runner
         self.state = rooftop(world, puppet)
-        self.report: ReportTold | None = None
+        self.report: ReportMessage | None = None
         self.down: set[str] = set()
         self.tapped: set[str] = set()
         self.effects: list[tuple[int, float, float, bool]] = []
@@ -82,7 +83,7 @@ class GameWindow(QWidget):
                              for x, y, wide, high in boxes[:1]]
         self.effects = [each for each in self.effects if self.ticks - each[0] < EFFECT_TICKS]
 
-    def _begin(self, moment: MomentTold) -> None:
+    def _begin(self, moment: MomentMessage) -> None:
         if moment.kind == "sound" and moment.file:
             self.sounds.play(self.folder / moment.file)
         elif moment.kind == "effect":
@@ -128,28 +129,28 @@ class GameWindow(QWidget):
     # The picture ------------------------------------------------------------------------------------------------
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        body = self.state.body
-        seen = QRectF(0, 0, self.width() / SCALE, self.height() / SCALE)
-        seen.moveCenter(QPointF(body.x, body.y - FLIP_LEVEL))
-        draw_sky(painter, QRectF(self.rect()), seen.left() * SCALE)
-        painter.save()
-        painter.scale(SCALE, SCALE)
-        painter.translate(-seen.topLeft())
-        draw_tiles(painter, self.world, seen, self.ticks)
-        draw_world_props(painter, self.world, False, self.dummies.picture)
-        place = told_place(self.puppet, (body.x, body.y))._replace(dummies=self.state.dummies)
-        self.dummies.draw(painter, self.world, place, self.ticks, self.puppet.rate)
-        if self.report is not None:
-            self._draw_puppet(painter, self.report)
-        for began, x, y, hit in self.effects:
-            draw_effect(painter, x, y, (self.ticks - began) / EFFECT_TICKS, theme.MADDER if hit else theme.PLUM)
-        draw_world_props(painter, self.world, True, self.dummies.picture)
-        painter.restore()
-        self._draw_words(painter)
+        with painting(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            body = self.state.body
+            seen = QRectF(0, 0, self.width() / SCALE, self.height() / SCALE)
+            seen.moveCenter(QPointF(body.x, body.y - FLIP_LEVEL))
+            draw_sky(painter, QRectF(self.rect()), seen.left() * SCALE)
+            painter.save()
+            painter.scale(SCALE, SCALE)
+            painter.translate(-seen.topLeft())
+            draw_tiles(painter, self.world, seen, self.ticks)
+            draw_world_props(painter, self.world, False, self.dummies.picture)
+            place = game_place(self.puppet, (body.x, body.y))._replace(dummies=self.state.dummies)
+            self.dummies.draw(painter, self.world, place, self.ticks, self.puppet.rate)
+            if self.report is not None:
+                self._draw_puppet(painter, self.report)
+            for began, x, y, hit in self.effects:
+                draw_effect(painter, x, y, (self.ticks - began) / EFFECT_TICKS, theme.MADDER if hit else theme.PLUM)
+            draw_world_props(painter, self.world, True, self.dummies.picture)
+            painter.restore()
+            self._draw_words(painter)
 
-    def _draw_puppet(self, painter: QPainter, report: ReportTold) -> None:
+    def _draw_puppet(self, painter: QPainter, report: ReportMessage) -> None:
         painter.save()
         painter.translate(self.state.body.x, self.state.body.y)
         for layer in report.layers:

@@ -8,7 +8,6 @@ from ..engine.state import Report
 from ..model.puppet import Puppet
 from ..model.world import TILE, Dummy, World
 from ..rules.numbers import sign
-from .asked import moving_of, wish_of
 from .body import Body
 from .hitting import effects as bring
 from .hitting.blows import Blow, blows
@@ -16,9 +15,10 @@ from .hitting.dummies import DummyState, at_first
 from .hitting.effects import Effect, Prop, Shake, Shot
 from .hitting.hits import NOTHING_STRUCK, Hit, Struck, after_hits, shot_hits, window_hits
 from .hitting.replaying import NO_TRACKS, Track
+from .move_input import MoveInput
 from .mover import at_start, move, settled
-from .pushing import Hands
-from .senses import told, turned_by
+from .mover_input import moving_of, wish_of
+from .senses import reported_senses, turned_by
 
 WORLD_DEPTH = 400
 """Pixels below the lowest tile from which a fallen puppet is put back to its start."""
@@ -45,7 +45,7 @@ class BoothState(NamedTuple):
     stop: int
     health: int
     facing: str
-    told: tuple[Any, ...]
+    reported_senses: tuple[Any, ...]
 
 
 NO_NEWS = (False, False, False)
@@ -58,11 +58,11 @@ def initial_booth(world: World, puppet: Puppet) -> BoothState:
     health = puppet.mover.health
     return BoothState(
         body, dummies, (), (), (), NOTHING_STRUCK, (), (), NO_NEWS, None, 0, health, puppet.facing.start,
-        told(world, puppet.mover, body, 0.0, health, NO_NEWS),
+        reported_senses(world, puppet.mover, body, 0.0, health, NO_NEWS),
     )
 
 
-def told_place(
+def game_place(
     puppet: Puppet, at: tuple[float, float], velocity: tuple[float, float] = (0.0, 0.0)
 ) -> BoothState:
     """No world but a place in it, as a game tells of it: for what is drawn around a puppet."""
@@ -71,13 +71,13 @@ def told_place(
                       puppet.facing.start, ())
 
 
-def booth_senses(state: BoothState, hands: Hands) -> tuple[Any, ...]:
+def booth_senses(state: BoothState, moving_input: MoveInput) -> tuple[Any, ...]:
     """What the world reports, in the order of `SENSES`; docs/world.md lists it."""
-    return (sign(hands.across), sign(hands.up), *state.told)
+    return (sign(moving_input.across), sign(moving_input.up), *state.reported_senses)
 
 
 def step(
-    world: World, puppet: Puppet, state: BoothState, report: Report, hands: Hands, tracks: tuple[Track, ...] = NO_TRACKS
+    world: World, puppet: Puppet, state: BoothState, report: Report, moving_input: MoveInput, tracks: tuple[Track, ...] = NO_TRACKS
 ) -> BoothState:
     """The world after the puppet's tick that gave `report`. `tracks` are what dummies replay."""
     moments = report.moments
@@ -87,7 +87,7 @@ def step(
         effects = bring.effects(puppet, state.effects, report, state.body)
         return state._replace(effects=effects, props=props, hits=(), blows=(), shake=shaking, stop=state.stop - 1)
     mover = puppet.mover
-    body = move(world, mover, state.body, wish_of(report, hands), moving_of(report), 1.0 / puppet.rate)
+    body = move(world, mover, state.body, wish_of(report, moving_input), moving_of(report), 1.0 / puppet.rate)
     if body.y > len(world.rows) * TILE + WORLD_DEPTH:
         body = at_start(world, mover)
     hits, struck = window_hits(world, puppet, state.dummies, state.struck, report, body, tracks)
@@ -108,12 +108,12 @@ def step(
             body = body._replace(push=body.push + pushed)
         if mover.health:
             health = max(0, health - sum(blow.damage for blow in hurting))
-    reported = state.told
+    reported = state.reported_senses
     if (
         body is not state.body or news is not state.news or report.facing != state.facing
         or health != state.health or reported[YAW]
     ):
-        reported = told(
+        reported = reported_senses(
             world, mover, body, turned_by(state.facing, report.facing) * puppet.rate + 0.0, health, news)
     stops = [hit.hit_stop for hit in hits] + [blow.hit_stop for blow in met if blow.how != "safe"]
     return BoothState(
@@ -132,7 +132,7 @@ def carried_over(world: World, puppet: Puppet, before: World, state: BoothState)
     return state._replace(
         body=body, dummies=dummies, health=health, struck=NOTHING_STRUCK if world is not before else state.struck,
         hits=() if world is not before else state.hits, blows=() if world is not before else state.blows,
-        told=told(world, puppet.mover, body, 0.0, health, state.news),
+        reported_senses=reported_senses(world, puppet.mover, body, 0.0, health, state.news),
     )
 
 

@@ -33,7 +33,7 @@ TURNS = {
 }
 
 
-def told(
+def reported_senses(
     world: World, mover: Mover, body: Body, yaw_rate: float, health: int, news: tuple[bool, bool, bool]
 ) -> tuple[Any, ...]:
     """What the world reports of a body; `news` are whether it was hurt, guarded a blow, and landed one."""

@@ -13,7 +13,7 @@ class Landed(NamedTuple):
 
     layer: int
     visit: int
-    loops: int
+    cycle: int
 
 
 class Inputs(NamedTuple):
@@ -47,7 +47,7 @@ IDLE = ActionState(False, -1, -1, False, False)
 """An action that was never down."""
 
 
-class PassHits(NamedTuple):
+class CycleHits(NamedTuple):
     """`landed`: the present pass has hit. `waiting` are the moments that wait in it, `late` those of the pass
     before."""
 
@@ -56,7 +56,7 @@ class PassHits(NamedTuple):
     late: tuple[int, ...]
 
 
-NO_HITS = PassHits(False, (), ())
+NO_HITS = CycleHits(False, (), ())
 
 
 class OnShow(NamedTuple):
@@ -83,7 +83,7 @@ class LayerState(NamedTuple):
     """Where a layer is. `ticks` were played in this state; `time` is units into the clip's cycle.
 
     `fresh` until the state has played once; `ended` when the last tick reached the clip's end, or passed a loop's seam.
-    `open` has bit i set while window i of the clip is open. `serial` counts visits. `variant` indexes the state's
+    `open` has bit i set while window i of the clip is open. `visit` counts visits. `variant` indexes the state's
     spread; `advance` is by how much the clip went on in the last tick. `shown` is the time on show: that with which the
     last tick began.
     """
@@ -91,13 +91,13 @@ class LayerState(NamedTuple):
     state: int
     ticks: int
     time: int
-    loops: int
+    cycle: int
     fresh: bool
     ended: bool
     open: int
-    serial: int
+    visit: int
     variant: int
-    hits: PassHits
+    hits: CycleHits
     advance: int
     blending: Blending | None
     shown: int = 0
@@ -157,7 +157,7 @@ class LayerReport(NamedTuple):
     """A layer at the end of a tick. Ids, not places; times in seconds.
 
     `blend` is the share of its clip in what it shows, the rest being `fading`, the oldest first; `weight` how much of
-    the layer is shown. `serial` counts the visits to states so far.
+    the layer is shown. `visit` counts the visits to states so far.
     """
 
     layer: str
@@ -168,10 +168,10 @@ class LayerReport(NamedTuple):
     frame: int
     blend: float
     elapsed: float
-    loops: int
+    cycle: int
     done: bool
     fading: tuple[Fading, ...]
-    serial: int
+    visit: int
     weight: float
 
 
@@ -186,12 +186,12 @@ class Taken(NamedTuple):
 
 
 class Fired(NamedTuple):
-    """A moment fired in `clip`, on `frame`, in the visit `serial`."""
+    """A moment fired in `clip`, on `frame`, in the visit `visit`."""
 
     layer: str
     clip: str
     frame: int
-    serial: int
+    visit: int
     moment: ProgramMoment
 
 

@@ -85,14 +85,14 @@ def line_of(before: Work, now: Work, at: float) -> bytes:
 
 def _beside(before: Step | None, step: Step) -> _Step:
     puppet, old = step.puppet, before.puppet if before is not None else EMPTY
-    told: dict[str, msgspec.Raw] = {}
+    written: dict[str, msgspec.Raw] = {}
     for name in FIELDS:
         was, now = getattr(old, name), getattr(puppet, name)
         if was is not now:
-            told[name] = msgspec.Raw(msgspec.json.encode(_splice(was, now) if name in COLLECTIONS else now))
+            written[name] = msgspec.Raw(msgspec.json.encode(_splice(was, now) if name in COLLECTIONS else now))
     worlds = None if before is not None and before.worlds == step.worlds else list(step.worlds)
     takes = None if before is not None and before.takes == step.takes else list(step.takes)
-    return _Step(step.name, told, worlds, takes)
+    return _Step(step.name, written, worlds, takes)
 
 
 def _splice(was: tuple[Any, ...], now: tuple[Any, ...]) -> tuple[int, int, tuple[Any, ...]]:
@@ -155,16 +155,16 @@ def _after(work: Work, line: _Line, path: Path) -> Work:
     if line.format != FORMAT or line.keep > len(work.steps):
         raise FileProblem(path, "", "expected what follows the line before")
     steps = list(work.steps[:line.keep])
-    for told in line.put:
-        steps.append(_step(steps[-1] if steps else None, told, path))
+    for written in line.put:
+        steps.append(_step(steps[-1] if steps else None, written, path))
     if line.here >= len(steps):
         raise FileProblem(path, "here", f"expected less than {len(steps)}, found {line.here}")
     return Work(tuple(steps), line.here, Path(line.path) if line.path is not None else None, line.saved)
 
 
-def _step(before: Step | None, told: _Step, path: Path) -> Step:
+def _step(before: Step | None, written: _Step, path: Path) -> Step:
     puppet, changes = before.puppet if before is not None else EMPTY, dict[str, Any]()
-    for name, raw in told.puppet.items():
+    for name, raw in written.puppet.items():
         kind = FIELDS.get(name)
         if kind is None:
             raise FileProblem(path, name, "expected a field of a puppet")
@@ -178,9 +178,9 @@ def _step(before: Step | None, told: _Step, path: Path) -> Step:
             changes[name] = msgspec.json.decode(raw, type=kind)
     if changes:
         puppet = checked(msgspec.structs.replace(puppet, **changes), path)
-    worlds = tuple(told.worlds) if told.worlds is not None else before.worlds if before is not None else ()
-    takes = tuple(told.takes) if told.takes is not None else before.takes if before is not None else ()
-    return Step(puppet, told.name, worlds, takes)
+    worlds = tuple(written.worlds) if written.worlds is not None else before.worlds if before is not None else ()
+    takes = tuple(written.takes) if written.takes is not None else before.takes if before is not None else ()
+    return Step(puppet, written.name, worlds, takes)
 
 
 __all__ = ["FORMAT", "SUFFIX", "Journal", "Work", "line_of", "read_journal"]

@@ -16,17 +16,17 @@ def file_at(path: Path, revision: str) -> bytes:
     path = path.absolute()
     if not path.parent.is_dir():
         raise FileProblem(path, "", "cannot be read (there is no such folder)")
-    _run(path, "rev-parse", "--show-toplevel", otherwise="expected a file in a git repository")
+    _run(path, "rev-parse", "--show-toplevel", problem="expected a file in a git repository")
     commit = _run(path, "rev-parse", "--verify", "--quiet", "--end-of-options", f"{revision}^{{commit}}",
-                  otherwise=f"expected a revision of its git repository, found {revision!r:.80}").decode().strip()
+                  problem=f"expected a revision of its git repository, found {revision!r:.80}").decode().strip()
     content = _run(path, "show", f"{commit}:./{path.name}",
-                   otherwise=f"expected it to be in the revision {revision}")
+                   problem=f"expected it to be in the revision {revision}")
     if len(content) > LARGEST_FILE:
         raise FileProblem(path, revision, f"expected at most {LARGEST_FILE // 2**20} MiB")
     return content
 
 
-def _run(path: Path, *words: str, otherwise: str) -> bytes:
+def _run(path: Path, *words: str, problem: str) -> bytes:
     try:
         done = subprocess.run(["git", "-C", str(path.parent), *words], capture_output=True, timeout=PATIENCE,
                               check=False, stdin=subprocess.DEVNULL)
@@ -35,5 +35,5 @@ def _run(path: Path, *words: str, otherwise: str) -> bytes:
     except (OSError, ValueError, subprocess.TimeoutExpired) as error:
         raise FileProblem(path, "", f"git cannot be run ({error})") from None
     if done.returncode:
-        raise FileProblem(path, "", otherwise)
+        raise FileProblem(path, "", problem)
     return done.stdout

@@ -93,10 +93,10 @@ EVENT = object()
 def _flat(line: dict[str, Any]) -> dict[Key, Any]:
     """What a tick tells, as (scope, name): value."""
     found: dict[Key, Any] = {}
-    for layer, told in line["layers"].items():
-        found[("layer", layer), told["state"]] = True
-        found[("clip", layer), "clip_time"] = float(told["clip_time"])
-        found[("clip", layer), "frame"] = float(told["frame"])
+    for layer, layer_line in line["layers"].items():
+        found[("layer", layer), layer_line["state"]] = True
+        found[("clip", layer), "clip_time"] = float(layer_line["clip_time"])
+        found[("clip", layer), "frame"] = float(layer_line["frame"])
     valued = {**line, "rules": WITHOUT_RULES | line["rules"]}
     for scope in ("senses", "memos", "thresholds", "rules"):
         for name, value in valued.get(scope, {}).items():

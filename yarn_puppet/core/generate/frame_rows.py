@@ -37,7 +37,7 @@ class FrameRows(NamedTuple):
     no box has."""
 
     frames: list[FrameRow]
-    firsts: list[int]
+    first_frames: list[int]
     boxes: list[BoxRow]
     anchors: list[AnchorRow]
     window_boxes: list[int]
@@ -52,7 +52,7 @@ def frame_rows(made: Flat, geometry: Geometry) -> FrameRows:
     names: dict[str, int] = {}
     found = FrameRows([], [], [], [], [], [], [], [])
     for clip in geometry.clips:
-        found.firsts.append(len(found.frames))
+        found.first_frames.append(len(found.frames))
         for frame in clip:
             found.frames.append((
                 frame.sheet, frame.page, *frame.cell, *frame.corner, frame.flipped, len(found.boxes), len(frame.boxes),
@@ -64,7 +64,7 @@ def frame_rows(made: Flat, geometry: Geometry) -> FrameRows:
     found.window_boxes.extend(names.get(each.name, -2) for clip in geometry.windows for each in clip)
     found.rule_boxes.extend(names.get(rule.text, -2) for _, rule in made.rules)
     anchors = {id: place for place, id in enumerate(geometry.anchor_ids)}
-    clips = {each.id: place for place, each in enumerate(geometry.told)}
+    clips = {each.id: place for place, each in enumerate(geometry.clip_facts)}
     for _, rule in made.rules:
         chooses = WHILE_RULES[rule.kind].chooses
         found.tints.append(int(rule.text[1:], 16) if chooses == "colour" else 0)

@@ -70,7 +70,7 @@ class WindowOutput(NamedTuple):
     hit_stop: int
 
 
-class ClipTold(NamedTuple):
+class ClipFacts(NamedTuple):
     """What a game is told of a clip that is shown by itself, as an effect, a prop or a projectile: its id, whether its
     art faces left, its milliseconds, whether it plays back and forth, and whether it holds its last frame."""
 
@@ -97,7 +97,7 @@ class Geometry(NamedTuple):
     `anchors` are names, `anchor_ids` what rules call them, `sheets` paths.
     """
 
-    told: tuple[ClipTold, ...]
+    clip_facts: tuple[ClipFacts, ...]
     layers: tuple[LayerOutput, ...]
     anchor_ids: tuple[str, ...]
     anchors: tuple[str, ...]
@@ -109,4 +109,4 @@ class Geometry(NamedTuple):
 
 def clip_ids(made: Flat, geometry: Geometry | None) -> list[str]:
     """The ids of all clips that code knows, in the order of their numbers: those that states play come first."""
-    return [each.id for each in (made.clips if geometry is None else geometry.told)]
+    return [each.id for each in (made.clips if geometry is None else geometry.clip_facts)]

@@ -71,7 +71,7 @@ class ReportNumbers:
             [*(int(intent.id in report.armed) for intent in self.program.intents), len(report.used),
              *(self.intents[each] for each in report.used)],
             [len(report.moments), *(number for each in report.moments for number in (
-                self.layers[each.layer], self.clips[each.clip], each.frame, each.serial,
+                self.layers[each.layer], self.clips[each.clip], each.frame, each.visit,
                 self.moments[id(each.moment)]))],
             [len(report.windows), *(number for each in report.windows for number in (
                 self.layers[each.layer], self.clips[each.clip], each.frame, int(each.late),
@@ -89,7 +89,7 @@ class ReportNumbers:
         if layer is None:
             return [-1]
         found = [self.states[layer.state], self.clips[layer.clip] if layer.clip else -1, layer.frame,
-                 bits(layer.clip_time), bits(layer.elapsed), layer.loops, layer.serial, int(layer.done),
+                 bits(layer.clip_time), bits(layer.elapsed), layer.cycle, layer.visit, int(layer.done),
                  bits(layer.blend), bits(layer.weight), len(layer.fading)]
         for old in layer.fading:
             found += [self.clips[old.clip], old.frame, bits(old.clip_time), bits(old.weight)]

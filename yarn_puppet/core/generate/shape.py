@@ -24,7 +24,7 @@ LAYOUTS = (("c", "header.h"), ("c", "frames.h"), ("c", "figure.h"), ("javascript
 def shape_of(made: Flat) -> int:
     """The shape's number, 1 to 2³² - 1."""
     program = made.program
-    told = repr((
+    facts = repr((
         _layouts(), rooms(made), numbers(made), {name: len(rows) for name, rows in made.tables.items()},
         [each.id for each in program.layers], [each.id for each in program.states],
         [each.id for each in program.groups], [each.id for each in program.transitions], program.actions,
@@ -34,7 +34,7 @@ def shape_of(made: Flat) -> int:
         [(each.id, [moment.id for moment in each.moments], [window.id for window in each.windows])
          for each in made.clips],
         made.texts))
-    return int.from_bytes(hashlib.sha256(told.encode()).digest()[:4], "big") or 1
+    return int.from_bytes(hashlib.sha256(facts.encode()).digest()[:4], "big") or 1
 
 
 @cache

@@ -10,7 +10,7 @@ from collections.abc import Iterable
 from ..engine.program import Program
 from ..formats.pictures.packed_sheet import PackedSheet
 from ..generate.geometry import (
-    ClipTold,
+    ClipFacts,
     FrameAnchor,
     FrameBox,
     FramePicture,
@@ -40,10 +40,10 @@ def geometry(puppet: Puppet, program: Program, packed: PackedSheet | None = None
             each.round, each.under) for each in compiled.moments]))
         windows.append(tuple([WindowOutput(each.kind, each.name, each.damage, each.push, each.hit_stop)
                               for each in compiled.windows]))
-    told = [ClipTold(clip.id, clip.faces == "left", float(clip.length), clip.mode == "back and forth",
+    clip_facts = [ClipFacts(clip.id, clip.faces == "left", float(clip.length), clip.mode == "back and forth",
                      clip.mode == "hold last") for clip in clips]
     return Geometry(
-        tuple(told), tuple(_layers(puppet, program, anchors)), tuple(anchors),
+        tuple(clip_facts), tuple(_layers(puppet, program, anchors)), tuple(anchors),
         tuple([each.name for each in puppet.anchors]),
         (packed.picture,) if packed is not None else tuple([each.path for each in puppet.sheets]), tuple(frames),
         tuple(moments), tuple(windows))

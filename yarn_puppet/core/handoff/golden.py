@@ -28,12 +28,12 @@ def golden_text(program: Program, takes: Iterable[tuple[str, Ticks]]) -> str:
     lines = [HEAD]
     for name, ticks in takes:
         lines.append(f"take {len(ticks)} {' '.join(name.split())}")
-        lines += [" ".join((*_told(made, inputs), *(f"{each:08x}" for each in numbers.digests(report))))
+        lines += [" ".join((*_inputs(made, inputs), *(f"{each:08x}" for each in numbers.digests(report))))
                   for inputs, report in ticks]
     return "\n".join([*lines, ""])
 
 
-def _told(made: Flat, inputs: Inputs) -> Iterator[str]:
+def _inputs(made: Flat, inputs: Inputs) -> Iterator[str]:
     for place, held in enumerate(inputs.down):
         yield str(int(held) + 2 * (min(255, inputs.edges[place]) if inputs.edges else 0))
     for sense, value in zip(made.program.senses, inputs.senses, strict=True):
@@ -44,4 +44,4 @@ def _told(made: Flat, inputs: Inputs) -> Iterator[str]:
     yield str(int(inputs.stopped))
     yield str(len(inputs.landed))
     for news in inputs.landed:
-        yield f"{news.layer} {news.visit} {news.loops}"
+        yield f"{news.layer} {news.visit} {news.cycle}"

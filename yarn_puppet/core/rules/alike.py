@@ -45,19 +45,19 @@ def _by_name(puppet: Puppet, entry: Any, beside: Puppet) -> Any:
              for field in set(NAMES.values()) if field}
     types: dict[str, Type] = {memo.id: memo.type for memo in puppet.memos}
 
-    def told(field: str, value: Any) -> Any:
+    def compared(field: str, value: Any) -> Any:
         known = names.get(NAMES.get(field, ""))
         if isinstance(value, dict):
-            found = {key: told(key, each) for key, each in value.items() if key != "id"}
+            found = {key: compared(key, each) for key, each in value.items() if key != "id"}
             if "memo" in value and isinstance(value.get("value"), str):
                 # What a deed sets is an expression over ids.
                 found["value"] = to_names(value["value"], puppet, types.get(value["memo"] or "", "bool"))
             return found
         if isinstance(value, (list, tuple)):
-            return [told(field, each) for each in value]
+            return [compared(field, each) for each in value]
         return known.get(value, value) if known is not None and isinstance(value, str) else value
 
-    return told("", {field: msgspec.to_builtins(getattr(entry, field)) for field in entry.__struct_fields__})
+    return compared("", {field: msgspec.to_builtins(getattr(entry, field)) for field in entry.__struct_fields__})
 
 
 def _differing(path: str, one: Any, other: Any) -> Iterator[Unlike]:

@@ -173,7 +173,7 @@ def _taken_instead(program: Program, one: str, other: str, values: Values) -> st
            for key, value in values.items()):
         return None
     now = _mutable(program, state)
-    enter(now, layer, place, state.layers[layer].serial + 1)
+    enter(now, layer, place, state.layers[layer].visit + 1)
     facing = values.get(("built-in", "facing"), state.facing)
     state = state._replace(layers=tuple(now.layers), remembered=tuple(now.remembered), facing=facing)
     expected = (other, one) * (FLIPS // 2)

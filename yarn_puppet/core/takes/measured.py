@@ -42,7 +42,7 @@ class Sliding(NamedTuple):
     frame before."""
 
     slides: tuple[Slide, ...]
-    untold: tuple[tuple[str, int], ...]
+    unmeasured: tuple[tuple[str, int], ...]
 
 
 class Steps(NamedTuple):
@@ -123,7 +123,7 @@ def sliding(
     frames hide none. Feet that are others than before are a new step.
     """
     found: list[Slide] = []
-    untold: dict[str, int] = {}
+    unmeasured: dict[str, int] = {}
     carried: tuple[int, float, float] | None = None
     was: tuple[int, float, str, int, str] | None = None
     for tick in range(first, len(records)):
@@ -147,7 +147,7 @@ def sliding(
         if not by:
             carried = None
             if abs(body.x - was[1]) >= LEAST_MOVED:
-                untold[layer.state] = untold.get(layer.state, 0) + tick - was[0]
+                unmeasured[layer.state] = unmeasured.get(layer.state, 0) + tick - was[0]
             was = key
             continue
         since, from_x, slip = carried or (was[0], was[1], 0.0)
@@ -157,8 +157,8 @@ def sliding(
             found.append(Slide(since, tick, layer.state, from_x, from_x + slip, body.y))
             carried = None
         was = key
-    told = [each for each in _joined(found) if abs(each.to_x - each.from_x) >= LEAST_TOLD]
-    return Sliding(tuple(told), tuple(untold.items()))
+    slides = [each for each in _joined(found) if abs(each.to_x - each.from_x) >= LEAST_SLIDE]
+    return Sliding(tuple(slides), tuple(unmeasured.items()))
 
 
 def slides(
@@ -170,7 +170,7 @@ def slides(
 
 LEAST_MOVED = 0.5
 """Pixels across from which a frame is one that moved."""
-LEAST_TOLD = 4.0
+LEAST_SLIDE = 4.0
 """Pixels in all below which sliding is not told."""
 MOST_HELD = 12
 """Ticks after which a frame that is held is measured again."""

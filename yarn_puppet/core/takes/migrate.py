@@ -11,7 +11,7 @@ from ..engine.plain.play import clip_of
 from ..engine.plain.tick import initial_state, reading_of
 from ..engine.program import Program, ProgramState, ProgramValue
 from ..engine.program_clips import ProgramClip
-from ..engine.state import IDLE, NO_HITS, Blending, LayerState, MachineState, PassHits, RuleShare
+from ..engine.state import IDLE, NO_HITS, Blending, CycleHits, LayerState, MachineState, RuleShare
 from ..rules.numbers import fitted
 from .migrate_rate import machine_at_rate
 
@@ -36,7 +36,7 @@ def migrate(old: Program, new: Program, state: MachineState, senses: Sequence[An
             carried = before
         if carried is None and fresh.layers[place].state >= 0:
             entered.append(place)
-        layers.append(carried or fresh.layers[place]._replace(serial=before.serial + 1 if before is not None else 0))
+        layers.append(carried or fresh.layers[place]._replace(visit=before.visit + 1 if before is not None else 0))
     actions = dict(zip(old.actions, state.actions, strict=True))
     armed = {intent.id: (life, intent.life) for intent, life in zip(old.intents, state.armed, strict=True)}
     memos = {(memo.id, memo.type): value for memo, value in zip(old.memos, state.memos, strict=True)}
@@ -59,9 +59,9 @@ def migrate(old: Program, new: Program, state: MachineState, senses: Sequence[An
         tuple(shown.get(layer.id, now) for layer, now in zip(new.layers, fresh.shown, strict=True)),
         _shares(old, new, state),
     )
-    told = {sense.id: value for sense, value in zip(old.senses, senses, strict=True)}
+    by_sense = {sense.id: value for sense, value in zip(old.senses, senses, strict=True)}
     return _entered(new, after, entered, [
-        fitted(told.get(sense.id, sense.start), sense.type, sense.choices, sense.start) for sense in new.senses
+        fitted(by_sense.get(sense.id, sense.start), sense.type, sense.choices, sense.start) for sense in new.senses
     ])
 
 
@@ -204,16 +204,16 @@ def _layer(old: Program, new: Program, number: int, before: LayerState) -> Layer
     before = before._replace(state=place, variant=variant, blending=_blending(old, new, before.blending))
     clip = clip_of(state, before)
     if clip is None:
-        return before._replace(time=0, loops=0, ended=not before.fresh, open=0, hits=NO_HITS, shown=0)
+        return before._replace(time=0, cycle=0, ended=not before.fresh, open=0, hits=NO_HITS, shown=0)
     if old_clip is None or clip.id != old_clip.id:
-        return before._replace(time=0, loops=0, fresh=True, ended=False, open=0, hits=NO_HITS, shown=0)
+        return before._replace(time=0, cycle=0, fresh=True, ended=False, open=0, hits=NO_HITS, shown=0)
     if clip == old_clip:
         return before
     time = before.time % clip.cycle if clip.loops else min(before.time, clip.cycle)
     return before._replace(
         time=time, shown=min(before.shown, clip.cycle - 1 if clip.loops else clip.cycle),
         ended=before.ended if clip.loops else time >= clip.cycle, open=_open(old_clip, clip, before.open),
-        hits=PassHits(before.hits.landed, _waiting(old_clip, clip, before.hits.waiting),
+        hits=CycleHits(before.hits.landed, _waiting(old_clip, clip, before.hits.waiting),
                       _waiting(old_clip, clip, before.hits.late)),
     )
 

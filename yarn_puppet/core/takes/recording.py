@@ -172,12 +172,12 @@ def take_of(controls: Sequence[Controls], booth: str | None, rate: int) -> Take:
             was, steps = dict(before.axes), dict(now.axes)
             axes += [(number, id, 0) for id in was if id not in steps]
             axes += [(number, id, each) for id, each in steps.items() if was.get(id, 0) != each]
-            told, was_told = now.told or GameInput(), before.told or GameInput()
-            landed += [(number, *hit) for hit in told.landed]
-            stopped += [(number, int(told.stopped))] if told.stopped != was_told.stopped else []
-            places += [(number, *told.at)] if told.at != was_told.at else []
-        elif now.told is not None:
-            landed += [(number, *hit) for hit in now.told.landed]
+            game, was_from = now.game or GameInput(), before.game or GameInput()
+            landed += [(number, *hit) for hit in game.landed]
+            stopped += [(number, int(game.stopped))] if game.stopped != was_from.stopped else []
+            places += [(number, *game.at)] if game.at != was_from.at else []
+        elif now.game is not None:
+            landed += [(number, *hit) for hit in now.game.landed]
         before = now
     return Take(
         booth, rate, len(controls), tuple(changes), tuple(senses), axes=tuple(axes),  # type: ignore[arg-type]

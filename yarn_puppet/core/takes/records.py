@@ -9,7 +9,7 @@ from contextlib import suppress
 from typing import overload
 
 from .columns import Columns
-from .firsts import Firsts
+from .first_seen import FirstSeen
 from .memory import weight_of, weight_of_state
 from .run import Controls, Record, RunState, Setup, advance
 
@@ -58,11 +58,11 @@ class Records(Sequence[Record]):
 
     def __init__(self) -> None:
         self.columns = Columns()
-        self.firsts = Firsts()
+        self.first_seen = FirstSeen()
         self.setup: Setup | None = None
         """The setup that all of it holds for, where it was made by running again."""
         self._blocks: list[Block] = []
-        self._firsts: list[int] = []
+        self._block_starts: list[int] = []
         self._count = 0
         self._folded_weight = 0
         self._open_weight = 0
@@ -85,7 +85,7 @@ class Records(Sequence[Record]):
         if block is None or len(block.controls) >= BLOCK or block.setup is not record.setup or block.records is None:
             block = Block(self._count, record.setup, record.before)
             self._blocks.append(block)
-            self._firsts.append(self._count)
+            self._block_starts.append(self._count)
             self._fold()
             if len(self._blocks) % WEIGHED == 1:
                 self._weights = weight_of(record), weight_of_state(record.before)
@@ -95,7 +95,7 @@ class Records(Sequence[Record]):
         block.records.append(record)
         self._count += 1
         self.columns.append(record)
-        self.firsts.append(self._count - 1, record)
+        self.first_seen.append(self._count - 1, record)
 
     def _fold(self) -> None:
         while len(self._blocks) - self._folded > OPEN_BLOCKS:
@@ -123,14 +123,14 @@ class Records(Sequence[Record]):
         if len(blocks) == len(folded):
             return False
         self._blocks[:self._folded] = blocks
-        self._firsts = [block.first for block in self._blocks]
+        self._block_starts = [block.first for block in self._blocks]
         self._folded = len(blocks)
         self._unfolded.clear()
         self._folded_weight = sum(self._weights[1] + CONTROL_BYTES * len(block.controls) for block in blocks)
         return True
 
     def _block_at(self, tick: int) -> tuple[Block, list[Record]]:
-        place = bisect_right(self._firsts, tick) - 1
+        place = bisect_right(self._block_starts, tick) - 1
         block = self._blocks[place]
         # Another run that shares the block may fold it meanwhile, in another thread.
         whole = block.records
@@ -168,7 +168,7 @@ class Records(Sequence[Record]):
 
     def between(self, first: int, last: int) -> Iterator[Record]:
         """The records of ticks from `first` up to but not including `last`."""
-        place = max(0, bisect_right(self._firsts, first) - 1)
+        place = max(0, bisect_right(self._block_starts, first) - 1)
         for number in range(place, len(self._blocks)):
             block = self._blocks[number]
             if block.first >= last:
@@ -198,12 +198,12 @@ class Records(Sequence[Record]):
                 part.controls, part.records = list(block.controls), list(block.records)
                 block = part
             made._blocks.append(block)
-            made._firsts.append(block.first)
+            made._block_starts.append(block.first)
             if block.records is None:
                 made._folded_weight += self._weights[1] + CONTROL_BYTES * len(block.controls)
         made._folded = sum(block.records is None for block in made._blocks)
         made._weights = self._weights
         made._count = min(tick, self._count)
         made.columns = self.columns.up_to(made._count)
-        made.firsts = self.firsts.up_to(made._count)
+        made.first_seen = self.first_seen.up_to(made._count)
         return made

@@ -9,7 +9,7 @@ from msgspec.structs import replace
 
 from ..booth.booth import BoothState, booth_senses, initial_booth, step
 from ..booth.hitting.replaying import NO_TRACKS, ReplayedTick, Track
-from ..booth.pushing import Hands, hands_of
+from ..booth.move_input import MoveInput, move_input_of
 from ..engine.compiling.puppets import compile_puppet
 from ..engine.fast.tick import Tick, fast_tick
 from ..engine.plain.tick import initial_state
@@ -59,7 +59,7 @@ class Controls(NamedTuple):
     down: frozenset[str]
     forced: tuple[tuple[str, Scalar], ...] = ()
     axes: tuple[tuple[str, int], ...] = ()
-    told: GameInput | None = None
+    game: GameInput | None = None
     edges: tuple[tuple[str, int], ...] = ()
 
 
@@ -111,7 +111,7 @@ def start(setup: Setup) -> RunState:
         initial_state(setup.program), initial_booth(setup.world, setup.puppet) if setup.world else None)
 
 
-def inputs_of(setup: Setup, state: RunState, controls: Controls, hands: Hands) -> Inputs:
+def inputs_of(setup: Setup, state: RunState, controls: Controls, moving_input: MoveInput) -> Inputs:
     """The engine's inputs: what is down, and each sense as forced, as the booth has it, or as it starts.
 
     `hands` is what they ask of the mover.
@@ -124,34 +124,34 @@ def inputs_of(setup: Setup, state: RunState, controls: Controls, hands: Hands) -
         often = dict(controls.edges)
         edges = tuple([often.get(action, 0) for action in program.actions])
     if booth is None:
-        told = controls.told
-        if told is None:
+        game = controls.game
+        if game is None:
             return Inputs(down, setup.sampler.alone(controls.forced), edges=edges)
         return Inputs(
-            down, setup.sampler.alone(controls.forced), _landed(program, told.landed), told.stopped, edges)
-    senses = setup.sampler.reported(booth_senses(booth, hands), controls.forced)
+            down, setup.sampler.alone(controls.forced), _landed(program, game.landed), game.stopped, edges)
+    senses = setup.sampler.reported(booth_senses(booth, moving_input), controls.forced)
     return Inputs(down, senses, news_of(program, booth) if booth.hits else (), booth.stop > 0, edges)
 
 
 def news_of(program: Program, booth: BoothState) -> tuple[Landed, ...]:
     """The hits of the last tick as the engine is told of them."""
-    return _landed(program, [(hit.layer, hit.visit, hit.loops) for hit in booth.hits])
+    return _landed(program, [(hit.layer, hit.visit, hit.cycle) for hit in booth.hits])
 
 
 def _landed(program: Program, hits: Iterable[tuple[str, int, int]]) -> tuple[Landed, ...]:
     """Hits of layers by id; each is told once, and those of layers that are gone are left."""
     layers = {layer.id: place for place, layer in enumerate(program.layers)}
-    return tuple(dict.fromkeys(Landed(layers[layer], visit, loops) for layer, visit, loops in hits if layer in layers))
+    return tuple(dict.fromkeys(Landed(layers[layer], visit, cycle) for layer, visit, cycle in hits if layer in layers))
 
 
 def advance(setup: Setup, state: RunState, controls: Controls) -> Record:
     """One tick of the puppet and of the world around it."""
-    hands = hands_of(setup.puppet, controls.down, controls.axes)
-    inputs = inputs_of(setup, state, controls, hands)
+    moving_input = move_input_of(setup.puppet, controls.down, controls.axes)
+    inputs = inputs_of(setup, state, controls, moving_input)
     machine, report = setup.tick(state.machine, inputs)
     booth = state.booth
     if setup.world is not None and booth is not None:
-        booth = step(setup.world, setup.puppet, booth, report, hands, setup.tracks)
+        booth = step(setup.world, setup.puppet, booth, report, moving_input, setup.tracks)
     return Record(setup, state, inputs, controls, report, RunState(machine, booth))
 
 
@@ -160,7 +160,7 @@ def controls_of(take: Take) -> Iterator[Controls]:
     down: frozenset[str] = frozenset()
     forced: dict[str, Scalar] = {}
     pushed: dict[str, int] = {}
-    told = _told_of(take)
+    game = _game_input_of(take)
     listed: tuple[tuple[str, tuple[tuple[int, str, Any], ...]], ...] = (
         ("control", take.controls), ("sense", take.senses), ("axis", take.axes))
     changes = sorted([(tick, kind, id, value) for kind, rows in listed for tick, id, value in rows],
@@ -186,12 +186,12 @@ def controls_of(take: Take) -> Iterator[Controls]:
             changed = True
         if changed:
             now = Controls(down, tuple(forced.items()), tuple((id, steps) for id, steps in pushed.items() if steps))
-        given = now._replace(told=next(told)) if told is not None else now
+        given = now._replace(game=next(game)) if game is not None else now
         edges = tuple([(id, count) for id, count in often.items() if count > 1])
         yield given._replace(edges=edges) if edges else given
 
 
-def _told_of(take: Take) -> Iterator[GameInput] | None:
+def _game_input_of(take: Take) -> Iterator[GameInput] | None:
     """What a game told in each tick of a take; None where it ran in none."""
     if not (take.landed or take.stopped or take.places):
         return None

@@ -63,8 +63,8 @@ def said_value(field: str, value: Any, puppet: Puppet) -> str:
         return f"{len(value)} of them"
     if isinstance(value, msgspec.Struct):
         plain = _plain(type(value))
-        told = {name: getattr(value, name) for name in fields_of(value)}
-        return ", ".join([f"{name.replace('_', ' ')} {said_value(name, each, puppet)}" for name, each in told.items()
+        values = {name: getattr(value, name) for name in fields_of(value)}
+        return ", ".join([f"{name.replace('_', ' ')} {said_value(name, each, puppet)}" for name, each in values.items()
                           if each != getattr(plain, name, None)]) or "as it begins"
     return str(value)
 

@@ -23,8 +23,8 @@ from .messages import (
     Differs,
     Hello,
     Refused,
-    ReportTold,
-    SenseTold,
+    ReportMessage,
+    SenseMessage,
     Tick,
     Welcome,
     readable,
@@ -67,7 +67,7 @@ class Game:
     def welcome(self) -> Welcome:
         """What it is told of the puppet."""
         setup = self.revision.setup
-        senses = [SenseTold(each.id, each.name, each.type, each.start, each.choices)  # type: ignore[arg-type]
+        senses = [SenseMessage(each.id, each.name, each.type, each.start, each.choices)  # type: ignore[arg-type]
                   for each in setup.program.senses]
         return Welcome(PROTOCOL, self.name, setup.puppet.name, setup.program.rate, self.revision.made_of, self.same,
                        setup.program.actions, tuple(senses), tuple([each.id for each in setup.program.layers]))
@@ -88,7 +88,7 @@ class Game:
         self.teller, self.names = Teller(revision.setup), _Names(revision.setup)
         self.changes = [each for each in self.changes if each[0] != self.tick] + [(self.tick, revision.number)]
 
-    def run(self, said: Tick) -> ReportTold | Compared:
+    def run(self, said: Tick) -> ReportMessage | Compared:
         """One tick. Raises Refused, and then nothing has changed."""
         if said.tick > self.tick:
             raise Refused(OUT_OF_ORDER, f"tick: expected {self.tick} or one before it, found {said.tick}")
@@ -105,7 +105,7 @@ class Game:
         self.tick += 1
         self.history.append(controls)
         if self.mode == "drive":
-            return self.teller.told(record.report)
+            return self.teller.message(record.report)
         if said.digests is not UNSET:
             self.compared += 1
             here = self.revision.numbers.digests(record.report)
@@ -152,8 +152,8 @@ class _Names:
                                               f"{readable(repr(value))}")
             # Bound here, so that nothing larger is kept.
             forced.append((sense.id, fitted(value, sense.type, sense.choices, sense.start)))
-        landed = tuple([(self._known("landed", self.layers, "a layer", layer), visit, loops)
-                        for layer, visit, loops in said.landed])
+        landed = tuple([(self._known("landed", self.layers, "a layer", layer), visit, cycle)
+                        for layer, visit, cycle in said.landed])
         edges = tuple([(self._known("edges", self.actions, "an action", each), count)
                        for each, count in said.edges.items() if count])
         return Controls(frozenset(down), tuple(forced), (), GameInput(landed, said.stopped, said.at), edges)

@@ -34,12 +34,12 @@ class ControlsHistory:
     def __init__(self, room: Room | None = None) -> None:
         self._room = room or Room()
         self._text = bytearray()
-        self._firsts: array[int] = array("Q")
+        self._starts: array[int] = array("Q")
         self._last = NO_CONTROLS
         self.full = False
 
     def __len__(self) -> int:
-        return len(self._firsts)
+        return len(self._starts)
 
     def append(self, controls: Controls) -> None:
         """Keep one more tick."""
@@ -47,7 +47,7 @@ class ControlsHistory:
             self.full = True
             return
         before = self._last if len(self) % WHOLE_EVERY else None
-        self._firsts.append(len(self._text))
+        self._starts.append(len(self._text))
         text = msgspec.msgpack.encode(_packed(controls, before))
         self._text += text
         self._room.used += len(text) + BYTES_OF_A_PLACE
@@ -57,9 +57,9 @@ class ControlsHistory:
         """Forget what was told from a tick on."""
         if tick >= len(self):
             return
-        self._room.used -= len(self._text) - self._firsts[tick] + BYTES_OF_A_PLACE * (len(self) - tick)
-        del self._text[self._firsts[tick]:]
-        del self._firsts[tick:]
+        self._room.used -= len(self._text) - self._starts[tick] + BYTES_OF_A_PLACE * (len(self) - tick)
+        del self._text[self._starts[tick]:]
+        del self._starts[tick:]
         self._last = list(self.controls(tick - 1))[-1] if tick else NO_CONTROLS
         self.full = False
 
@@ -68,8 +68,8 @@ class ControlsHistory:
         begin = first - first % WHOLE_EVERY
         now = NO_CONTROLS
         for tick in range(begin, len(self)):
-            end = self._firsts[tick + 1] if tick + 1 < len(self) else len(self._text)
-            now = _unpacked(msgspec.msgpack.decode(self._text[self._firsts[tick]:end]), now)
+            end = self._starts[tick + 1] if tick + 1 < len(self) else len(self._text)
+            now = _unpacked(msgspec.msgpack.decode(self._text[self._starts[tick]:end]), now)
             if tick >= first:
                 yield now
 
@@ -81,11 +81,11 @@ class ControlsHistory:
 
 def _packed(controls: Controls, before: Controls | None) -> list[Any]:
     """What is other than before; all of it after none. What is the same is nothing."""
-    told = controls.told or GameInput()
+    game = controls.game or GameInput()
     if before is None:
-        return [list(controls.down), list(controls.forced), told, *_edges(controls)]
+        return [list(controls.down), list(controls.forced), game, *_edges(controls)]
     down = None if controls.down == before.down else list(controls.down)
-    return [down, _others(controls.forced, before.forced), None if controls.told == before.told else told,
+    return [down, _others(controls.forced, before.forced), None if controls.game == before.game else game,
             *_edges(controls)]
 
 
@@ -105,7 +105,7 @@ def _others(now: Sequence[tuple[str, Any]], before: Sequence[tuple[str, Any]]) -
 
 
 def _unpacked(row: list[Any], before: Controls) -> Controls:
-    down, forced, told, *edges = row
+    down, forced, game, *edges = row
     held = before.down if down is None else frozenset(down)
     values = before.forced
     if isinstance(forced, dict):
@@ -115,8 +115,8 @@ def _unpacked(row: list[Any], before: Controls) -> Controls:
         values = tuple(found)
     elif forced is not None:
         values = tuple([(id, value) for id, value in forced])
-    news = before.told
-    if told is not None:
-        landed, stopped, at = told
-        news = GameInput(tuple([(layer, visit, loops) for layer, visit, loops in landed]), stopped, tuple(at))
+    news = before.game
+    if game is not None:
+        landed, stopped, at = game
+        news = GameInput(tuple([(layer, visit, cycle) for layer, visit, cycle in landed]), stopped, tuple(at))
     return Controls(held, values, (), news, tuple([(id, count) for id, count in edges[0]]) if edges else ())

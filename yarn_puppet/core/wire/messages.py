@@ -81,7 +81,7 @@ class Nothing(Strict, frozen=True):
     """No parameters."""
 
 
-class SenseTold(msgspec.Struct, frozen=True):
+class SenseMessage(msgspec.Struct, frozen=True):
     """A sense of the puppet."""
 
     id: str
@@ -101,7 +101,7 @@ class Welcome(msgspec.Struct, frozen=True):
     made_of: str
     same: bool
     actions: tuple[str, ...]
-    senses: tuple[SenseTold, ...]
+    senses: tuple[SenseMessage, ...]
     layers: tuple[str, ...]
 
 
@@ -128,7 +128,7 @@ class Picture(msgspec.Struct, frozen=True):
     flipped: bool
 
 
-class FadingTold(msgspec.Struct, frozen=True):
+class FadingMessage(msgspec.Struct, frozen=True):
     """A clip that fades."""
 
     clip: str
@@ -138,7 +138,7 @@ class FadingTold(msgspec.Struct, frozen=True):
     picture: Picture | None
 
 
-class LayerTold(msgspec.Struct, frozen=True):
+class LayerMessage(msgspec.Struct, frozen=True):
     """A layer at the end of a tick."""
 
     layer: str
@@ -152,12 +152,12 @@ class LayerTold(msgspec.Struct, frozen=True):
     blend: float
     done: bool
     visit: int
-    loops: int = msgspec.field(name="pass")
-    fading: tuple[FadingTold, ...] = ()
+    cycle: int = msgspec.field(name="pass")
+    fading: tuple[FadingMessage, ...] = ()
     picture: Picture | None = None
 
 
-class MomentTold(msgspec.Struct, frozen=True):
+class MomentMessage(msgspec.Struct, frozen=True):
     """A moment that fired."""
 
     name: str
@@ -171,7 +171,7 @@ class MomentTold(msgspec.Struct, frozen=True):
     arguments: dict[str, Scalar]
 
 
-class WindowTold(msgspec.Struct, frozen=True):
+class WindowMessage(msgspec.Struct, frozen=True):
     """A window that is open; a hit of it is told by layer, visit and pass."""
 
     name: str
@@ -179,14 +179,14 @@ class WindowTold(msgspec.Struct, frozen=True):
     layer: str
     clip: str
     visit: int
-    loops: int = msgspec.field(name="pass")
+    cycle: int = msgspec.field(name="pass")
     damage: int = 0
     push: float = 0.0
     hit_stop: int = 0
     boxes: tuple[Rectangle, ...] = ()
 
 
-class RuleTold(msgspec.Struct, frozen=True):
+class RuleMessage(msgspec.Struct, frozen=True):
     """A while-rule in force: its kind, by which share it counts, and what it is, as the puppet's file has it."""
 
     kind: str
@@ -196,7 +196,7 @@ class RuleTold(msgspec.Struct, frozen=True):
     text: str
 
 
-class PropTold(msgspec.Struct, frozen=True):
+class PropMessage(msgspec.Struct, frozen=True):
     """A prop that is held: its picture, or its clip, for how many seconds that was played and whether `round` and
     round, and where. `flipped`: the picture is mirrored, the clip looks left."""
 
@@ -209,17 +209,17 @@ class PropTold(msgspec.Struct, frozen=True):
     round: bool
 
 
-class ReportTold(msgspec.Struct, frozen=True):
+class ReportMessage(msgspec.Struct, frozen=True):
     """What happened in a tick."""
 
     tick: int
     facing: str
-    layers: tuple[LayerTold, ...]
-    moments: tuple[MomentTold, ...]
-    windows: tuple[WindowTold, ...]
-    rules: tuple[RuleTold, ...]
+    layers: tuple[LayerMessage, ...]
+    moments: tuple[MomentMessage, ...]
+    windows: tuple[WindowMessage, ...]
+    rules: tuple[RuleMessage, ...]
     bodies: tuple[Rectangle, ...]
-    props: tuple[PropTold, ...]
+    props: tuple[PropMessage, ...]
     tint: tuple[int, int, int, float] | None
     entered: tuple[str, ...]
     left: tuple[str, ...]
@@ -257,7 +257,7 @@ class Trouble(msgspec.Struct, frozen=True):
 
 METHODS: dict[str, tuple[type[Strict], tuple[Any, ...], str]] = {
     "hello": (Hello, (Welcome,), "Come in: the first message."),
-    "tick": (Tick, (ReportTold, Compared), "One tick: a report where the game is driven, whether it is equal where it "
+    "tick": (Tick, (ReportMessage, Compared), "One tick: a report where the game is driven, whether it is equal where it "
              "is followed."),
     "begin": (Nothing, (Begun,), "The puppet is before its first tick again."),
     "bye": (Nothing, (Begun,), "The game leaves: the answer says that all it told was read."),

@@ -123,9 +123,9 @@ class Speaker:
             return _error(None, NO_REQUEST, _what(error))
         except UNREADABLE as error:
             return _error(None, NO_JSON, f"expected JSON ({_what(error)})")
-        told: Any = None
+        result: Any = None
         try:
-            told = self._done(call, now)
+            result = self._done(call, now)
         except Refused as refused:
             if self.seat is not None:
                 self.seat.game.trouble = refused.message
@@ -135,7 +135,7 @@ class Speaker:
             return _error(call.id, refused.code, refused.message)
         if call.id is UNSET:
             return None
-        return msgspec.json.encode({"jsonrpc": "2.0", "id": call.id, "result": told})
+        return msgspec.json.encode({"jsonrpc": "2.0", "id": call.id, "result": result})
 
     def _done(self, call: Call, now: float) -> object:
         decoder = PARAMETERS.get(call.method)
@@ -157,10 +157,10 @@ class Speaker:
         if not isinstance(params, Tick):
             return game.begin()
         before = game.differs
-        told = game.run(params)
+        result = game.run(params)
         if game.differs is not None and game.differs != before:
             self.notify("differs", game.differs)
-        return told
+        return result
 
     def _hello(self, said: Hello, now: float) -> object:
         if self.seat is not None:

@@ -12,7 +12,16 @@ from ..pose.figure import Standing, place_of, standing
 from ..pose.place import PlacedFrame, Rectangle, placed
 from ..pose.ruled import HeldProp, body_boxes, held_props, tint_of
 from ..takes.run import Setup
-from .messages import FadingTold, LayerTold, MomentTold, Picture, PropTold, ReportTold, RuleTold, WindowTold
+from .messages import (
+    FadingMessage,
+    LayerMessage,
+    MomentMessage,
+    Picture,
+    PropMessage,
+    ReportMessage,
+    RuleMessage,
+    WindowMessage,
+)
 
 
 class Teller:
@@ -31,11 +40,11 @@ class Teller:
         self.anchors = {anchor.id: anchor.name for anchor in self.puppet.anchors}
         self.sheets = {sheet.id: sheet.path for sheet in self.puppet.sheets}
 
-    def told(self, report: Report) -> ReportTold:
+    def message(self, report: Report) -> ReportMessage:
         """All of a report."""
         stands = standing(self.puppet, report, 0.0, 0.0)
         entered, left = self._crossed(report)
-        return ReportTold(
+        return ReportMessage(
             report.tick, report.facing, tuple([self._layer(each, report, stands) for each in report.layers]),
             tuple([self._moment(each, report, stands) for each in report.moments]),
             tuple([self._window(each, report, stands) for each in report.windows]),
@@ -56,15 +65,15 @@ class Teller:
             entered += [*sorted(target - source), self.nodes.get(taken.target, "")]
         return tuple(entered), tuple(left)
 
-    def _layer(self, layer: LayerReport, report: Report, stands: Standing) -> LayerTold:
+    def _layer(self, layer: LayerReport, report: Report, stands: Standing) -> LayerMessage:
         at = place_of(self.puppet, stands, layer.layer, 0.0, 0.0)
-        fading = tuple([FadingTold(
+        fading = tuple([FadingMessage(
             each.clip, each.frame, each.clip_time, each.weight,
             self._picture(placed(self.puppet, each.clip, each.frame, report.facing, *at))) for each in layer.fading])
-        return LayerTold(
+        return LayerMessage(
             self.layers[layer.layer], self.nodes[layer.state], tuple([self.nodes[each] for each in layer.groups]),
             layer.clip, layer.frame, layer.clip_time, layer.elapsed, layer.weight, layer.blend, layer.done,
-            layer.serial, layer.loops, fading, self._picture(stands.get(layer.layer)))
+            layer.visit, layer.cycle, fading, self._picture(stands.get(layer.layer)))
 
     def _picture(self, shown: PlacedFrame | None) -> Picture | None:
         if shown is None:
@@ -74,34 +83,34 @@ class Teller:
         return Picture(self.sheets.get(cell.sheet, ""), cell.page, (cell.x, cell.y, cell.width, cell.height),
                        (rectangle.x, rectangle.y), flipped)
 
-    def _moment(self, fired: Fired, report: Report, stands: Standing) -> MomentTold:
+    def _moment(self, fired: Fired, report: Report, stands: Standing) -> MomentMessage:
         moment = fired.moment
         shown = placed(self.puppet, fired.clip, fired.frame, report.facing,
                        *place_of(self.puppet, stands, fired.layer, 0.0, 0.0))
         at = shown.anchor(moment.anchor) if shown is not None else None
-        return MomentTold(
+        return MomentMessage(
             moment.name, moment.kind, self.layers[fired.layer], fired.clip, fired.frame,
             self.anchors.get(moment.anchor or ""), at, moment.file, dict(moment.arguments))
 
-    def _window(self, opened: Open, report: Report, stands: Standing) -> WindowTold:
+    def _window(self, opened: Open, report: Report, stands: Standing) -> WindowMessage:
         window = opened.window
         shown = placed(self.puppet, opened.clip, opened.frame, report.facing,
                        *place_of(self.puppet, stands, opened.layer, 0.0, 0.0))
         boxes = shown.hit_boxes(window.name) if shown is not None and window.kind == "hit" else ()
         layer = next(each for each in report.layers if each.layer == opened.layer)
-        return WindowTold(
-            window.name, window.kind, self.layers[opened.layer], opened.clip, layer.serial,
-            layer.loops - opened.late, window.damage, window.push, window.hit_stop,
+        return WindowMessage(
+            window.name, window.kind, self.layers[opened.layer], opened.clip, layer.visit,
+            layer.cycle - opened.late, window.damage, window.push, window.hit_stop,
             tuple([_sides(each) for each in boxes]))
 
-    def _rule(self, each: InForce) -> RuleTold:
+    def _rule(self, each: InForce) -> RuleMessage:
         rule = each.rule
-        return RuleTold(rule.kind, self.layers[self.layer_ids[each.layer]], each.share, rule.value, rule.text)
+        return RuleMessage(rule.kind, self.layers[self.layer_ids[each.layer]], each.share, rule.value, rule.text)
 
 
 def _sides(box: Rectangle) -> tuple[float, float, float, float]:
     return box.x, box.y, box.width, box.height
 
 
-def _prop(held: HeldProp) -> PropTold:
-    return PropTold(held.shows, held.clip, held.seconds, (held.x, held.y), held.flipped, held.under, held.round)
+def _prop(held: HeldProp) -> PropMessage:
+    return PropMessage(held.shows, held.clip, held.seconds, (held.x, held.y), held.flipped, held.under, held.round)

@@ -45,55 +45,55 @@ class Worker:
 
     async def do(self, line: bytes) -> None:
         """What a line tells."""
-        told: Any = TO_WIRE.decode(line)
+        message: Any = TO_WIRE.decode(line)
         does: dict[type, Callable[[Any], None]] = {
             Edit: self._edit, Watch: self._watch, Keep: self._keep, Dismiss: self._dismiss, NewKey: self._new_key}
-        if isinstance(told, Listen):
-            await self._listen(told)
+        if isinstance(message, Listen):
+            await self._listen(message)
         elif self.hub is not None:
-            does[type(told)](told)
+            does[type(message)](message)
 
-    async def _listen(self, told: Listen) -> None:
-        self.hub = Hub(Puppets(told.puppet, told.number), told.key)
+    async def _listen(self, message: Listen) -> None:
+        self.hub = Hub(Puppets(message.puppet, message.number), message.key)
         # What stays is not looked through again and again: a collection in the middle of a tick is a late answer.
         gc.collect()
         gc.freeze()
         gc.set_threshold(*RARELY)
         self.hub.seated = self._seated
-        self.server = WireServer(self.hub, told.host)
+        self.server = WireServer(self.hub, message.host)
         try:
-            self.tell(Listening(told.host, await self.server.listen(told.port)))
+            self.tell(Listening(message.host, await self.server.listen(message.port)))
         except (OSError, OverflowError, UnicodeError) as error:
-            self.tell(Failed(f"cannot listen at {told.host}:{told.port} ({getattr(error, 'strerror', None) or error})"))
+            self.tell(Failed(f"cannot listen at {message.host}:{message.port} ({getattr(error, 'strerror', None) or error})"))
 
-    def _edit(self, told: Edit) -> None:
+    def _edit(self, message: Edit) -> None:
         assert self.hub is not None
-        self.hub.edit(self.hub.puppets.edit(told.number, told.puppet))
+        self.hub.edit(self.hub.puppets.edit(message.number, message.puppet))
 
-    def _new_key(self, told: NewKey) -> None:
+    def _new_key(self, message: NewKey) -> None:
         assert self.hub is not None
-        self.hub.key = told.key
+        self.hub.key = message.key
 
-    def _dismiss(self, told: Dismiss) -> None:
+    def _dismiss(self, message: Dismiss) -> None:
         assert self.hub is not None
-        self.hub.dismiss(told.game)
+        self.hub.dismiss(message.game)
 
-    def _keep(self, told: Keep) -> None:
+    def _keep(self, message: Keep) -> None:
         assert self.hub is not None
-        seat = self.hub.seats.get(told.game)
+        seat = self.hub.seats.get(message.game)
         if seat is not None:
             game = seat.game
             take = None if game.history.full or not len(game.history) else game.history.take(
                 game.revision.setup.program.rate, LAST_SECONDS)
-            self.tell(Kept(told.game, game.name, take))
+            self.tell(Kept(message.game, game.name, take))
 
-    def _watch(self, told: Watch) -> None:
+    def _watch(self, message: Watch) -> None:
         assert self.hub is not None
         before = self.hub.seats.get(self.watched)
         if before is not None:
             before.game.cut = nothing_to_do
-        self.watched, self.sent = told.game, 0
-        seat = self.hub.seats.get(told.game)
+        self.watched, self.sent = message.game, 0
+        seat = self.hub.seats.get(message.game)
         if seat is not None:
             self._seated(seat.game)
 
@@ -123,9 +123,9 @@ class Worker:
             puppet = next(number for first, number in reversed(game.changes) if first <= self.sent)
             end = min((first for first, _ in game.changes if first > self.sent), default=len(game.history))
             count = min(TICKS_A_LINE, end - self.sent)
-            told = tuple(islice(game.history.controls(self.sent), count))
-            self.tell(Ticks(game.number, self.sent, puppet, told))
-            self.sent += len(told)
+            message = tuple(islice(game.history.controls(self.sent), count))
+            self.tell(Ticks(game.number, self.sent, puppet, message))
+            self.sent += len(message)
 
 
 async def work() -> None:
@@ -134,7 +134,7 @@ async def work() -> None:
     reader = asyncio.StreamReader(limit=LONGEST_LINE)
     await loop.connect_read_pipe(lambda: asyncio.StreamReaderProtocol(reader), sys.stdin.buffer)
     writer, _ = await loop.connect_write_pipe(asyncio.Protocol, sys.stdout.buffer)
-    worker = Worker(lambda told: writer.write(msgspec.json.encode(told) + b"\n"),
+    worker = Worker(lambda message: writer.write(msgspec.json.encode(message) + b"\n"),
                     lambda: writer.get_write_buffer_size() < MOST_WAITING)
 
     async def every(seconds: float, does: Callable[[], None]) -> None:

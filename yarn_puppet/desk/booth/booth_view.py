@@ -8,7 +8,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPainterPath
 from PyQt6.QtWidgets import QWidget
 
-from ...core.booth.booth import BoothState, told_place
+from ...core.booth.booth import BoothState, game_place
 from ...core.booth.hitting.replaying import played_at
 from ...core.model.world import World
 from ...core.pose.figure import ShownLayer, figure, standing
@@ -24,9 +24,9 @@ from ..widgets import theme
 from ..widgets.key_table import KeyLine, press
 from ..widgets.keys import BUTTONS, key_name
 from ..widgets.view import DrawnView
+from .effects_drawing import draw_effects, draw_props, shaken
 from .figure import draw_figure
-from .happenings import draw_happenings, draw_props, shaken
-from .over import Over
+from .overlays import Overlays
 from .scenery import Dummies, draw_bare_ground, draw_sky, draw_tiles, draw_world_props, draw_zones
 from .switches import Switches
 
@@ -136,8 +136,8 @@ class BoothView(DrawnView):
         # A tick is shown in the world in which it was run.
         world = (record.setup if record is not None else self.player.recording.setup).world
         booth = record.after.booth if record else self.player.recording.state.booth
-        if booth is None and record is not None and record.controls.told is not None:
-            booth = self._told_place(record, record.controls.told.at)
+        if booth is None and record is not None and record.controls.game is not None:
+            booth = self._game_place(record, record.controls.game.at)
         scale = self._scale()
         body = booth.body if booth else None
         seen = QRectF(0, 0, self.width() / scale, self.height() / scale)
@@ -166,7 +166,7 @@ class BoothView(DrawnView):
                 draw_zones(painter, world)
         painter.restore()
         if record is not None and booth is not None:
-            over = Over(painter, self.document.puppet, record, booth, seen, scale, QRectF(self.rect()))
+            over = Overlays(painter, self.document.puppet, record, booth, seen, scale, QRectF(self.rect()))
             over.draw(set(self.settings.over), tuple(self.settings.values), tag)
             if "slides" in self.settings.over:
                 tick = self.player.tick
@@ -181,12 +181,12 @@ class BoothView(DrawnView):
         painter.fillPath(corners - rounded, theme.LINEN)
         self._draw_notes(painter, whole)
 
-    def _told_place(self, record: Record, at: tuple[float, float]) -> BoothState:
+    def _game_place(self, record: Record, at: tuple[float, float]) -> BoothState:
         """Where a game says that the puppet stands, and how fast that changed."""
         tick, rate = self.player.tick, self.document.puppet.rate
-        before = self.player.records[tick - 1].controls.told if 0 < tick < len(self.player.records) else None
+        before = self.player.records[tick - 1].controls.game if 0 < tick < len(self.player.records) else None
         was = before.at if before is not None else at
-        return told_place(self.document.puppet, at, ((at[0] - was[0]) * rate, (at[1] - was[1]) * rate))
+        return game_place(self.document.puppet, at, ((at[0] - was[0]) * rate, (at[1] - was[1]) * rate))
 
     def _draw_replaying(
         self, painter: QPainter, record: Record | None, world: World, booth: BoothState | None
@@ -227,7 +227,7 @@ class BoothView(DrawnView):
         held = held_props(puppet, record.report, stands)
         for under in (True, False):
             draw_props(painter, self.art, puppet, held, under)
-            draw_happenings(painter, self.art, puppet, booth, stands, tick, under)
+            draw_effects(painter, self.art, puppet, booth, stands, tick, under)
             if under:
                 draw_figure(painter, self.art, shown, tint_of(record.report))
         mover = self.document.puppet.mover

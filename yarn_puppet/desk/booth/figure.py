@@ -10,6 +10,7 @@ from PyQt6.QtGui import QColor, QImage, QPainter
 from ...core.pose.figure import Piece, ShownLayer
 from ...core.pose.ruled import Tint
 from ..pictures.art import Art
+from ..widgets.painting import painting
 
 
 def draw_figure(
@@ -40,10 +41,10 @@ def _empty(whole: QRectF, grain: float) -> QImage:
 
 
 def _painter_on(image: QImage, whole: QRectF, grain: float) -> QPainter:
-    painter = QPainter(image)
-    painter.scale(grain, grain)
-    painter.translate(-whole.topLeft())
-    return painter
+    with painting(image) as painter:
+        painter.scale(grain, grain)
+        painter.translate(-whole.topLeft())
+        return painter
 
 
 def _draw_mixed(painter: QPainter, art: Art, layer: ShownLayer, tint: Tint | None, opacity: float) -> None:

@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QWidget
 
 from ..widgets import theme
 from ..widgets.buttons import PillButton
+from ..widgets.painting import painting
 from .booth_view import BoothView
 
 LINES = ("A and D walk, Space jumps", "J swings, K guards", "Drag the trace to look back")
@@ -52,10 +53,10 @@ class Greeting(QWidget):
             self.gone.emit()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setPen(theme.pen(theme.DUSK, 1))
-        painter.setBrush(theme.with_alpha(theme.NIGHT, 225))
-        painter.drawRoundedRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5), 8, 8)
-        for number, line in enumerate(LINES):
-            theme.draw_text(painter, EDGE, EDGE + number * LINE + 15, line, self.of, theme.MOONLIGHT)
+        with painting(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            painter.setPen(theme.pen(theme.DUSK, 1))
+            painter.setBrush(theme.with_alpha(theme.NIGHT, 225))
+            painter.drawRoundedRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5), 8, 8)
+            for number, line in enumerate(LINES):
+                theme.draw_text(painter, EDGE, EDGE + number * LINE + 15, line, self.of, theme.MOONLIGHT)

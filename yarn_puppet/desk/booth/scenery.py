@@ -17,6 +17,7 @@ from ...core.booth.tiles.terrain import SLOPE_OF
 from ...core.model.world import AIR, BRICK, LADDER, PLANK, SLOPES, TILE, Dummy, World
 from ..pictures.art import Art
 from ..widgets import theme
+from ..widgets.painting import painting
 
 PITCH = 62
 """From one house to the next, in pixels of the screen."""
@@ -54,24 +55,23 @@ def _houses(stretch: int, width: int, height: int, row: int) -> QPixmap:
     top, color, seed = ((0.30, HOUSE_FAR, 11), (0.42, HOUSE, 5))[row]
     pixmap = QPixmap(width + STRETCH, height)
     pixmap.fill(Qt.GlobalColor.transparent)
-    painter = QPainter(pixmap)
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    painter.setPen(Qt.PenStyle.NoPen)
-    first = stretch * STRETCH // PITCH
-    for number in range(first - 1, first + (width + STRETCH) // PITCH + 2):
-        dice = random.Random(number * 31 + seed)
-        x = float(number * PITCH - stretch * STRETCH)
-        wide = 40 + dice.random() * 26
-        y = height * (top + dice.random() * 0.2)
-        painter.setBrush(color)
-        painter.drawRect(QRectF(x, y, wide, height - y))
-        painter.drawPolygon([QPointF(x - 5, y), QPointF(x + wide / 2, y - 24), QPointF(x + wide + 5, y)])
-        painter.drawRect(QRectF(x + wide * 0.7, y - 26, 6, 18))
-        painter.setBrush(theme.with_alpha(LIT, 150 if row else 80))
-        for column in range(2):
-            if dice.random() < 0.55:
-                painter.drawRect(QRectF(x + 9 + column * 20, y + 14 + dice.randrange(3) * 16, 8, 10))
-    painter.end()
+    with painting(pixmap) as painter:
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(Qt.PenStyle.NoPen)
+        first = stretch * STRETCH // PITCH
+        for number in range(first - 1, first + (width + STRETCH) // PITCH + 2):
+            dice = random.Random(number * 31 + seed)
+            x = float(number * PITCH - stretch * STRETCH)
+            wide = 40 + dice.random() * 26
+            y = height * (top + dice.random() * 0.2)
+            painter.setBrush(color)
+            painter.drawRect(QRectF(x, y, wide, height - y))
+            painter.drawPolygon([QPointF(x - 5, y), QPointF(x + wide / 2, y - 24), QPointF(x + wide + 5, y)])
+            painter.drawRect(QRectF(x + wide * 0.7, y - 26, 6, 18))
+            painter.setBrush(theme.with_alpha(LIT, 150 if row else 80))
+            for column in range(2):
+                if dice.random() < 0.55:
+                    painter.drawRect(QRectF(x + 9 + column * 20, y + 14 + dice.randrange(3) * 16, 8, 10))
     return pixmap
 
 
@@ -189,16 +189,15 @@ def _bricks(shade: int, odd: int) -> QPixmap:
     fine = 4
     pixmap = QPixmap(TILE * fine, TILE * fine)
     pixmap.fill(MORTAR)
-    painter = QPainter(pixmap)
-    painter.scale(fine, fine)
-    for course in (0, 1):
-        shift = 0 if (odd + course) % 2 else -8
-        for part in range(2):
-            start, end = max(0, shift + part * 16), min(TILE, shift + part * 16 + 15)
-            if end > start:
-                color = BRICKS[(shade + course * 5 + part) % len(BRICKS)]
-                painter.fillRect(QRectF(start, course * 8, end - start, 7), color)
-    painter.end()
+    with painting(pixmap) as painter:
+        painter.scale(fine, fine)
+        for course in (0, 1):
+            shift = 0 if (odd + course) % 2 else -8
+            for part in range(2):
+                start, end = max(0, shift + part * 16), min(TILE, shift + part * 16 + 15)
+                if end > start:
+                    color = BRICKS[(shade + course * 5 + part) % len(BRICKS)]
+                    painter.fillRect(QRectF(start, course * 8, end - start, 7), color)
     return pixmap
 
 
@@ -206,19 +205,18 @@ def _bricks(shade: int, odd: int) -> QPixmap:
 def _night(width: int, height: int) -> QPixmap:
     """The sky and its stars, drawn once for a size of the view."""
     pixmap = QPixmap(width, height)
-    painter = QPainter(pixmap)
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    sky = QLinearGradient(0, 0, 0, height)
-    sky.setColorAt(0, SKY_TOP)
-    sky.setColorAt(1, SKY_LOW)
-    painter.fillRect(pixmap.rect(), sky)
-    dice = random.Random(7)
-    painter.setPen(Qt.PenStyle.NoPen)
-    for _ in range(46):
-        at = QPointF(dice.random() * width, dice.random() * height * 0.6)
-        painter.setBrush(QColor(255, 240, 210, dice.randrange(90, 210)))
-        painter.drawEllipse(at, 0.9, 0.9)
-    painter.end()
+    with painting(pixmap) as painter:
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        sky = QLinearGradient(0, 0, 0, height)
+        sky.setColorAt(0, SKY_TOP)
+        sky.setColorAt(1, SKY_LOW)
+        painter.fillRect(pixmap.rect(), sky)
+        dice = random.Random(7)
+        painter.setPen(Qt.PenStyle.NoPen)
+        for _ in range(46):
+            at = QPointF(dice.random() * width, dice.random() * height * 0.6)
+            painter.setBrush(QColor(255, 240, 210, dice.randrange(90, 210)))
+            painter.drawEllipse(at, 0.9, 0.9)
     return pixmap
 
 
@@ -238,10 +236,9 @@ class Dummies:
         key = (name, picture.cacheKey())
         if key not in self._lit:
             light = QPixmap(picture)
-            painter = QPainter(light)
-            painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_SourceAtop)
-            painter.fillRect(light.rect(), QColor(255, 240, 214, 215))
-            painter.end()
+            with painting(light) as painter:
+                painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_SourceAtop)
+                painter.fillRect(light.rect(), QColor(255, 240, 214, 215))
             self._lit[key] = light
         return self._lit[key]
 

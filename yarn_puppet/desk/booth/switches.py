@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QMenu, QSizePolicy, QW
 from ..session.document import Document
 from ..session.settings import Settings
 from ..widgets import theme
+from ..widgets.painting import painting
 
 OVER = {
     "state": "the name of its state", "velocity": "its speed, as numbers and an arrow", "boxes": "its body boxes",
@@ -35,24 +36,24 @@ class Switch(QAbstractButton):
         return QSize(int(theme.text_width(self.text(), theme.font(11))) + 10, 18)
 
     def paintEvent(self, event: object) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        on = self.isChecked()
-        rect = QRectF(self.rect()).adjusted(1, 1, -1, -1)
-        painter.setPen(theme.pen(QColor("#E6B45A") if self.hasFocus() else theme.DUSK if on or self.underMouse()
-                                 else QColor(140, 146, 172, 120), 1))
-        painter.setBrush(QColor(58, 64, 104, 220) if on else QColor(24, 26, 44, 150))
-        painter.drawRoundedRect(rect, 5, 5)
-        painter.setFont(theme.font(11))
-        painter.setPen(theme.MOONLIGHT if on else theme.DUSK)
-        painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, self.text())
+        with painting(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            on = self.isChecked()
+            rect = QRectF(self.rect()).adjusted(1, 1, -1, -1)
+            painter.setPen(theme.pen(QColor("#E6B45A") if self.hasFocus() else theme.DUSK if on or self.underMouse()
+                                     else QColor(140, 146, 172, 120), 1))
+            painter.setBrush(QColor(58, 64, 104, 220) if on else QColor(24, 26, 44, 150))
+            painter.drawRoundedRect(rect, 5, 5)
+            painter.setFont(theme.font(11))
+            painter.setPen(theme.MOONLIGHT if on else theme.DUSK)
+            painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, self.text())
 
 
 class Switches(QWidget):
     """Says when something was switched; what is on is kept in the settings."""
 
     changed = pyqtSignal()
-    fill_asked = pyqtSignal()
+    fill_wanted = pyqtSignal()
 
     def __init__(self, document: Document, settings: Settings, parent: QWidget) -> None:
         super().__init__(parent)
@@ -70,7 +71,7 @@ class Switches(QWidget):
         self.zoom = self._add("", "How many screen pixels a pixel of the booth is")
         self.zoom.setObjectName("zoom")
         self.zoom.clicked.connect(self._closer)
-        self._add("fill", "The booth fills the window (F11)").clicked.connect(self.fill_asked)
+        self._add("fill", "The booth fills the window (F11)").clicked.connect(self.fill_wanted)
         self._say_zoom()
 
     def _add(self, text: str, tip: str) -> Switch:

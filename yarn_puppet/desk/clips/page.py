@@ -163,7 +163,7 @@ class ClipsPage(QWidget):
         self.measures.measured.connect(self._measured)
         self.bringing.clip_made.connect(self.desk.show_clip)
         self.bringing.sheet_made.connect(self.cut_sheet)
-        self.sources.told.connect(self._art_told)
+        self.sources.changed.connect(self._art_changed)
 
     # What is shown ----------------------------------------------------------------------------------------------
 
@@ -182,9 +182,9 @@ class ClipsPage(QWidget):
         self.play_sentence.show_parts(play_tokens(desk))
         self.view_sentence.show_parts(view_sentence(desk, self.frame_view, self.measures))
         self.heading_sentence.show_parts(self._more())
-        told = news_parts(self.document, self.sources, self._find_file, self._look)
-        self.news_sentence.show_parts(told)
-        self.news_sentence.setVisible(bool(told))
+        changed = news_parts(self.document, self.sources, self._find_file, self._look)
+        self.news_sentence.show_parts(changed)
+        self.news_sentence.setVisible(bool(changed))
         self.counts.setText(counts_words(self.document, desk))
         for name, button in self.tools.items():
             button.setChecked(name == desk.tool)
@@ -251,7 +251,7 @@ class ClipsPage(QWidget):
 
     # Art --------------------------------------------------------------------------------------------------------
 
-    def _art_told(self) -> None:
+    def _art_changed(self) -> None:
         self.measures.forget()
         if self._to_cut:
             self.cut_sheet(self._to_cut)

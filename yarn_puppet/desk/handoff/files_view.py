@@ -140,8 +140,8 @@ class FoundView(DrawnView):
         costs = [each for each in found.values() if each.nanoseconds]
         if costs:
             lines.append(("", "what it costs", ""))
-        told = [f"{LANGUAGES[each.language].words} {time_words(each.nanoseconds)}" for each in costs]
-        lines += [("", "a tick" if not at else " ", " · ".join(told[at:at + 2])) for at in range(0, len(told), 2)]
+        costs_in_words = [f"{LANGUAGES[each.language].words} {time_words(each.nanoseconds)}" for each in costs]
+        lines += [("", "a tick" if not at else " ", " · ".join(costs_in_words[at:at + 2])) for at in range(0, len(costs_in_words), 2)]
         lines += [("", "a character", f"{each.size:,} bytes to roll back") for each in costs if each.size]
         return lines
 

@@ -8,13 +8,14 @@ from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from ..widgets import theme
 from ..widgets.dialogs import choose_folder
+from ..widgets.painting import painting
 from ..widgets.panel import Panel, scrolling
 from ..widgets.sentence import Sentence
 from .code_view import CodeView
 from .desk import HandOffDesk
 from .files_view import FilesView, FoundView
 from .games_view import ROW, GamesView
-from .otherwise_view import OtherwiseView
+from .notices_view import NoticesView
 from .sentence import game_sentence, hand_off_sentence, same_sentence, wire_sentence
 from .wire_desk import WireDesk
 
@@ -35,11 +36,11 @@ class Patch(QWidget):
             self.column.addWidget(row)
 
     def paintEvent(self, event: object) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setPen(theme.pen(theme.LINEN, 0))
-        painter.setBrush(theme.LINEN)
-        painter.drawRoundedRect(QRectF(self.rect()), 8, 8)
+        with painting(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            painter.setPen(theme.pen(theme.LINEN, 0))
+            painter.setBrush(theme.LINEN)
+            painter.drawRoundedRect(QRectF(self.rect()), 8, 8)
 
 
 class HandOffPage(QWidget):
@@ -50,7 +51,7 @@ class HandOffPage(QWidget):
         self.desk, self.wire = desk, wire
         self.what = Sentence(background=False)
         self.files, self.found, self.code = FilesView(desk), FoundView(desk), CodeView()
-        self.otherwise = OtherwiseView(desk)
+        self.notices_view = NoticesView(desk)
         self.same = Sentence(background=False)
         self.games = GamesView(wire)
         self.wire_line, self.deeds = Sentence(background=False), Sentence(background=False)
@@ -58,7 +59,7 @@ class HandOffPage(QWidget):
         column = QVBoxLayout(below)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(2)
-        for widget in (self.files, self.same, self.found, self.otherwise):
+        for widget in (self.files, self.same, self.found, self.notices_view):
             column.addWidget(widget)
         column.addStretch(1)
         left = scrolling(below)

@@ -62,7 +62,7 @@ class WireDesk(QObject):
         super().__init__()
         self.document, self.booths, self.kept, self.player, self.settings = document, booths, kept, player, settings
         self.process = LinesProcess("yarn_puppet.core.wire.worker", self)
-        self.process.line.connect(lambda line: self._told(FROM_WIRE.decode(line)))
+        self.process.line.connect(lambda line: self._heard(FROM_WIRE.decode(line)))
         self.process.ended.connect(self._ended)
         self.on = False
         self.address = ""
@@ -259,7 +259,7 @@ class WireDesk(QObject):
             del self._puppets[next(iter(self._puppets))]
         self._tell(Edit(self.document.puppet, self._number))
 
-    def _told(self, line: object) -> None:
+    def _heard(self, line: object) -> None:
         if isinstance(line, Ticks):
             if line.game == self.watched:
                 self._waiting.append(line)

@@ -46,7 +46,7 @@ class Decoder:
         self.ranges = ranges
         self.down: set[str] = set()
 
-    def told(self, event: Event) -> list[PadEvent]:
+    def events_of(self, event: Event) -> list[PadEvent]:
         """What an event means; nothing for one that no pad has."""
         if event.type == KEY and event.code in BUTTONS:
             return self._button(BUTTONS[event.code], event.value != 0)

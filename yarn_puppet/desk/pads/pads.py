@@ -69,11 +69,11 @@ class Pads(QObject):
                 self._lost(name, pad)
                 continue
             for event in events:
-                for told in pad.decoder.told(event):
-                    if told.is_stick:
-                        self.stick.emit(told.name, told.value)
+                for pressed in pad.decoder.pressed(event):
+                    if pressed.is_stick:
+                        self.stick.emit(pressed.name, pressed.value)
                     else:
-                        self.button.emit(told.name, bool(told.value))
+                        self.button.emit(pressed.name, bool(pressed.value))
 
     def _lost(self, name: str, pad: Pad) -> None:
         """A pad was pulled out: what was down on it is let go."""

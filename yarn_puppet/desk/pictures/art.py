@@ -15,6 +15,7 @@ from ...core.formats.pictures.apart.reading_apart import PICTURES
 from ...core.model.clips import Cell, Clip, Frame, Mark
 from ...core.model.puppet import Puppet, find
 from ..widgets import theme
+from ..widgets.painting import painting
 from .arriving import Arriving
 
 if TYPE_CHECKING:
@@ -191,10 +192,9 @@ class Art(QObject):
     def tinted(self, frame: Frame, flipped: bool, color: QColor) -> QPixmap:
         """A frame's cell washed with a colour, as a ghost is drawn."""
         pixmap = QPixmap(self.pixmap(frame, flipped))
-        painter = QPainter(pixmap)
-        painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_SourceAtop)
-        painter.fillRect(pixmap.rect(), theme.with_alpha(color, 150))
-        painter.end()
+        with painting(pixmap) as painter:
+            painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_SourceAtop)
+            painter.fillRect(pixmap.rect(), theme.with_alpha(color, 150))
         return pixmap
 
     def _cut(self, cell: Cell, flipped: bool) -> QPixmap:
@@ -233,10 +233,9 @@ def _shrunk(piece: QImage, rect: QRect, inside: QRect) -> QImage:
     scale = (MOST_FRAME_BYTES / 16 / _area(rect)) ** 0.5
     made = QImage(max(1, round(rect.width() * scale)), max(1, round(rect.height() * scale)), piece.format())
     made.fill(0)
-    painter = QPainter(made)
-    painter.scale(made.width() / rect.width(), made.height() / rect.height())
-    painter.drawImage(inside.topLeft() - rect.topLeft(), piece)
-    painter.end()
+    with painting(made) as painter:
+        painter.scale(made.width() / rect.width(), made.height() / rect.height())
+        painter.drawImage(inside.topLeft() - rect.topLeft(), piece)
     return made
 
 
@@ -247,13 +246,12 @@ def _bytes(pixmap: QPixmap) -> int:
 def _placeholder(width: int, height: int, word: str) -> QPixmap:
     pixmap = QPixmap(width, height)
     pixmap.fill(theme.with_alpha(theme.WELD, 70))
-    painter = QPainter(pixmap)
-    painter.setPen(theme.pen(theme.WELD, 2, (3, 2)))
-    painter.drawRect(1, 1, width - 2, height - 2)
-    painter.setFont(theme.font(max(9, height // 5), strong=True))
-    painter.setPen(theme.INK)
-    painter.drawText(pixmap.rect(), Qt.AlignmentFlag.AlignCenter, word)
-    painter.end()
+    with painting(pixmap) as painter:
+        painter.setPen(theme.pen(theme.WELD, 2, (3, 2)))
+        painter.drawRect(1, 1, width - 2, height - 2)
+        painter.setFont(theme.font(max(9, height // 5), strong=True))
+        painter.setPen(theme.INK)
+        painter.drawText(pixmap.rect(), Qt.AlignmentFlag.AlignCenter, word)
     return pixmap
 
 

@@ -7,7 +7,7 @@ from pathlib import Path
 
 from PyQt6.QtGui import QImage
 
-from ...core.formats.pictures.apart.reading_apart import PICTURES, Told
+from ...core.formats.pictures.apart.reading_apart import PICTURES, OnProgress
 from ...core.formats.pictures.budget import MOST_PIXELS
 
 READY = QImage.Format.Format_ARGB32_Premultiplied
@@ -16,7 +16,7 @@ READY = QImage.Format.Format_ARGB32_Premultiplied
 
 def read_pictures(
     path: Path, most_pixels: int = MOST_PIXELS, left_out: list[str] | None = None,
-    told: Told = lambda done, whole: None, wanted: Callable[[], bool] = lambda: True,
+    progress: OnProgress = lambda done, whole: None, wanted: Callable[[], bool] = lambda: True,
 ) -> tuple[tuple[QImage, float | None], ...]:
     """The pages of a picture file or folder, each with its duration in milliseconds where it has one.
 
@@ -24,7 +24,7 @@ def read_pictures(
     `PictureProcess.read` does.
     """
     return tuple((_image(page.width, page.height, page.pixels), page.duration)
-                 for page in PICTURES.read(path, most_pixels, left_out, told, wanted))
+                 for page in PICTURES.read(path, most_pixels, left_out, progress, wanted))
 
 
 def _image(width: int, height: int, pixels: bytes | memoryview) -> QImage:

@@ -35,7 +35,7 @@ class Faults(QObject):
         super().__init__(window)
         self.window, self.keep = window, keep
         self.folder = folder or reports_folder()
-        self._told: QMessageBox | None = None
+        self._dialog: QMessageBox | None = None
 
     def hook(self, kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
         """As `sys.excepthook`."""
@@ -44,7 +44,7 @@ class Faults(QObject):
         with suppress(Exception):
             self.keep()
         path = self._report(text)
-        if self._told is None:
+        if self._dialog is None:
             self._tell(f"{kind.__name__}: {error}", path)
 
     def _report(self, text: str) -> Path | None:
@@ -65,9 +65,9 @@ class Faults(QObject):
     def _tell(self, what: str, report: Path | None) -> None:
         lies = f"\n\nA report lies in {report}" if report is not None else ""
         kept = "Your work is kept, and you can go on. What failed may not have been done."
-        self._told = ask(self.window, "fault", "A fault of ours", "Something in the program went wrong.",
+        self._dialog = ask(self.window, "fault", "A fault of ours", "Something in the program went wrong.",
                          f"{kept}\n\n{what[:400]}{lies}", [Answer("Go on")])
-        self._told.finished.connect(self._closed)
+        self._dialog.finished.connect(self._closed)
 
     def _closed(self) -> None:
-        self._told = None
+        self._dialog = None

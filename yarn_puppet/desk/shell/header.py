@@ -7,7 +7,7 @@ from dataclasses import replace
 
 from msgspec import structs
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QAction, QPainter
+from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QWidget
 
 from ..session.document import Document
@@ -16,6 +16,7 @@ from ..session.run.player import Player
 from ..widgets import buttons, theme
 from ..widgets.buttons import PillButton, SignButton
 from ..widgets.caption import Caption
+from ..widgets.painting import painting
 from ..widgets.parts import Suggestion, number_field
 from ..widgets.popup import TokenPopup
 
@@ -206,8 +207,8 @@ class Header(QWidget):
         menu.popup(button.mapToGlobal(button.rect().bottomLeft()))
 
     def paintEvent(self, event: object) -> None:
-        painter = QPainter(self)
-        painter.fillRect(self.rect(), theme.PAPER)
-        painter.setPen(theme.pen(theme.SEAM, 2, (3, 2)))
-        y = QRectF(self.rect()).bottom() - 1
-        painter.drawLine(0, int(y), self.width(), int(y))
+        with painting(self) as painter:
+            painter.fillRect(self.rect(), theme.PAPER)
+            painter.setPen(theme.pen(theme.SEAM, 2, (3, 2)))
+            y = QRectF(self.rect()).bottom() - 1
+            painter.drawLine(0, int(y), self.width(), int(y))

@@ -9,6 +9,7 @@ from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from ..widgets import theme
+from ..widgets.painting import painting
 from ..widgets.parts import Part
 from ..widgets.sentence import Sentence
 
@@ -58,10 +59,10 @@ class Notices(QWidget):
         self._fit()
 
     def paintEvent(self, event: object) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        for each in self._shown.values():
-            theme.draw_card(painter, QRectF(each.geometry()).adjusted(1, 1, -1, -1), 8, theme.PAPER, theme.WELD, 1.4)
+        with painting(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            for each in self._shown.values():
+                theme.draw_card(painter, QRectF(each.geometry()).adjusted(1, 1, -1, -1), 8, theme.PAPER, theme.WELD, 1.4)
 
     def sentence(self, name: str) -> Sentence | None:
         """What is said under a name."""

@@ -28,7 +28,7 @@ class Others(QObject):
         self.window, self.files, self.notices = window, files, notices
         self.write: Callable[[], object] = lambda: None
         """Saves the puppet."""
-        files.told.connect(self.say)
+        files.changed.connect(self.say)
         files.settled.connect(lambda path: notices.drop(_name(path)))
         files.shared.connect(self._say_shared)
 

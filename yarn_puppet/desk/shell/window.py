@@ -30,7 +30,7 @@ from ..session.files.own_files import OwnFiles
 from ..session.kept_takes import KeptTakes
 from ..session.largest import larger_than_quick
 from ..session.run.collector import Collector
-from ..session.run.hands import PadHands
+from ..session.run.pad_input import PadInput
 from ..session.run.player import Player
 from ..session.settings import save_settings, settings_and_problem, settings_path
 from ..session.snag_list import SnagList
@@ -70,7 +70,7 @@ class Window(QMainWindow):
         self.kept = KeptTakes(self.document, self.booths)
         self.player = Player(self.document.puppet, self.booths.world, self.booths.file)
         self.pads = Pads()
-        self.pad_hands = PadHands(self.pads, self.document, self.player)
+        self.pad_input = PadInput(self.pads, self.document, self.player)
         self.collector = Collector(self.player)
         self.snags = SnagList(self.document, self.player)
         self.sources = Sources(self.document, self.art)
@@ -118,14 +118,14 @@ class Window(QMainWindow):
         self.files.saved.connect(self._saved)
         self.player.left.connect(self._future_left)
         self.snags.changed.connect(self._show_snags)
-        self.sources.told.connect(self.update_pictures)
+        self.sources.changed.connect(self.update_pictures)
         self.player.ran.connect(self._hear)
         self.player.state_changed.connect(self.commands.refresh)
         self.files.begun.connect(lambda: self.show_page("Clips"))
         self.files.closable.connect(self.close)
         self.files.lost.connect(self._say_lost)
         self.files.opening.connect(self._say_opening)
-        self.booth.switches.fill_asked.connect(self.fill_with_booth)
+        self.booth.switches.fill_wanted.connect(self.fill_with_booth)
         self.header.page_chosen.connect(self.show_page)
         self.header.keys_asked.connect(self.show_keys)
         for button, names in ((self.header.puppet, PUPPET_MENU), (self.header.take, TAKE_MENU)):

@@ -96,9 +96,9 @@ def measures(presses: tuple[Response, ...], slid: Sliding, steps: tuple[Steps, .
         lines.append(Finding(f"{state} slides", f"{pixels:.0f} px in all, {len(found)} time{'s' * (len(found) != 1)};"
                              f" worst {max(abs(each.to_x - each.from_x) for each in found):.0f} px", found[0].first))
     if presses and not slid.slides:
-        lines.append(Finding("nothing slides", "what stands stays where it stands", None, False) if not slid.untold
+        lines.append(Finding("nothing slides", "what stands stays where it stands", None, False) if not slid.unmeasured
                      else Finding("nothing slides", "as far as it can be told", None, False))
-    for state, ticks in slid.untold:
+    for state, ticks in slid.unmeasured:
         lines.append(Finding(f"{state} may slide", f"in {_ticks(ticks)} it cannot be told: the feet are not those of"
                              " the frame before", None, False))
     for step in steps:

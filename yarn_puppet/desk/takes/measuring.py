@@ -53,7 +53,7 @@ class Measuring(QObject):
             found = sliding(records, feet, first)
             slid = Sliding(
                 tuple([each._replace(state=names.get(each.state, each.state)) for each in found.slides]),
-                tuple([(names.get(state, state), ticks) for state, ticks in found.untold]))
+                tuple([(names.get(state, state), ticks) for state, ticks in found.unmeasured]))
             return presses, slid, steps(records, first)
 
         self.job.start([0], work, self._done)

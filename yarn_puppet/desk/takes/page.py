@@ -16,6 +16,7 @@ from ..session.kept_takes import KeptTakes, Since
 from ..session.run.player import Player
 from ..widgets import theme
 from ..widgets.dialogs import plain
+from ..widgets.painting import painting
 from ..widgets.panel import Panel, scrolling
 from ..widgets.parts import Token, Word, choice_field
 from ..widgets.sentence import Sentence
@@ -55,25 +56,25 @@ class PromiseLine(QWidget):
         self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        verdict = self.verdict
-        color = theme.FAINT if verdict is None else theme.WOAD if verdict.kept else theme.MADDER
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(color)
-        middle = 14
-        painter.drawEllipse(4, middle - 7, 14, 14)
-        painter.setPen(theme.pen(theme.WHITE, 1.8))
-        if verdict is not None and verdict.kept:
-            painter.drawPolyline([QPointF(8, middle), QPointF(10, middle + 3), QPointF(14, middle - 3)])
-        elif verdict is not None:
-            painter.drawLine(8, middle - 3, 14, middle + 3)
-            painter.drawLine(14, middle - 3, 8, middle + 3)
-        words = "being run" if verdict is None else verdict_words(verdict)
-        of = theme.font(12.5, strong=True)
-        wide = min(226.0, theme.text_width(words, of))
-        theme.draw_text(painter, self.width() - wide - 6, middle + 4.5, words, of,
-                        color if verdict is not None else theme.QUIET, 228)
+        with painting(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            verdict = self.verdict
+            color = theme.FAINT if verdict is None else theme.WOAD if verdict.kept else theme.MADDER
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(color)
+            middle = 14
+            painter.drawEllipse(4, middle - 7, 14, 14)
+            painter.setPen(theme.pen(theme.WHITE, 1.8))
+            if verdict is not None and verdict.kept:
+                painter.drawPolyline([QPointF(8, middle), QPointF(10, middle + 3), QPointF(14, middle - 3)])
+            elif verdict is not None:
+                painter.drawLine(8, middle - 3, 14, middle + 3)
+                painter.drawLine(14, middle - 3, 8, middle + 3)
+            words = "being run" if verdict is None else verdict_words(verdict)
+            of = theme.font(12.5, strong=True)
+            wide = min(226.0, theme.text_width(words, of))
+            theme.draw_text(painter, self.width() - wide - 6, middle + 4.5, words, of,
+                            color if verdict is not None else theme.QUIET, 228)
 
 
 def verdict_words(verdict: Verdict) -> str:

@@ -5,10 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PyQt6.QtCore import QEvent, QEventLoop, QPoint, QPointF, QRectF, Qt, QTimer
-from PyQt6.QtGui import QInputMethodEvent, QMouseEvent, QPainter, QPixmap
+from PyQt6.QtGui import QInputMethodEvent, QMouseEvent, QPixmap
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QWidget
 
+from ..widgets.painting import painting
 from ..widgets.popup import TokenPopup
 from ..widgets.sentence import Sentence
 
@@ -118,11 +119,10 @@ class Hand:
         """The window as it is seen, with the popup that is open over it."""
         self.wait(30)
         pixmap = window.grab()
-        painter = QPainter(pixmap)
-        for each in QApplication.topLevelWidgets():
-            if each.isVisible() and each.windowType() == Qt.WindowType.Popup:
-                painter.drawPixmap(window.mapFromGlobal(each.mapToGlobal(QPoint(0, 0))), each.grab())
-        painter.end()
+        with painting(pixmap) as painter:
+            for each in QApplication.topLevelWidgets():
+                if each.isVisible() and each.windowType() == Qt.WindowType.Popup:
+                    painter.drawPixmap(window.mapFromGlobal(each.mapToGlobal(QPoint(0, 0))), each.grab())
         return pixmap
 
 

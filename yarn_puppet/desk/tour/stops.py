@@ -5,12 +5,13 @@ from __future__ import annotations
 from pathlib import Path
 
 from PyQt6.QtCore import QPoint, QRect, Qt
-from PyQt6.QtGui import QPainter, QPixmap
+from PyQt6.QtGui import QPixmap
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QWidget
 
 from ...core.formats.errors import FileProblem
 from ..widgets import theme
+from ..widgets.painting import painting
 
 FEWEST_COLOURS = 12
 
@@ -30,12 +31,11 @@ class Stops:
         path = self.folder / f"{name}.png"
         picture = self.hand.picture(self.window)
         if over is not None:
-            painter = QPainter(picture)
-            painter.setPen(theme.pen(theme.INK, 1.2))
-            corner = QPoint((picture.width() - over.width()) // 2, (picture.height() - over.height()) // 2)
-            painter.drawPixmap(corner, over.grab())
-            painter.drawRect(QRect(corner, over.size()))
-            painter.end()
+            with painting(picture) as painter:
+                painter.setPen(theme.pen(theme.INK, 1.2))
+                corner = QPoint((picture.width() - over.width()) // 2, (picture.height() - over.height()) // 2)
+                painter.drawPixmap(corner, over.grab())
+                painter.drawRect(QRect(corner, over.size()))
         self.written(picture, path)
 
     def written(self, picture: QPixmap, path: Path) -> None:

@@ -18,8 +18,8 @@ from ...core.takes.columns import Columns
 from ...core.takes.promising.promises import Verdict
 from ..widgets import theme
 from . import lanes
-from .afar import FAR, NEAR, draw_band, draw_strokes
 from .lanes import Lane
+from .overview import FAR, NEAR, draw_band, draw_strokes
 
 NARROW = 4.0
 """Pixels below which a run is a stroke."""
@@ -57,7 +57,7 @@ def draw_lane(painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, top
 def _draw_states(painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, area: QRectF) -> None:
     puppet = scene.puppet
     if scene.tick_width < FAR:
-        _draw_states_afar(painter, scene, lane, stretch, area)
+        _draw_states_from_afar(painter, scene, lane, stretch, area)
         return
     states = {state.id: state for state in puppet.states}
     colors: dict[str, QColor] = {}
@@ -92,7 +92,7 @@ def _draw_states(painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, 
                             end - left - 6)
 
 
-def _draw_states_afar(painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, area: QRectF) -> None:
+def _draw_states_from_afar(painter: QPainter, scene: Scene, lane: Lane, stretch: Stretch, area: QRectF) -> None:
     """A band of colours, a state a stretch; an earlier run is a thin line below it."""
     columns, first = stretch.columns, max(0, stretch.first)
     codes = columns.states_between(lane.key, first, stretch.last)

@@ -88,8 +88,8 @@ class TraceView(DrawnView):
         if any(verdict.marks for verdict in self.verdicts()):
             # Beside the states, that it is seen however many lanes there are.
             states = sum(lane.kind == "states" for lane in lanes)
-            told = Lane("promises", "promises", "the game" if self.player.game else "promises")
-            return (*lanes[:states], told, *lanes[states:])
+            promises = Lane("promises", "promises", "the game" if self.player.game else "promises")
+            return (*lanes[:states], promises, *lanes[states:])
         return lanes
 
     def _folded(self, lanes: tuple[Lane, ...]) -> tuple[Lane, ...]:

@@ -33,7 +33,7 @@ class WeaveGround(DrawnView):
     """Lays out, and knows what it stands on; nothing here is pressed or drawn."""
 
     laid_out = pyqtSignal()
-    told = pyqtSignal(str)
+    message = pyqtSignal(str)
     """What was done, in words, where it cannot all be seen."""
     wanted = pyqtSignal(str)
     """A state whose card should be seen."""

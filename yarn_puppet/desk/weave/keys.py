@@ -35,7 +35,7 @@ class WeaveKeys:
             KeyLine(("Ctrl+C", "Ctrl+X"), "copy, or cut, what is selected",
                     lambda key: copy_selected(document) if key == "Ctrl+C" else self.cut()),
             KeyLine(("Ctrl+V",), "paste",
-                    lambda key: paste(document, view.showing.layer, view.window(), view.told.emit)),
+                    lambda key: paste(document, view.showing.layer, view.window(), view.message.emit)),
             KeyLine(("Ctrl+D",), "once more", lambda key: duplicate_selected(document)),
             KeyLine(("Ctrl+A",), "select all states", lambda key: self.select_all()),
             KeyLine(("Del",), "remove what is selected", lambda key: self.remove(), selected),

@@ -12,6 +12,7 @@ from ..session.run.player import Player
 from ..session.snag_list import SnagList
 from ..widgets import theme
 from ..widgets.caption import Caption
+from ..widgets.painting import painting
 from ..widgets.panel import Column, scrolling
 from ..widgets.sentence import Sentence, lines_high
 from .sentences.selected import sentence_for
@@ -68,7 +69,7 @@ class WeavePage(QWidget):
         self.crossings.chosen.connect(self.go_to)
         self.frame_data.chosen.connect(lambda id: self.go_to("state", id))
         self.view.wanted.connect(self.see_card)
-        self.view.told.connect(self.say)
+        self.view.message.connect(self.say)
         self.showing.changed.connect(self._show_kind)
         document.puppet_changed.connect(self.refresh)
         player.seen.connect(self.sentence.show_now)
@@ -148,6 +149,6 @@ class WeavePage(QWidget):
             self.view.drops.add_state(clip, group, None, new_band=group is None)
 
     def paintEvent(self, event: object) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        theme.draw_card(painter, QRectF(self.rect()).adjusted(1, 1, -1, -1), 10)
+        with painting(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            theme.draw_card(painter, QRectF(self.rect()).adjusted(1, 1, -1, -1), 10)

@@ -14,6 +14,7 @@ from ..session.document import Document
 from ..session.run.player import Player
 from ..widgets import theme
 from ..widgets.buttons import PillButton
+from ..widgets.painting import painting
 from ..widgets.parts import Field, Suggestion
 from ..widgets.popup import TokenPopup
 from .finding import found
@@ -61,28 +62,28 @@ class LayerPill(QAbstractButton):
         return QSize(int(wide) + STATE_ROOM + 28 + bar, HEIGHT)
 
     def paintEvent(self, event: object) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        rect = QRectF(self.rect()).adjusted(1, 3, -1, -3)
-        on, (state, weight) = self.showing.layer == self.layer.id, self.now
-        painter.setPen(theme.pen(theme.INDIGO if self.hasFocus() else theme.INK if on else theme.SEAM,
-                                 1.8 if self.hasFocus() else 1.2))
-        painter.setBrush(theme.INK if on else theme.PAPER)
-        painter.drawRoundedRect(rect, rect.height() / 2, rect.height() / 2)
-        ink, quiet = (theme.PAPER, theme.SEAM) if on else (theme.INK, theme.QUIET)
-        x = theme.draw_text(painter, rect.x() + 10, rect.center().y() + 4.5, self.layer.name,
-                            theme.font(13, strong=True), ink)
-        bar = self.has_bar and rect.right() - x > 44
-        room = rect.right() - x - 16 - (26 if bar else 0)
-        if room > 16:
-            theme.draw_text(painter, x + 8, rect.center().y() + 4.5, state, theme.font(12), quiet, room)
-        if bar:
-            whole = QRectF(rect.right() - 32, rect.center().y() - 1.5, 22, 3.5)
-            painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(theme.with_alpha(theme.SEAM, 200))
-            painter.drawRoundedRect(whole, 1.7, 1.7)
-            painter.setBrush(theme.CLAY)
-            painter.drawRoundedRect(QRectF(whole.x(), whole.y(), whole.width() * weight, whole.height()), 1.7, 1.7)
+        with painting(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            rect = QRectF(self.rect()).adjusted(1, 3, -1, -3)
+            on, (state, weight) = self.showing.layer == self.layer.id, self.now
+            painter.setPen(theme.pen(theme.INDIGO if self.hasFocus() else theme.INK if on else theme.SEAM,
+                                     1.8 if self.hasFocus() else 1.2))
+            painter.setBrush(theme.INK if on else theme.PAPER)
+            painter.drawRoundedRect(rect, rect.height() / 2, rect.height() / 2)
+            ink, quiet = (theme.PAPER, theme.SEAM) if on else (theme.INK, theme.QUIET)
+            x = theme.draw_text(painter, rect.x() + 10, rect.center().y() + 4.5, self.layer.name,
+                                theme.font(13, strong=True), ink)
+            bar = self.has_bar and rect.right() - x > 44
+            room = rect.right() - x - 16 - (26 if bar else 0)
+            if room > 16:
+                theme.draw_text(painter, x + 8, rect.center().y() + 4.5, state, theme.font(12), quiet, room)
+            if bar:
+                whole = QRectF(rect.right() - 32, rect.center().y() - 1.5, 22, 3.5)
+                painter.setPen(Qt.PenStyle.NoPen)
+                painter.setBrush(theme.with_alpha(theme.SEAM, 200))
+                painter.drawRoundedRect(whole, 1.7, 1.7)
+                painter.setBrush(theme.CLAY)
+                painter.drawRoundedRect(QRectF(whole.x(), whole.y(), whole.width() * weight, whole.height()), 1.7, 1.7)
 
 
 class WeaveStrip(QWidget):

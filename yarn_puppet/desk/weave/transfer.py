@@ -123,11 +123,11 @@ def paste(
         document.edit("paste", replace(made.puppet, states=states))
         select_pasted(document, made.states, made.groups)
         count = len(made.states)
-        told = f"{count} state{'s' * (count != 1)} pasted"
+        message = f"{count} state{'s' * (count != 1)} pasted"
         if left:
             listed = ", ".join(left[:4]) + (f" and {len(left) - 4} more" if len(left) > 4 else "")
-            told += f" · left behind: {listed}"
-        say(told)
+            message += f" · left behind: {listed}"
+        say(message)
 
     # States without a band of their own go into the one that is selected, or that of the selected state.
     kind, id = document.selection or ("", "")

@@ -8,6 +8,7 @@ from PyQt6.QtGui import QPainter, QPaintEvent
 from PyQt6.QtWidgets import QAbstractScrollArea, QScrollBar, QSplitter, QSplitterHandle, QStyle, QStyleOptionSlider
 
 from . import theme
+from .painting import painting
 
 BREADTH = 10
 SHORTEST = 24
@@ -28,11 +29,11 @@ class Bar(QScrollBar):
         self.initStyleOption(option)
         handle = QRectF(self.style().subControlRect(
             QStyle.ComplexControl.CC_ScrollBar, option, QStyle.SubControl.SC_ScrollBarSlider, self))
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(theme.SEAM)
-        painter.drawRoundedRect(handle.adjusted(1, 1, -1, -1), 4, 4)
+        with painting(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(theme.SEAM)
+            painter.drawRoundedRect(handle.adjusted(1, 1, -1, -1), 4, 4)
 
 
 def with_bars(area: QAbstractScrollArea) -> None:

@@ -9,6 +9,7 @@ from PyQt6.QtGui import QPainter, QPolygonF
 from PyQt6.QtWidgets import QAbstractButton, QWidget
 
 from . import theme
+from .painting import painting
 
 Sign = Callable[[QPainter, QPointF], None]
 
@@ -59,34 +60,34 @@ class PillButton(QAbstractButton):
             self.update()
 
     def paintEvent(self, event: object) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        rect = QRectF(self.rect()).adjusted(1, 1, -1, -1)
-        on = self.isChecked()
-        if on or self.underMouse() or self.outlined:
-            painter.setPen(theme.pen(theme.INK if on else theme.SEAM, 1.2) if on or self.outlined
-                           else Qt.PenStyle.NoPen)
-            painter.setBrush(theme.INK if on else theme.tint(theme.SEAM, 0.5) if self.underMouse() else theme.PAPER)
-            painter.drawRoundedRect(rect, rect.height() / 2, rect.height() / 2)
-        if self.hasFocus():
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.setPen(theme.pen(theme.INDIGO, 1.6))
-            painter.drawRoundedRect(rect, rect.height() / 2, rect.height() / 2)
-        of = self._font if on else self._plain
-        painter.setFont(of)
-        painter.setPen(theme.SEAM if not self.isEnabled() else theme.PAPER if on else theme.INK)
-        words = QRectF(rect)
-        if self.badge:
-            words.setRight(rect.right() - 8 - self._badge_width)
-        painter.drawText(words, Qt.AlignmentFlag.AlignCenter, self.text())
-        if self.badge:
-            disc = QRectF(rect.right() - 8 - self._badge_width, rect.center().y() - 9, self._badge_width, 18)
-            painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(theme.WELD)
-            painter.drawRoundedRect(disc, 9, 9)
-            painter.setPen(theme.INK)
-            painter.setFont(theme.font(12, bold=True))
-            painter.drawText(disc, Qt.AlignmentFlag.AlignCenter, self.badge)
+        with painting(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            rect = QRectF(self.rect()).adjusted(1, 1, -1, -1)
+            on = self.isChecked()
+            if on or self.underMouse() or self.outlined:
+                painter.setPen(theme.pen(theme.INK if on else theme.SEAM, 1.2) if on or self.outlined
+                               else Qt.PenStyle.NoPen)
+                painter.setBrush(theme.INK if on else theme.tint(theme.SEAM, 0.5) if self.underMouse() else theme.PAPER)
+                painter.drawRoundedRect(rect, rect.height() / 2, rect.height() / 2)
+            if self.hasFocus():
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+                painter.setPen(theme.pen(theme.INDIGO, 1.6))
+                painter.drawRoundedRect(rect, rect.height() / 2, rect.height() / 2)
+            of = self._font if on else self._plain
+            painter.setFont(of)
+            painter.setPen(theme.SEAM if not self.isEnabled() else theme.PAPER if on else theme.INK)
+            words = QRectF(rect)
+            if self.badge:
+                words.setRight(rect.right() - 8 - self._badge_width)
+            painter.drawText(words, Qt.AlignmentFlag.AlignCenter, self.text())
+            if self.badge:
+                disc = QRectF(rect.right() - 8 - self._badge_width, rect.center().y() - 9, self._badge_width, 18)
+                painter.setPen(Qt.PenStyle.NoPen)
+                painter.setBrush(theme.WELD)
+                painter.drawRoundedRect(disc, 9, 9)
+                painter.setPen(theme.INK)
+                painter.setFont(theme.font(12, bold=True))
+                painter.drawText(disc, Qt.AlignmentFlag.AlignCenter, self.badge)
 
 
 class SignButton(QAbstractButton):
@@ -103,14 +104,14 @@ class SignButton(QAbstractButton):
         self.setFixedSize(28, 28)
 
     def paintEvent(self, event: object) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setPen(theme.pen(theme.INDIGO if self.hasFocus() else theme.SEAM, 1.8 if self.hasFocus() else 1.2))
-        painter.setBrush(theme.LINEN if self.underMouse() and self.isEnabled() else theme.PAPER)
-        painter.drawEllipse(QRectF(self.rect()).adjusted(1.5, 1.5, -1.5, -1.5))
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(theme.INK if self.isEnabled() else theme.SEAM)
-        self.sign(painter, QPointF(self.width() / 2, self.height() / 2))
+        with painting(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            painter.setPen(theme.pen(theme.INDIGO if self.hasFocus() else theme.SEAM, 1.8 if self.hasFocus() else 1.2))
+            painter.setBrush(theme.LINEN if self.underMouse() and self.isEnabled() else theme.PAPER)
+            painter.drawEllipse(QRectF(self.rect()).adjusted(1.5, 1.5, -1.5, -1.5))
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(theme.INK if self.isEnabled() else theme.SEAM)
+            self.sign(painter, QPointF(self.width() / 2, self.height() / 2))
 
 
 def record_sign(painter: QPainter, at: QPointF) -> None:

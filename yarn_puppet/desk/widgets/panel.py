@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QSplitter, QVBoxLa
 from . import theme
 from .bars import Panes, with_bars
 from .dialogs import plain
+from .painting import painting
 
 
 class Panel(QWidget):
@@ -23,9 +24,9 @@ class Panel(QWidget):
             self.column.addWidget(row)
 
     def paintEvent(self, event: object) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        theme.draw_card(painter, QRectF(self.rect()).adjusted(1, 1, -1, -1), 10)
+        with painting(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            theme.draw_card(painter, QRectF(self.rect()).adjusted(1, 1, -1, -1), 10)
 
 
 class Column(QWidget):
@@ -52,9 +53,9 @@ class QuietLine(QLabel):
         return QSize(20, super().minimumSizeHint().height())
 
     def paintEvent(self, event: object) -> None:
-        painter = QPainter(self)
-        of = theme.font(13)
-        theme.draw_text(painter, 0, self.height() / 2 + 4.5, self.text(), of, theme.QUIET, max(1, self.width()))
+        with painting(self) as painter:
+            of = theme.font(13)
+            theme.draw_text(painter, 0, self.height() / 2 + 4.5, self.text(), of, theme.QUIET, max(1, self.width()))
 
 
 def scrolling(view: QWidget) -> QScrollArea:

@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QAbstractButton, QLabel, QLayout, QLayoutItem, QSize
 from . import theme
 from .caption import Caption
 from .dialogs import plain
+from .painting import painting
 from .parts import Part, Token, Word
 from .popup import TokenPopup
 
@@ -73,26 +74,26 @@ class TokenButton(QAbstractButton):
         return QSize(int(theme.text_width(self.token.text, self._font())) + (11 if self.token.quiet else 14), LINE - 2)
 
     def paintEvent(self, event: object) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        rect = QRectF(self.rect()).adjusted(1, 2, -1, -2)
-        color = self.token.color
-        hot = self.underMouse() or self.hasFocus() or self.popup is not None
-        fill = color if self.token.filled else theme.tint(color, 0.12 if hot else 0.0, theme.WHITE)
-        if self.token.quiet and not hot:
-            painter.setPen(theme.pen(theme.SEAM, 1, (3, 2.4)))
-        else:
-            painter.setPen(theme.pen(color, 1.9 if self.hasFocus() else 1.2))
-        painter.setBrush(fill)
-        painter.drawRoundedRect(rect, 5, 5)
-        painter.setFont(self._font())
-        painter.setPen(theme.WHITE if self.token.filled else theme.QUIET if self.token.quiet and not hot else color)
-        painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, self.token.text)
-        lit = self.token.lit() if self.token.lit is not None else None
-        if lit is not None:
-            # A stitch under a term: drawn through while it holds.
-            painter.setPen(theme.pen(theme.WOAD if lit else theme.FAINT, 2.2, None if lit else (1, 2.2)))
-            painter.drawLine(QPointF(rect.x() + 5, rect.bottom() - 1), QPointF(rect.right() - 5, rect.bottom() - 1))
+        with painting(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            rect = QRectF(self.rect()).adjusted(1, 2, -1, -2)
+            color = self.token.color
+            hot = self.underMouse() or self.hasFocus() or self.popup is not None
+            fill = color if self.token.filled else theme.tint(color, 0.12 if hot else 0.0, theme.WHITE)
+            if self.token.quiet and not hot:
+                painter.setPen(theme.pen(theme.SEAM, 1, (3, 2.4)))
+            else:
+                painter.setPen(theme.pen(color, 1.9 if self.hasFocus() else 1.2))
+            painter.setBrush(fill)
+            painter.drawRoundedRect(rect, 5, 5)
+            painter.setFont(self._font())
+            painter.setPen(theme.WHITE if self.token.filled else theme.QUIET if self.token.quiet and not hot else color)
+            painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, self.token.text)
+            lit = self.token.lit() if self.token.lit is not None else None
+            if lit is not None:
+                # A stitch under a term: drawn through while it holds.
+                painter.setPen(theme.pen(theme.WOAD if lit else theme.FAINT, 2.2, None if lit else (1, 2.2)))
+                painter.drawLine(QPointF(rect.x() + 5, rect.bottom() - 1), QPointF(rect.right() - 5, rect.bottom() - 1))
 
     def show_now(self) -> None:
         """Show what holds now."""
@@ -276,11 +277,11 @@ class Sentence(QWidget):
     def paintEvent(self, event: object) -> None:
         if not self._background:
             return
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(theme.LINEN)
-        painter.drawRoundedRect(QRectF(self.rect()), 8, 8)
+        with painting(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(theme.LINEN)
+            painter.drawRoundedRect(QRectF(self.rect()), 8, 8)
 
 
 def _kept(part: Part) -> tuple[object, ...]:

@@ -14,6 +14,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPixmap
 
 from . import theme
+from .painting import painting
 
 MOST_BYTES = 32 * 1024 * 1024
 """How much of such pictures a view keeps: what was drawn longest ago goes first."""
@@ -47,20 +48,19 @@ class Stills:
         # Where on the grid of pixels it begins decides how its edges look.
         left, top = floor(box.x() * ratio) / ratio, floor(box.y() * ratio) / ratio
         size = QSize(max(1, ceil((box.right() - left) * ratio)), max(1, ceil((box.bottom() - top) * ratio)))
-        told = (*facts, box.x() - left, box.y() - top, size.width(), size.height(), ratio, theme.edition())
+        known = (*facts, box.x() - left, box.y() - top, size.width(), size.height(), ratio, theme.edition())
         still = self._kept.get(name)
-        if still is None or still.facts != told or len(still.shows) != len(shows) or any(
+        if still is None or still.facts != known or len(still.shows) != len(shows) or any(
             one is not other for one, other in zip(still.shows, shows, strict=True)
         ):
             picture = QPixmap(size)
             picture.setDevicePixelRatio(ratio)
             picture.fill(Qt.GlobalColor.transparent)
-            inside = QPainter(picture)
-            inside.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
-            inside.translate(-left, -top)
-            paint(inside)
-            inside.end()
-            still = _Still(tuple(shows), told, picture)
+            with painting(picture) as inside:
+                inside.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
+                inside.translate(-left, -top)
+                paint(inside)
+            still = _Still(tuple(shows), known, picture)
             self._keep(name, still)
         else:
             self._kept.move_to_end(name)

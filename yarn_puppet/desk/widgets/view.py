@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QWidget
 
 from . import theme
 from .key_table import KeyLine, press
+from .painting import painting
 from .things import Thing, ThingList
 
 
@@ -51,10 +52,9 @@ class DrawnView(QWidget):
         self.seen = QRectF(event.rect())
         if self._list is not None:
             self._list.may_be_others()
-        painter = QPainter(self)
-        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
-        self.draw(painter)
-        painter.end()
+        with painting(self) as painter:
+            painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
+            self.draw(painter)
 
     def draw_paper(self, painter: QPainter) -> QRectF:
         """The paper panel that most views lie on; gives its rectangle."""

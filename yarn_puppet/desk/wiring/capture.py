@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QWidget
 from ..pads.pads import Pads
 from ..widgets import theme
 from ..widgets.keys import BUTTONS, key_name
+from ..widgets.painting import painting
 
 PUSHED = 0.6
 """How far a stick is pushed when it is meant."""
@@ -70,10 +71,10 @@ class KeyCapture(QWidget):
             self.commit(button)
 
     def paintEvent(self, event: object) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        theme.draw_card(painter, QRectF(self.rect()).adjusted(1, 1, -1, -1), 8, theme.PAPER, theme.MADDER, 1.6)
-        asked = "Move a stick," if self.stick else "Press a key, a pad's button,"
-        below = "as far as it goes · Esc leaves it" if self.stick else "or a mouse button here · Esc leaves it"
-        theme.draw_text(painter, 16, 30, asked, theme.font(14, strong=True))
-        theme.draw_text(painter, 16, 52, below, theme.font(12.5), theme.QUIET)
+        with painting(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            theme.draw_card(painter, QRectF(self.rect()).adjusted(1, 1, -1, -1), 8, theme.PAPER, theme.MADDER, 1.6)
+            asked = "Move a stick," if self.stick else "Press a key, a pad's button,"
+            below = "as far as it goes · Esc leaves it" if self.stick else "or a mouse button here · Esc leaves it"
+            theme.draw_text(painter, 16, 30, asked, theme.font(14, strong=True))
+            theme.draw_text(painter, 16, 52, below, theme.font(12.5), theme.QUIET)

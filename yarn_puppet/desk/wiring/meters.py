@@ -12,6 +12,7 @@ from ...core.model.wiring import Sense
 from ...core.takes.explaining.explain import said
 from ..session.run.player import Player
 from ..widgets import theme
+from ..widgets.painting import painting
 from ..widgets.things import Thing
 from ..widgets.view import DrawnView
 
@@ -43,16 +44,16 @@ class Lamp(QAbstractButton):
             super().keyPressEvent(event)
 
     def paintEvent(self, event: object) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        on = self.lit()
-        hot = self.hasFocus() or (self.underMouse() and self.focusPolicy() != Qt.FocusPolicy.NoFocus)
-        painter.setPen(theme.pen(self.color if on or hot else theme.SEAM, 2 if hot else 1.4))
-        painter.setBrush(self.color if on else theme.WHITE)
-        painter.drawEllipse(QRectF(4, 4, 16, 16))
-        if on:
-            painter.setPen(theme.pen(theme.WHITE, 2))
-            painter.drawPolyline([QPointF(8.5, 12.5), QPointF(11, 15), QPointF(15.5, 9.5)])
+        with painting(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            on = self.lit()
+            hot = self.hasFocus() or (self.underMouse() and self.focusPolicy() != Qt.FocusPolicy.NoFocus)
+            painter.setPen(theme.pen(self.color if on or hot else theme.SEAM, 2 if hot else 1.4))
+            painter.setBrush(self.color if on else theme.WHITE)
+            painter.drawEllipse(QRectF(4, 4, 16, 16))
+            if on:
+                painter.setPen(theme.pen(theme.WHITE, 2))
+                painter.drawPolyline([QPointF(8.5, 12.5), QPointF(11, 15), QPointF(15.5, 9.5)])
 
 
 class Strip(DrawnView):

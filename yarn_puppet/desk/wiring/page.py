@@ -22,6 +22,7 @@ from ..session.run.player import Player
 from ..widgets import theme
 from ..widgets.caption import Caption
 from ..widgets.keys import said_key
+from ..widgets.painting import painting
 from ..widgets.panel import scrolling
 from ..widgets.parts import Field, Part, Token, Word, choice_field, many_field
 from ..widgets.sentence import Sentence
@@ -306,9 +307,9 @@ class WiringPage(QWidget):
         self._add("add threshold", edits.threshold_added(self.document.puppet, source, high / 2, high / 2 * 0.8))
 
     def paintEvent(self, event: object) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        theme.draw_card(painter, QRectF(self.rect()).adjusted(1, 1, -1, -1), 10)
+        with painting(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            theme.draw_card(painter, QRectF(self.rect()).adjusted(1, 1, -1, -1), 10)
 
 
 def _note(text: str) -> QLabel:

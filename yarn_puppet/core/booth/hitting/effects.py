@@ -28,7 +28,7 @@ class Effect(NamedTuple):
     """An effect on show since tick `born`, at x, y. One that follows stays at its anchor.
 
     One that is a `clip`, played once or `round`, lasts as long as that, or as the visit to the state that brought it,
-    by layer and serial.
+    by layer and visit.
     """
 
     name: str
@@ -43,7 +43,7 @@ class Effect(NamedTuple):
     round: bool = False
     under: bool = False
     layer: str = ""
-    serial: int = 0
+    visit: int = 0
 
 
 class Shot(NamedTuple):
@@ -94,13 +94,13 @@ class Shot(NamedTuple):
 
 
 class Prop(NamedTuple):
-    """Something held at an anchor until the visit to a state that brought it, by layer and serial, is over."""
+    """Something held at an anchor until the visit to a state that brought it, by layer and visit, is over."""
 
     name: str
     file: str
     anchor: str | None
     layer: str
-    serial: int
+    visit: int
     born: int = 0
     clip: str | None = None
     round: bool = False
@@ -131,7 +131,7 @@ def effects(puppet: Puppet, before: tuple[Effect, ...], report: Report, body: Bo
     stands = standing(puppet, report, body.x, body.y) if before else {}
     lasting = EFFECT_SECONDS * puppet.rate
     found = []
-    visits = {(layer.layer, layer.serial) for layer in report.layers}
+    visits = {(layer.layer, layer.visit) for layer in report.layers}
     for effect in before:
         if _is_over(puppet, effect, report.tick, lasting, visits):
             continue
@@ -143,7 +143,7 @@ def effects(puppet: Puppet, before: tuple[Effect, ...], report: Report, body: Bo
             x, y = _start(puppet, fired, report, body)
             flipped = moment.mirrors and report.facing.endswith("left")
             found.append(Effect(moment.name, moment.anchor, moment.follow, x, y, report.tick, flipped, moment.file,
-                                moment.clip, moment.round, moment.under, fired.layer, fired.serial))
+                                moment.clip, moment.round, moment.under, fired.layer, fired.visit))
     return tuple(found)
 
 
@@ -152,7 +152,7 @@ def _is_over(puppet: Puppet, effect: Effect, tick: int, lasting: float, visits: 
     if clip is None or not clip.frames:
         return tick - effect.born >= lasting
     if effect.round or clip.mode == "hold last":
-        return (effect.layer, effect.serial) not in visits
+        return (effect.layer, effect.visit) not in visits
     return frame_shown(clip, (tick - effect.born) * 1000 / puppet.rate, False) is None
 
 
@@ -196,15 +196,15 @@ def props(before: tuple[Prop, ...], report: Report) -> tuple[Prop, ...]:
     """Props of before whose visit still lasts, and those attached in this tick."""
     if not before and not report.moments:
         return before
-    visits = {(layer.layer, layer.serial) for layer in report.layers}
-    found = [prop for prop in before if (prop.layer, prop.serial) in visits]
+    visits = {(layer.layer, layer.visit) for layer in report.layers}
+    found = [prop for prop in before if (prop.layer, prop.visit) in visits]
     for fired in report.moments:
         moment = fired.moment
         # The same prop at the same anchor is held once, however often the clip loops.
-        if moment.kind == "attach" and (fired.layer, fired.serial) in visits and not any(
+        if moment.kind == "attach" and (fired.layer, fired.visit) in visits and not any(
             (each.name, each.anchor) == (moment.name, moment.anchor) for each in found
         ):
-            found.append(Prop(moment.name, moment.file, moment.anchor, fired.layer, fired.serial, report.tick,
+            found.append(Prop(moment.name, moment.file, moment.anchor, fired.layer, fired.visit, report.tick,
                               moment.clip, moment.round, moment.under))
     return tuple(found)
 

@@ -28,7 +28,7 @@ class Hit(NamedTuple):
     push: float
     hit_stop: int
     visit: int = 0
-    loops: int = 0
+    cycle: int = 0
 
 
 Struck = frozenset[tuple[str, int, int, str, int, int]]
@@ -67,7 +67,7 @@ def window_hits(
     # before.
     struck = {
         each for each in before
-        if each[0] in layers and each[1] == layers[each[0]].serial and each[2] >= layers[each[0]].loops - 1
+        if each[0] in layers and each[1] == layers[each[0]].visit and each[2] >= layers[each[0]].cycle - 1
     }
     hits = []
     for opened in report.windows:
@@ -77,15 +77,15 @@ def window_hits(
         at = opened_at(puppet, opened, report, body)
         boxes = at.hit_boxes(window.name) if at else []
         layer = layers[opened.layer]
-        loops = layer.loops - opened.late
+        cycle = layer.cycle - opened.late
         for index, dummy in enumerate(dummies):
-            key = (opened.layer, layer.serial, loops, window.name, window.number, index)
+            key = (opened.layer, layer.visit, cycle, window.name, window.number, index)
             if tracks and is_safe(tracks, index, dummy):
                 continue
             if key not in struck and any(box.meets(dummy_box(world, index, dummy)) for box in boxes):
                 struck.add(key)
                 hits.append(Hit(window.name, index, window.damage, opened.layer, window.push, window.hit_stop,
-                                layer.serial, loops))
+                                layer.visit, cycle))
     return tuple(hits), frozenset(struck) if struck else NOTHING_STRUCK
 
 

@@ -74,7 +74,7 @@ def strikes(puppet: Puppet, dummy: Dummy, played: ReplayedTick, clock: int, shov
         areas = _areas(puppet, dummy, played, opened, shoved)
         if areas:
             window = opened.window
-            key = (clock // max(1, long), opened.layer, layer.serial, layer.loops - opened.late, window.name,
+            key = (clock // max(1, long), opened.layer, layer.visit, layer.cycle - opened.late, window.name,
                    window.number)
             found.append(Strike(key, areas, window.damage, window.push, window.hit_stop))
     return found
@@ -88,8 +88,8 @@ def still_met(met: frozenset[Met], played: ReplayedTick, clock: int, long: int) 
     layers = {layer.layer: layer for layer in played.report.layers}
     left = [
         each for each in met
-        if each[0] == clock // max(1, long) and each[1] in layers and each[2] == layers[each[1]].serial
-        and each[3] >= layers[each[1]].loops - 1
+        if each[0] == clock // max(1, long) and each[1] in layers and each[2] == layers[each[1]].visit
+        and each[3] >= layers[each[1]].cycle - 1
     ]
     return met if len(left) == len(met) else frozenset(left)
 

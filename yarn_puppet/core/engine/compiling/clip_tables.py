@@ -88,12 +88,12 @@ class _Way(NamedTuple):
     backwards: bool
     low: int
     high: int
-    firsts: tuple[int, ...]
+    starts: tuple[int, ...]
     frames: tuple[int, ...]
 
     def frame_at(self, at: int) -> int:
         """The frame that is shown at a time within it, the last beyond its end."""
-        return self.frames[max(0, bisect_right(self.firsts, at) - 1)]
+        return self.frames[max(0, bisect_right(self.starts, at) - 1)]
 
 
 class _Cycle(NamedTuple):

@@ -14,7 +14,7 @@ from ..program import ProgramCondition, ProgramTerm
 if TYPE_CHECKING:
     from ...model.puppet import Puppet
 
-Asked = tuple[str, str]
+QueryKey = tuple[str, str]
 """("window" or "in_state", the window's name or the node's id)."""
 
 
@@ -24,7 +24,7 @@ class Known(NamedTuple):
 
     condition: ProgramCondition
     error: str | None
-    asks: frozenset[Asked]
+    asks: frozenset[QueryKey]
     lost: tuple[str, ...] = ()
     near: Near | None = None
     """A name that is not known, where that is the error."""
@@ -46,7 +46,7 @@ class Conditions:
     """
 
     def __init__(
-        self, puppet: Puppet, places: dict[Key, int], known: dict[tuple[str, Type], Known], changed: frozenset[Asked],
+        self, puppet: Puppet, places: dict[Key, int], known: dict[tuple[str, Type], Known], changed: frozenset[QueryKey],
         same_names: bool = False,
     ) -> None:
         self.puppet = puppet

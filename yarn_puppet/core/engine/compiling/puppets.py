@@ -20,7 +20,7 @@ from ..program import (
 from ..program_clips import NOWHERE, ProgramClip
 from .clip_tables import compile_clip
 from .collecting import collector_held
-from .conditions import Asked, Conditions, Known
+from .conditions import Conditions, Known, QueryKey
 from .nodes import Nodes
 from .rules_and_deeds import RulesAndDeeds, share_step
 from .states import KeptStates, States
@@ -89,7 +89,7 @@ class _Compiler:
         else:
             self.windows = frozenset((*WINDOW_WORDS, *[each.name for clip in puppet.clips for each in clip.windows]))
         self.moved: frozenset[str] = frozenset()
-        changed: frozenset[Asked] = frozenset()
+        changed: frozenset[QueryKey] = frozenset()
         if kept is not None:
             self.moved = self.nodes.moved_since(kept.nodes)
             renamed = self.nodes.renamed_since(kept.nodes)

@@ -52,7 +52,7 @@ class ClipTable:
     shows stretch i comes to none where the one before it showed that time or a later one.
     """
 
-    __slots__ = ("_of", "clip", "cuts", "cycle", "ends", "frames", "id", "masks", "own", "signs", "since", "told")
+    __slots__ = ("_of", "clip", "cuts", "cycle", "ends", "frames", "id", "masks", "outputs", "own", "signs", "since")
 
     def __init__(self, program: Program, place: int, variant: int, clip: ProgramClip) -> None:
         self.clip, self.id, self.cycle, self.ends = clip, clip.id, clip.cycle, not clip.loops
@@ -72,7 +72,7 @@ class ClipTable:
             )
             for cut in self.cuts
         ]
-        self.told: list[ClipOutput | None] = [None] * len(self.cuts)
+        self.outputs: list[ClipOutput | None] = [None] * len(self.cuts)
         """What is told in each stretch, worked out when it is first come to: a clip may have very many."""
         self._of = (program, place, variant)
 
@@ -80,13 +80,13 @@ class ClipTable:
         """What is told in a stretch."""
         program, place, variant = self._of
         cut, mask = self.cuts[stretch], self.masks[stretch]
-        made = self.told[stretch] = told_of(
+        made = self.outputs[stretch] = output_of(
             program,
             LayerState(place, 1, cut, 0, False, cut == self.cycle, mask, 0, variant, NO_HITS, 0, None, cut), self.clip)
         return made
 
 
-def told_of(program: Program, layer: LayerState, clip: ProgramClip | None) -> ClipOutput:
+def output_of(program: Program, layer: LayerState, clip: ProgramClip | None) -> ClipOutput:
     """What a layer brings to a report, worked out from its state."""
     state = program.states[layer.state]
     id = program.layers[state.layer].id
@@ -127,7 +127,7 @@ class StateTables:
         self.scale = TICK * program.rate
         clips = [placed.clip for placed in state.spread] or ([state.clip] if state.clip else [])
         self.clips = [ClipTable(program, place, variant, clip) for variant, clip in enumerate(clips)]
-        self.nothing = told_of(program, LayerState(place, 0, 0, 0, True, False, 0, 0, 0, NO_HITS, 0, None), None)
+        self.nothing = output_of(program, LayerState(place, 0, 0, 0, True, False, 0, 0, 0, NO_HITS, 0, None), None)
         self.advance = round(state.speed.fixed * TICK)
         self.pace = pace(program, place)
         self.along = reader(program, place, state.along) if state.spread else None
@@ -138,12 +138,12 @@ class StateTables:
         factors: list[float] | tuple[()], moments: list[Fired],
     ) -> tuple[LayerState, LayerReport, ClipOutput]:
         """A layer after its clip went on, its report, and what it brings to the whole. Moments that fire are added."""
-        at, ticks, time, loops, fresh, was_ended, opened, serial, variant, hits, _, blending, before = layer
+        at, ticks, time, cycle, fresh, was_ended, opened, visit, variant, hits, _, blending, before = layer
         if blending is not None:
             blending = blended_on(blending, self.program.states)
         if not self.clips:
             layer = LayerState(
-                at, ticks + 1, time, loops, False, True, opened, serial, variant, hits, 0, blending, time)
+                at, ticks + 1, time, cycle, False, True, opened, visit, variant, hits, 0, blending, time)
             return layer, *self.tell(layer)
         if self.along is not None:
             picked = nearest(
@@ -167,53 +167,53 @@ class StateTables:
                 # Nothing was met: no moment fires, and what is open is what is open in this stretch.
                 ticks += 1
                 return new(LayerState, (
-                    at, ticks, now, loops, False, False, table.masks[stretch], serial, variant, hits, advance, None,
+                    at, ticks, now, cycle, False, False, table.masks[stretch], visit, variant, hits, advance, None,
                     time,
                 )), new(LayerReport, (
                     self.layer, self.id, self.groups, table.id,
                     (table.own[stretch] + table.signs[stretch] * (time - cuts[stretch])) / self.scale,
-                    table.frames[stretch], 1.0, ticks / self.rate, loops, False, (), serial, self.weight,
-                )), table.told[stretch] or table.tell(stretch)
+                    table.frames[stretch], 1.0, ticks / self.rate, cycle, False, (), visit, self.weight,
+                )), table.outputs[stretch] or table.tell(stretch)
         elif table.ends and time == before == table.cycle and not fresh and not hits[2] and blending is None:
             # It stands at its end, and so does all that hangs on it.
             ticks += 1
             return new(LayerState, (
-                at, ticks, time, loops, False, True, table.masks[-1], serial, variant, hits, advance, None, time,
+                at, ticks, time, cycle, False, True, table.masks[-1], visit, variant, hits, advance, None, time,
             )), new(LayerReport, (
                 self.layer, self.id, self.groups, table.id, table.own[-1] / self.scale, table.frames[-1], 1.0,
-                ticks / self.rate, loops, True, (), serial, self.weight,
-            )), table.told[-1] or table.tell(-1)
+                ticks / self.rate, cycle, True, (), visit, self.weight,
+            )), table.outputs[-1] or table.tell(-1)
         clip = table.clip
         played = play(clip, time, met_so_far(clip, layer), advance)
         fired, hits = sorted_moments(played, clip, hits)
         if fired:
             frame = table.frames[bisect_right(table.cuts, time) - 1]
-            moments.extend([Fired(self.layer, clip.id, frame, serial, clip.moments[each]) for each in fired])
+            moments.extend([Fired(self.layer, clip.id, frame, visit, clip.moments[each]) for each in fired])
         layer = LayerState(
-            at, ticks + 1, played.time, loops + played.loops, False, played.ended, played.open, serial, variant, hits,
+            at, ticks + 1, played.time, cycle + played.cycles, False, played.ended, played.open, visit, variant, hits,
             advance, blending, time,
         )
         return layer, *self.tell(layer)
 
     def tell(self, layer: LayerState) -> tuple[LayerReport, ClipOutput]:
         """The report of a layer in this state, and what it brings to the whole."""
-        _, ticks, _, loops, _, ended, opened, serial, variant, _, _, blending, shown = layer
+        _, ticks, _, cycle, _, ended, opened, visit, variant, _, _, blending, shown = layer
         blend = 1.0
         fading: tuple[Fading, ...] = ()
         if blending is not None:
             blend, fading = share_of_new(blending) / FULL, fading_of(self.program, layer)
         if not self.clips:
             return LayerReport(
-                self.layer, self.id, self.groups, None, 0.0, 0, blend, ticks / self.rate, loops, True, fading, serial,
+                self.layer, self.id, self.groups, None, 0.0, 0, blend, ticks / self.rate, cycle, True, fading, visit,
                 self.weight,
             ), self.nothing
         table = self.clips[variant]
         stretch = bisect_right(table.cuts, shown) - 1
         own = table.own[stretch] + table.signs[stretch] * (shown - table.cuts[stretch])
-        told = table.told[stretch] or table.tell(stretch)
+        outputs = table.outputs[stretch] or table.tell(stretch)
         if opened != table.masks[stretch] or (opened and ended and not table.ends):
-            told = told_of(self.program, layer, table.clip)
+            outputs = output_of(self.program, layer, table.clip)
         return LayerReport(
             self.layer, self.id, self.groups, table.id, own / self.scale, table.frames[stretch], blend,
-            ticks / self.rate, loops, ended, fading, serial, self.weight,
-        ), told
+            ticks / self.rate, cycle, ended, fading, visit, self.weight,
+        ), outputs

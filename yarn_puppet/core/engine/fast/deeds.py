@@ -109,7 +109,7 @@ class Acting:
                 values, kept = self.do_deeds(leaving.on_leave, place, layers, values, kept)
             layers = (
                 *layers[:place], LayerState(
-                    target, 0, 0, 0, True, False, 0, layer.serial + 1, 0, NO_HITS, 0, begun(transition.blend, before)),
+                    target, 0, 0, 0, True, False, 0, layer.visit + 1, 0, NO_HITS, 0, begun(transition.blend, before)),
                 *layers[place + 1:],
             )
             for group in entering.groups:

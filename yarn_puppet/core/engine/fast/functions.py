@@ -22,8 +22,8 @@ from ..state import LayerState
 
 ARGUMENTS = "layer, layers, lives, down, senses, memos, facing, remembered, thresholds"
 """What every function for a layer is given: its `LayerState`, those of all layers, and the values of this tick."""
-TICKS, TIME, LOOPS, ENDED, OPEN, VARIANT = (
-    LayerState._fields.index(name) for name in ("ticks", "time", "loops", "ended", "open", "variant")
+TICKS, TIME, CYCLE, ENDED, OPEN, VARIANT = (
+    LayerState._fields.index(name) for name in ("ticks", "time", "cycle", "ended", "open", "variant")
 )
 MOST_CODE = 4096
 """Functions whose code is kept: one that was compiled before is not compiled again after an edit."""
@@ -108,7 +108,7 @@ class Source:
             return f"layer[{ENDED}]" if self.state and self.state.clip else "True"
         if name == "elapsed":
             return f"(layer[{TICKS}] / {self.constant(self.program.rate)})"
-        return {"clip_time": "clip_time(layer)", "loops": f"layer[{LOOPS}]", "facing": "facing"}[name]
+        return {"clip_time": "clip_time(layer)", "loops": f"layer[{CYCLE}]", "facing": "facing"}[name]
 
     def used(self, tree: Tree) -> str:
         """An expression for the tuple of intents that a condition uses up, None where it is not true."""

@@ -137,9 +137,9 @@ class _FastTick:
         factors: Any = ()
         if self.one_layer and (at := layers[0][0]) >= 0:
             if stopped:
-                report, told = self.tables[at].tell(layers[0])
+                report, output = self.tables[at].tell(layers[0])
             elif not self.more_to_play:
-                layer, report, told = self.tables[at].step(
+                layer, report, output = self.tables[at].step(
                     layers[0], lives, down, senses, seen, facing, remembered, thresholds, (), moments
                 )
                 layers = (layer,)
@@ -147,7 +147,7 @@ class _FastTick:
                 if self.playback:
                     factors = playback(self.program, 0, layers, shares)
                 fired = len(moments)
-                layer, report, told = self.tables[at].step(
+                layer, report, output = self.tables[at].step(
                     layers[0], lives, down, senses, seen, facing, remembered, thresholds, factors, moments
                 )
                 layers = (layer,)
@@ -159,7 +159,7 @@ class _FastTick:
                     lives, seen = values.lives, values.memos
                     actions, memos, memo_lives, _ = kept
             reports: tuple[LayerReport, ...] = (report,)
-            windows, whole, simple, _ = told
+            windows, whole, simple, _ = output
         else:
             stepped, firing = [], []
             for place, layer in enumerate(layers):
@@ -183,9 +183,9 @@ class _FastTick:
                 lives, seen = values.lives, values.memos
                 actions, memos, memo_lives, _ = kept
             reports = tuple([report for _, report, _ in stepped])
-            all_told = [told for _, _, told in stepped]
-            windows = tuple([each for told in all_told for each in told.windows])
-            whole, simple = of_layers(all_told)
+            outputs = [output for _, _, output in stepped]
+            windows = tuple([each for output in outputs for each in output.windows])
+            whole, simple = of_layers(outputs)
         if not simple or shares or held or (shown is not self.all_shown and shown != self.all_shown):
             whole, reports, shares, held = self.put_together(layers, reports, windows, shares, held, shown, stopped)
         rules, sums = whole
@@ -273,14 +273,14 @@ NOTHING = together((), False)
 """Where no layer has a state, no while-rule is in force."""
 
 
-def of_layers(all_told: list[ClipOutput]) -> tuple[Together, bool]:
+def of_layers(outputs: list[ClipOutput]) -> tuple[Together, bool]:
     """What the while-rules of several layers come to, and whether that is all of it: at most one layer has any."""
-    bringing = [told for told in all_told if told.brings]
+    bringing = [output for output in outputs if output.brings]
     whole = bringing[0].together if bringing else NOTHING
-    if any([told.together.sums[SAFE_AT] for told in all_told]):
+    if any([output.together.sums[SAFE_AT] for output in outputs]):
         # A window that makes safe can be of another layer than the rules.
         whole = whole._replace(sums=(*whole.sums[:SAFE_AT], True, *whole.sums[SAFE_AT + 1:]))
-    return whole, len(bringing) <= 1 and all([told.simple for told in bringing])
+    return whole, len(bringing) <= 1 and all([output.simple for output in bringing])
 
 
 def over(memos: tuple[Any, ...], held: tuple[tuple[int, Any], ...]) -> tuple[Any, ...]:

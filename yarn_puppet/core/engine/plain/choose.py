@@ -52,7 +52,7 @@ def fill(reading: Reading, now: Mutable, number: int) -> None:
     reading.done = layer.ended or clip is None
     reading.elapsed = layer.ticks / program.rate
     reading.clip_time = own_time(clip, layer.time) / (TICK * program.rate) if clip else 0.0
-    reading.loops = layer.loops
+    reading.loops = layer.cycle
     active: list[str] = []
     windows: list[str] = []
     for each in now.layers:
@@ -150,7 +150,7 @@ def take(
     target = destination(program, transition.target, now.remembered)
     leaving, entering = program.states[layer.state], program.states[target]
     do_deeds(reading, now, leaving.on_leave)
-    enter(now, number, target, layer.serial + 1, begun(transition.blend, before))
+    enter(now, number, target, layer.visit + 1, begun(transition.blend, before))
     if entering.on_enter:
         fill(reading, now, number)
         do_deeds(reading, now, entering.on_enter)
@@ -162,9 +162,9 @@ def take(
     )
 
 
-def enter(now: Mutable, number: int, state: int, serial: int, blending: Blending | None = None) -> None:
+def enter(now: Mutable, number: int, state: int, visit: int, blending: Blending | None = None) -> None:
     """Put a layer into a state, and let the groups around it that remember do so."""
-    now.layers[number] = LayerState(state, 0, 0, 0, True, False, 0, serial, 0, NO_HITS, 0, blending)
+    now.layers[number] = LayerState(state, 0, 0, 0, True, False, 0, visit, 0, NO_HITS, 0, blending)
     for group in now.program.states[state].groups:
         memory = now.program.groups[group].memory
         if memory >= 0:

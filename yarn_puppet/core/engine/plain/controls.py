@@ -12,7 +12,7 @@ from ..state import ActionState
 from .sequences import Reached, sequences_advanced
 
 
-class Hand(NamedTuple):
+class ActionEdge(NamedTuple):
     """One action in one tick. `age` is how many ticks ago its last press began; `first` that of a first press, or
     -1; `used` whether the press before this one was, which a double tap begins with."""
 
@@ -59,29 +59,29 @@ def advance_controls(
     """The actions and sequences of this tick, from those of the last and what is down now; what arms and disarms is
     changed in `lives`, those of this tick, in place. What a stopped tick arms lives for a tick more, so that it is as
     old in the first tick that chooses as if it had been armed in that."""
-    after, hands = list(actions), []
+    after, now = list(actions), []
     for place, (before, held) in enumerate(zip(actions, down, strict=True)):
         begins, ends = held and not before.down, before.down and not held
         if begins:
             after[place] = ActionState(True, tick, before.first, False, False)
         elif ends:
             after[place] = before._replace(down=False)
-        hands.append(Hand(
+        now.append(ActionEdge(
             begins, ends, held, tick - after[place].since, tick - before.first if before.first >= 0 else -1,
             before.spent,
         ))
-    begun = frozenset([place for place, hand in enumerate(hands) if hand.begins])
+    begun = frozenset([place for place, edge in enumerate(now) if edge.begins])
     sequences, completed = sequences_advanced(program, tick, sequences, begun)
     arming: list[int] = []
     double: set[int] = set()
     for place, intent in enumerate(program.intents):
-        if not intent.touches or not (place in completed or _completed(intent, hands)):
+        if not intent.touches or not (place in completed or _completed(intent, now)):
             continue
         if not intent.family:
             lives[place] = intent.life + stopped
             continue
         twice = GESTURES[intent.gesture].is_second_press
-        used = any([hands[each].used if twice else after[each].spent for each in intent.touches])
+        used = any([now[each].used if twice else after[each].spent for each in intent.touches])
         if not used or intent.even_if_used:
             arming.append(place)
             if twice:
@@ -97,44 +97,44 @@ def advance_controls(
     return after, sequences
 
 
-def _completed(intent: ProgramIntent, hands: Sequence[Hand]) -> bool:
+def _completed(intent: ProgramIntent, now: Sequence[ActionEdge]) -> bool:
     of_several = COMPLETED_BY_SEVERAL.get(intent.gesture)
     if of_several is not None:
-        return of_several(intent, [hands[each] for each in intent.touches])
-    hand = hands[intent.action]
-    return (hand.down or hand.ends) and COMPLETED[intent.gesture](intent, hand)
+        return of_several(intent, [now[each] for each in intent.touches])
+    edge = now[intent.action]
+    return (edge.down or edge.ends) and COMPLETED[intent.gesture](intent, edge)
 
 
-def _close_together(intent: ProgramIntent, pair: Sequence[Hand]) -> bool:
+def _close_together(intent: ProgramIntent, pair: Sequence[ActionEdge]) -> bool:
     return all([each.down and each.age * TICK <= intent.threshold for each in pair]) and any(
         [each.begins for each in pair])
 
 
-def _held_long(intent: ProgramIntent, hand: Hand) -> bool:
+def _held_long(intent: ProgramIntent, edge: ActionEdge) -> bool:
     # Let go in the very tick in which the time is up is a hold too: it is no tap any more.
-    return hand.age * TICK >= intent.threshold > (hand.age - 1) * TICK
+    return edge.age * TICK >= intent.threshold > (edge.age - 1) * TICK
 
 
-def _once_more(intent: ProgramIntent, hand: Hand) -> bool:
+def _once_more(intent: ProgramIntent, edge: ActionEdge) -> bool:
     often = max(intent.threshold, TICK)
-    return hand.down and (hand.begins or hand.age * TICK // often > (hand.age - 1) * TICK // often)
+    return edge.down and (edge.begins or edge.age * TICK // often > (edge.age - 1) * TICK // often)
 
 
-COMPLETED: dict[Gesture, Callable[[ProgramIntent, Hand], bool]] = {
-    "press": lambda intent, hand: hand.begins,
-    "release": lambda intent, hand: hand.ends,
-    "tap": lambda intent, hand: hand.ends and hand.age * TICK < intent.threshold,
+COMPLETED: dict[Gesture, Callable[[ProgramIntent, ActionEdge], bool]] = {
+    "press": lambda intent, edge: edge.begins,
+    "release": lambda intent, edge: edge.ends,
+    "tap": lambda intent, edge: edge.ends and edge.age * TICK < intent.threshold,
     "hold": _held_long,
-    "double tap": lambda intent, hand: hand.begins and 0 <= hand.first * TICK <= intent.threshold,
+    "double tap": lambda intent, edge: edge.begins and 0 <= edge.first * TICK <= intent.threshold,
     "repeat": _once_more,
 }
 """Whether a gesture of one action is completed in a tick. A level is read off the action itself, and a sequence is
 followed on its own."""
-COMPLETED_BY_SEVERAL: dict[Gesture, Callable[[ProgramIntent, Sequence[Hand]], bool]] = {
+COMPLETED_BY_SEVERAL: dict[Gesture, Callable[[ProgramIntent, Sequence[ActionEdge]], bool]] = {
     "both": _close_together,
     # Never by what is down alone: `sequences.py` follows its steps.
-    "sequence": lambda intent, hands: False,
-    "held": lambda intent, hands: False,
+    "sequence": lambda intent, now: False,
+    "held": lambda intent, now: False,
 }
 """The same of gestures that look at several actions, or at none."""
 

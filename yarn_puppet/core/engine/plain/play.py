@@ -11,9 +11,9 @@ from ...rules.evaluate import Reading, value_of
 from ...rules.numbers import LARGEST_FLOAT, real
 from ..program import ProgramState
 from ..program_clips import TICK, ProgramClip, ProgramSpeed
-from ..state import LayerState, PassHits
+from ..state import CycleHits, LayerState
 
-MOST_LOOPS = 64
+MOST_CYCLES = 64
 """Passes of one tick that count; the earlier ones of a tick that passes more are skipped."""
 
 
@@ -23,7 +23,7 @@ class Played(NamedTuple):
     """
 
     time: int
-    loops: int
+    cycles: int
     ended: bool
     moments: tuple[tuple[int, int], ...]
     open: int
@@ -84,7 +84,7 @@ def play(clip: ProgramClip, before: int, met: int, advance: int) -> Played:
     last = cycle if ended else before
     moments = tuple([
         (number, place)
-        for number in range(max(0, passed - MOST_LOOPS), max(1, passed))
+        for number in range(max(0, passed - MOST_CYCLES), max(1, passed))
         for place, moment in enumerate(clip.moments)
         if number or met < moment.at <= last
     ]) if clip.moments else ()
@@ -97,10 +97,10 @@ def play(clip: ProgramClip, before: int, met: int, advance: int) -> Played:
     return Played(now, passed, ended, moments, opened)
 
 
-def sorted_moments(played: Played, clip: ProgramClip, hits: PassHits) -> tuple[tuple[int, ...], PassHits]:
+def sorted_moments(played: Played, clip: ProgramClip, hits: CycleHits) -> tuple[tuple[int, ...], CycleHits]:
     """The moments of a tick that fire now, and what is kept of hits: those only on a hit wait in their pass."""
-    if not played.moments and not (played.loops and hits.waiting) and not hits.late and not (
-        played.loops and hits.landed
+    if not played.moments and not (played.cycles and hits.waiting) and not hits.late and not (
+        played.cycles and hits.landed
     ):
         return (), hits
     fired: list[int] = []
@@ -114,10 +114,10 @@ def sorted_moments(played: Played, clip: ProgramClip, hits: PassHits) -> tuple[t
                 waiting.append(place)
         else:
             fired.append(place)
-    if present != played.loops:
-        late = waiting if played.loops == present + 1 else []
+    if present != played.cycles:
+        late = waiting if played.cycles == present + 1 else []
         landed, waiting = False, []
-    return tuple(fired), PassHits(landed, tuple(waiting), tuple(late))
+    return tuple(fired), CycleHits(landed, tuple(waiting), tuple(late))
 
 
 def shown_windows(clip: ProgramClip, layer: LayerState) -> list[tuple[int, int, bool]]:
@@ -188,7 +188,7 @@ def in_variant(state: ProgramState, layer: LayerState, variant: int) -> LayerSta
             known = [(each.kind, each.name, each.number) for each in (old.moments[place] for place in waiting)]
             return tuple(places[key] for key in known if key in places)
 
-        hits = PassHits(hits.landed, carried(hits.waiting), carried(hits.late))
+        hits = CycleHits(hits.landed, carried(hits.waiting), carried(hits.late))
     time, shown = (at * new.cycle // old.cycle for at in (layer.time, layer.shown))
     return layer._replace(
         variant=variant, time=0 if new.loops and time == new.cycle else time, hits=hits, shown=shown)

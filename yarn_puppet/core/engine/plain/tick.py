@@ -16,6 +16,7 @@ from ..program_clips import FULL, NOWHERE, TICK, ProgramMoment
 from ..state import (
     IDLE,
     NO_HITS,
+    CycleHits,
     Fired,
     Inputs,
     Landed,
@@ -23,7 +24,6 @@ from ..state import (
     LayerState,
     MachineState,
     Open,
-    PassHits,
     Report,
     RuleShare,
 )
@@ -272,17 +272,17 @@ def hear(reading: Reading, now: Mutable, news: Landed, happened: Happened) -> No
         return
     layer = now.layers[news.layer]
     clip = clip_of(now.program.states[layer.state], layer) if layer.state >= 0 else None
-    if clip is None or layer.serial != news.visit:
+    if clip is None or layer.visit != news.visit:
         return
     landed, waiting, late = layer.hits
-    if news.loops == layer.loops:
-        fired, hits = waiting, PassHits(True, (), late)
-    elif news.loops == layer.loops - 1:
-        fired, hits = late, PassHits(landed, waiting, ())
+    if news.cycle == layer.cycle:
+        fired, hits = waiting, CycleHits(True, (), late)
+    elif news.cycle == layer.cycle - 1:
+        fired, hits = late, CycleHits(landed, waiting, ())
     else:
         return
     frame, id = frame_at(clip, layer.shown), now.program.layers[news.layer].id
-    happened.moments.extend([Fired(id, clip.id, frame, layer.serial, clip.moments[place]) for place in fired])
+    happened.moments.extend([Fired(id, clip.id, frame, layer.visit, clip.moments[place]) for place in fired])
     now.layers[news.layer] = layer._replace(hits=hits)
     for place in fired:
         if clip.moments[place].deeds:
@@ -315,11 +315,11 @@ def play_layer(
     played = play(clip, layer.time, met_so_far(clip, layer), advance)
     fired, hits = sorted_moments(played, clip, layer.hits)
     now.layers[number] = LayerState(
-        layer.state, layer.ticks + 1, played.time, layer.loops + played.loops, False, played.ended, played.open,
-        layer.serial, layer.variant, hits, advance, blending, layer.time,
+        layer.state, layer.ticks + 1, played.time, layer.cycle + played.cycles, False, played.ended, played.open,
+        layer.visit, layer.variant, hits, advance, blending, layer.time,
     )
     id, frame = program.layers[number].id, frame_at(clip, layer.time)
-    happened.moments.extend([Fired(id, clip.id, frame, layer.serial, clip.moments[place]) for place in fired])
+    happened.moments.extend([Fired(id, clip.id, frame, layer.visit, clip.moments[place]) for place in fired])
     return [clip.moments[place] for place in fired]
 
 
@@ -344,6 +344,6 @@ def layer_report(
     clip = clip_of(state, layer)
     return LayerReport(
         id, state.id, tuple([program.groups[group].id for group in state.groups]), clip.id if clip else None, clip_time,
-        frame, share_of_new(layer.blending) / FULL, layer.ticks / program.rate, layer.loops,
-        layer.ended or clip is None, fading_of(program, layer), layer.serial, weight,
+        frame, share_of_new(layer.blending) / FULL, layer.ticks / program.rate, layer.cycle,
+        layer.ended or clip is None, fading_of(program, layer), layer.visit, weight,
     )

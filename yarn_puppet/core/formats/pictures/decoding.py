@@ -106,7 +106,7 @@ def _bound(pixels: int) -> Iterator[None]:
 
 def _too_many(path: Path, error: Exception, budget: Budget) -> PictureProblem:
     """What Pillow says of too many pixels, in our words."""
-    told = re.search(r"\d+", str(error))
-    pixels = int(told[0]) if told else 1 << 62
+    counted = re.search(r"\d+", str(error))
+    pixels = int(counted[0]) if counted else 1 << 62
     budget.used += pixels
     return budget.too_many(path, f"its {pixels} pixels")

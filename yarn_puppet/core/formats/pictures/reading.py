@@ -18,7 +18,7 @@ from .decoding import decoded
 from .names import ENDINGS, is_numbered, name_order
 from .pages import USUAL_DURATION, Drawn, Page, PictureProblem, TooLarge
 
-Told = Callable[[int, int], None]
+OnProgress = Callable[[int, int], None]
 """Is told how many pictures of a folder were read, of how many."""
 
 
@@ -33,12 +33,12 @@ def read_pages(path: Path, most_pixels: int = MOST_PIXELS, left_out: list[str] |
 
 
 def drawn_in(path: Path, most_pixels: int = MOST_PIXELS, left_out: list[str] | None = None,
-             told: Told = lambda done, whole: None) -> Iterator[Drawn]:
+             progress: OnProgress = lambda done, whole: None) -> Iterator[Drawn]:
     """The pages as `read_pages` gives them, one after the other, with the same errors; MemoryError too."""
     budget = Budget(most_pixels)
     try:
         if path.is_dir():
-            yield from _folder(path, budget, left_out if left_out is not None else [], told)
+            yield from _folder(path, budget, left_out if left_out is not None else [], progress)
         elif not path.is_file():
             raise PictureProblem(path, "there is no such file")
         else:
@@ -67,7 +67,7 @@ def _file(path: Path, budget: Budget) -> Iterator[Drawn]:
             yield from decoded(path, file, budget)
 
 
-def _folder(path: Path, budget: Budget, left_out: list[str], told: Told) -> Iterator[Drawn]:
+def _folder(path: Path, budget: Budget, left_out: list[str], progress: OnProgress) -> Iterator[Drawn]:
     """The numbered pictures of a folder, in the order of their names, numbers read as numbers."""
     numbered = sorted((each for each in path.iterdir()
                        if each.suffix.lower() in ENDINGS and is_numbered(each.stem) and each.is_file()),
@@ -79,7 +79,7 @@ def _folder(path: Path, budget: Budget, left_out: list[str], told: Told) -> Iter
     found = 0
     wrong: list[str] = []
     for number, each in enumerate(numbered):
-        told(number, len(numbered))
+        progress(number, len(numbered))
         used = budget.used
         try:
             first = next(_file(each, budget))

@@ -49,13 +49,13 @@ def frames_code(made: Flat, geometry: Geometry) -> str:
     rows = frame_rows(made, geometry)
     moments = [each for clip in geometry.moments for each in clip]
     windows = [each for clip in geometry.windows for each in clip]
-    times = [(each.length, each.turns, each.holds) for each in geometry.told]
-    clips = {each.id: place for place, each in enumerate(geometry.told)}
+    times = [(each.length, each.turns, each.holds) for each in geometry.clip_facts]
+    clips = {each.id: place for place, each in enumerate(geometry.clip_facts)}
     return "\n".join((
         STRUCTS, _table("frame_row", "FRAMES", rows.frames, 14), _table("box_row", "BOXES", rows.boxes, 6),
         _table("anchor_row", "ANCHOR_POINTS", rows.anchors, 3), _table("time_row", "CLIP_TIMES", times, 3),
-        _numbers("FIRST_FRAMES", rows.firsts),
-        _numbers("FACES_LEFT", [each.faces_left for each in geometry.told], "bool"),
+        _numbers("FIRST_FRAMES", rows.first_frames),
+        _numbers("FACES_LEFT", [each.faces_left for each in geometry.clip_facts], "bool"),
         _numbers("PINNED_TO", [each.pinned_to for each in geometry.layers]),
         _numbers("UNDER", [each.under for each in geometry.layers], "bool"), _numbers("TINTS", rows.tints),
         _numbers("WINDOW_BOXES", rows.window_boxes), _numbers("RULE_BOXES", rows.rule_boxes),
@@ -121,8 +121,8 @@ def _cell(value: float) -> str:
 
 
 def _numbers(name: str, values: Sequence[int], kind: str = "int32_t") -> str:
-    told = [_bool(bool(each)) if kind == "bool" else str(each) for each in values] or ["0"]
-    lines = ",\n    ".join(", ".join(told[at: at + 16]) for at in range(0, len(told), 16))
+    clip_facts = [_bool(bool(each)) if kind == "bool" else str(each) for each in values] or ["0"]
+    lines = ",\n    ".join(", ".join(clip_facts[at: at + 16]) for at in range(0, len(clip_facts), 16))
     return f"static const {kind} {name}[] = {{\n    {lines}\n}};\n"
 
 

@@ -34,8 +34,8 @@ def arrays(made: Flat) -> str:
     for table in PLAIN:
         rows = [f"    {_whole(row[0])}" for row in made.tables[table]]
         found.append(_array("int32_t", table.upper(), rows or ["    0"]))
-    firsts = [f"    {row[1]}" for row in made.tables["layers"]]
-    found.append(_array("int32_t", "FIRST_STATES", firsts or ["    0"]))
+    first_states = [f"    {row[1]}" for row in made.tables["layers"]]
+    found.append(_array("int32_t", "FIRST_STATES", first_states or ["    0"]))
     degrees = [f"    {_DEGREES.get(text, 0.0)!r}" for text in FACING_TEXTS]
     found.append(_array("double", "DEGREES", degrees))
     return "\n".join(found)

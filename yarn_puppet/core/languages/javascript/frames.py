@@ -23,11 +23,11 @@ FIELDS = {
 def frames_code(made: Flat, geometry: Geometry) -> str:
     """The tables, the infos and the functions."""
     rows = frame_rows(made, geometry)
-    numbers = {"FIRST_FRAMES": rows.firsts, "FACES_LEFT": [each.faces_left for each in geometry.told],
+    numbers = {"FIRST_FRAMES": rows.first_frames, "FACES_LEFT": [each.faces_left for each in geometry.clip_facts],
                "WINDOW_BOXES": rows.window_boxes, "RULE_BOXES": rows.rule_boxes, "TINTS": rows.tints,
                "PINNED_TO": [each.pinned_to for each in geometry.layers],
                "UNDER": [each.under for each in geometry.layers]}
-    clips = {each.id: place for place, each in enumerate(geometry.told)}
+    clips = {each.id: place for place, each in enumerate(geometry.clip_facts)}
     infos: dict[str, list[Mapping[str, Any]]] = {
         "MOMENT_INFOS": [_moment(each, clips) for clip in geometry.moments for each in clip],
         "WINDOW_INFOS": [
@@ -39,7 +39,7 @@ def frames_code(made: Flat, geometry: Geometry) -> str:
     }
     return "\n".join((
         _table("FRAMES", rows.frames), _table("BOXES", rows.boxes), _table("ANCHOR_POINTS", rows.anchors),
-        _table("CLIP_TIMES", [(each.length, each.turns, each.holds) for each in geometry.told]),
+        _table("CLIP_TIMES", [(each.length, each.turns, each.holds) for each in geometry.clip_facts]),
         *(f"const {key} = {json.dumps(value)};" for key, value in numbers.items()),
         *(f"export const {key} = [{_lines(map(json.dumps, value))}];" for key, value in infos.items()),
         f"export const SHEET_FILES = {json.dumps(geometry.sheets)};",

@@ -29,7 +29,7 @@ JS_NAMES = ReadFormats(
     "senses[{}]", "memoRead(p, {})", "p.thresholds[{}]", "(p.lives[{}] >= 0)", "p.down[{}]",
     "windowOpen(p, {})", "stateActive(p, {})",
     {"done": "doneOf(p, l)", "elapsed": "elapsedOf(p, l)", "clip_time": "clipTimeOf(p, l)",
-     "loops": "p.layers[l].loops", "facing": "p.facing"},
+     "loops": "p.layers[l].cycle", "facing": "p.facing"},
     {"/": "divided({}, {})", "abs": "Math.abs({})", "sign": "signOf({})", "min": "leastOf({}, {})",
      "max": "mostOf({}, {})"},
     "{} === {}", "{} !== {}", "true", "false")
@@ -189,9 +189,9 @@ class _JavaScript:
             "MOMENT_NAMES": [each.name for clip in self.made.clips for each in clip.moments],
             "WINDOW_NAMES": [each.name for clip in self.made.clips for each in clip.windows],
         }
-        told = {"ACTION_IDS": program.actions, "SENSE_IDS": [each.id for each in program.senses]}
+        ids = {"ACTION_IDS": program.actions, "SENSE_IDS": [each.id for each in program.senses]}
         names["MADE_OF"] = self.made_of
-        return "\n".join([*(f"const {key} = {json.dumps(value)};" for key, value in told.items()),
+        return "\n".join([*(f"const {key} = {json.dumps(value)};" for key, value in ids.items()),
                           *(f"export const {key} = {json.dumps(value)};" for key, value in names.items()),
                           "export {RATE, SHAPE};", ""])
 

@@ -94,7 +94,7 @@ def _frames(geometry: Geometry | None) -> str:
     if geometry is None:
         return ""
     lines = []
-    for clip, frames in zip(geometry.told, geometry.clips, strict=True):
+    for clip, frames in zip(geometry.clip_facts, geometry.clips, strict=True):
         rows = "".join(
             f"\n        ({frame.sheet}, {frame.page}, {frame.cell!r}, {frame.corner!r}, {frame.flipped}, "
             f"{tuple(map(tuple, frame.boxes))!r}, "
@@ -102,13 +102,13 @@ def _frames(geometry: Geometry | None) -> str:
             for frame in frames)
         lines.append(f"\n    {clip.id!r}: ({rows}\n    ),")
     times = {clip.id: (clip.length, clip.turns, clip.holds, tuple([each.until for each in frames]))
-             for clip, frames in zip(geometry.told, geometry.clips, strict=True)}
+             for clip, frames in zip(geometry.clip_facts, geometry.clips, strict=True)}
     pinned = [(geometry.anchor_ids[each.pinned_to] if each.pinned_to >= 0 else None, each.under)
               for each in geometry.layers]
     tables = {
         "@SHEETS@": repr(geometry.sheets),
         "@ANCHORS@": repr(dict(zip(geometry.anchors, geometry.anchor_ids, strict=True))),
-        "@FACES_LEFT@": repr(tuple([each.id for each in geometry.told if each.faces_left])),
+        "@FACES_LEFT@": repr(tuple([each.id for each in geometry.clip_facts if each.faces_left])),
         "@FRAMES@": f"{{{''.join(lines)}\n}}", "@CLIP_TIMES@": repr(times), "@LAYERS@": repr(tuple(pinned)),
     }
     text = template("python", "frames.py.txt") + template("python", "figure.py.txt")

@@ -193,8 +193,8 @@ class _ChartReader:
                     for word in (each.get("target") or "").split() if word in self.histories]
         if words and not ids:
             self.unread.append(f"where {element.get('id') or 'the chart'} starts: {' '.join(words)}, which is no state")
-        firsts = [self._entered(self.made[each]) for each in inside if each in self.made]
-        return next(iter([*ids, *firsts]), None)
+        entered = [self._entered(self.made[each]) for each in inside if each in self.made]
+        return next(iter([*ids, *entered]), None)
 
     def _transition(self, element: Element, source: str, name: str, number: int) -> None:
         targets = (element.get("target") or "").split()

@@ -109,9 +109,9 @@ class _Writer:
         values: list[tuple[str, object, str, str]] = [("facing", program.facing_start, "facing", "")]
         for kind, those in (("sense", program.senses), ("memo", program.memos)):
             values += [(self.data.names[kind, place], each.start, kind, each.name) for place, each in enumerate(those)]
-        told = {"threshold": [each.name for each in program.thresholds],
+        known = {"threshold": [each.name for each in program.thresholds],
                 "intent": [each.name for each in program.intents]}
-        values += [(name, False, kind, told[kind][int(str(key))] if kind in told else str(key))
+        values += [(name, False, kind, known[kind][int(str(key))] if kind in known else str(key))
                    for (kind, key), name in self.data.names.items() if kind in ("threshold", "intent", "window")]
         values += [(f"{layer}_{each}", False if each == "done" else 0, each, "")
                    for layer in self.layers for each in self.built_in]
@@ -231,7 +231,7 @@ class _Writer:
         program = self.program
         owners = self.owners
 
-        def told(what: str, of: Sequence[str]) -> list[str]:
+        def left_out(what: str, of: Sequence[str]) -> list[str]:
             names = ", ".join(of[:6]) + (f" and {len(of) - 6} more" if len(of) > 6 else "")
             return [f"{what}: {names}"] if of else []
 
@@ -241,23 +241,23 @@ class _Writer:
         usable = [each for owner in owners for exits in owner.exits for each in exits]
         played = [each for each in program.states if each.spread]
         return [
-            *told("what is in no layer is left out", [each.name for each in owners if each.layer < 0]),
-            *told("moments, windows and how long frames last are the game's", sorted(program.clips)),
-            *told("blends are cuts", ways(each for each in usable if each.blend is not None)),
-            *told("overriding transitions come after those further in", ways(
+            *left_out("what is in no layer is left out", [each.name for each in owners if each.layer < 0]),
+            *left_out("moments, windows and how long frames last are the game's", sorted(program.clips)),
+            *left_out("blends are cuts", ways(each for each in usable if each.blend is not None)),
+            *left_out("overriding transitions come after those further in", ways(
                 each for each in usable if each.overrides)),
-            *told("while-rules are the game's", [each.name for each in owners if each.rules]),
-            *told("spreads are one state without a clip", [each.name for each in played]),
-            *told("speeds of clips are as drawn", [
+            *left_out("while-rules are the game's", [each.name for each in owners if each.rules]),
+            *left_out("spreads are one state without a clip", [each.name for each in played]),
+            *left_out("speeds of clips are as drawn", [
                 each.name for each in program.states if each.speed.source is not None or each.speed.fixed != 1]),
-            *told("gestures become intents in the game, which sets them and lets them lapse", [
+            *left_out("gestures become intents in the game, which sets them and lets them lapse", [
                 each.name for each in program.intents]),
-            *told("thresholds are the game's", [each.name for each in program.thresholds]),
-            *told("layers run together, how they are shown is the game's", [
+            *left_out("thresholds are the game's", [each.name for each in program.thresholds]),
+            *left_out("layers run together, how they are shown is the game's", [
                 each.name for each in program.layers[1:]]),
-            *told("conditions that use intents on a side of “or” use all of them up", ways(
+            *left_out("conditions that use intents on a side of “or” use all of them up", ways(
                 each for each in usable if each.condition is not None and _either(each.condition.tree))),
-            *told("of a group that remembers, entering where it already is", ways(
+            *left_out("of a group that remembers, entering where it already is", ways(
                 each for each in usable if not each.reenters and each.target < 0
                 and program.groups[~each.target].memory >= 0)),
             "at most one transition a layer and tick is taken; the puppet goes on, up to eight",

@@ -12,8 +12,8 @@ from ..clips import Clip, Frame, Point
 from ..events import Moment, Window
 from ..puppet import Puppet, find
 from .clips import Event, clip_changed, clip_replaced, copied, with_ids_of_their_own
+from .frames.attachments import LEAST_WINDOW, with_length
 from .frames.between import anchor_row, anchors_at, anchors_kept, anchors_of
-from .frames.hung import LEAST_WINDOW, with_length
 from .frames.mirroring import facing, stood
 
 

@@ -113,14 +113,14 @@ def places_of(puppet: Puppet, kind: NameKind, name: str) -> tuple[str, ...]:
     if kind == "anchors":
         ids = {anchor.id for anchor in puppet.anchors if anchor.name == name}
         frames = sum(point.anchor in ids for clip in puppet.clips for frame in clip.frames for point in frame.anchors)
-        moments = _told(puppet, lambda moment: moment.anchor in ids)
+        moments = _moments_that(puppet, lambda moment: moment.anchor in ids)
         return (*([f"{frames} frames"] if frames else ()), *moments)
     if kind == "windows":
         return _window_places(puppet, name)
-    return tuple(_told(puppet, lambda moment: moment.kind == NAMED_MOMENTS[kind] and moment.name == name))
+    return tuple(_moments_that(puppet, lambda moment: moment.kind == NAMED_MOMENTS[kind] and moment.name == name))
 
 
-def _told(puppet: Puppet, fits: Callable[..., bool]) -> list[str]:
+def _moments_that(puppet: Puppet, fits: Callable[..., bool]) -> list[str]:
     return [f"{moment.kind} at {moment.at:g} ms of {clip.name}"
             for clip in puppet.clips for moment in clip.moments if fits(moment)]
 

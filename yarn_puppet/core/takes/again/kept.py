@@ -219,7 +219,7 @@ def _known(kept: _Kept, setup: Setup) -> tuple[int, Records | None]:
     old = kept.now
     if old is None or old.setup is None:
         return 0, None
-    touched = first_touched(old.setup, setup, old.firsts, len(old))
+    touched = first_touched(old.setup, setup, old.first_seen, len(old))
     return touched, old.up_to(touched)
 
 
@@ -280,7 +280,7 @@ def _again(kept: _Kept, setup: Setup) -> Iterator[Records | None]:
 
 def _since(before: Records, setup: Setup) -> int:
     """The first tick in which a run of before can differ from one with a setup."""
-    return first_touched(before.setup, setup, before.firsts, len(before)) if before.setup is not None else 0
+    return first_touched(before.setup, setup, before.first_seen, len(before)) if before.setup is not None else 0
 
 
 def _changed(kept: _Kept, before: Records, setup: Setup) -> Difference | None:

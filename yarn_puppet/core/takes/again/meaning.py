@@ -28,7 +28,7 @@ class Meaning:
         self.intent_ids = [each.id for each in program.intents]
         self.group_ids = [each.id for each in program.groups]
         self.state_ids = [each.id for each in program.states]
-        self._told: dict[int, tuple[Any, Any]] = {}
+        self._known: dict[int, tuple[Any, Any]] = {}
         """By identity what was told already, with the part itself, which must live as long."""
         self._kinds: dict[type, Callable[[Any], Any]] = {
             Tree: self._tree, ProgramDeed: self._deed, ProgramClip: self._clip, ProgramMoment: self._shows_clip,
@@ -40,10 +40,10 @@ class Meaning:
         """A part of the program, over ids."""
         if not isinstance(part, tuple) or not part:
             return part
-        known = self._told.get(id(part))
+        known = self._known.get(id(part))
         if known is None:
             tell: Callable[[Any], Any] = self._kinds.get(type(part), self._fields)
-            known = self._told[id(part)] = part, tell(part)
+            known = self._known[id(part)] = part, tell(part)
         return known[1]
 
     def _fields(self, part: tuple[Any, ...]) -> tuple[Any, ...]:

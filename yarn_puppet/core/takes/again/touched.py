@@ -15,7 +15,7 @@ from typing import Any
 from ...engine.plain.tick import initial_state
 from ...engine.program import Program, ProgramIntent
 from ...engine.program_clips import ProgramDeed
-from ..firsts import Firsts
+from ..first_seen import FirstSeen
 from ..run import Setup
 from .meaning import Meaning
 
@@ -32,7 +32,7 @@ OF_THE_WORLD = ("anchors", "axes", "mover", "booth")
 """The fields of a puppet that the world reads, in any tick. Its clips come with the states that play them."""
 
 
-def first_touched(before: Setup, after: Setup, firsts: Firsts, ticks: int) -> int:
+def first_touched(before: Setup, after: Setup, first_seen: FirstSeen, ticks: int) -> int:
     """The first tick of a run of `before`, `ticks` long, that may differ with `after`; `ticks` where none does."""
     old, new = Meaning(before), Meaning(after)
     if before.world is not after.world and before.world != after.world:
@@ -43,8 +43,8 @@ def first_touched(before: Setup, after: Setup, firsts: Firsts, ticks: int) -> in
         return 0
     if _starts(before.program) != _starts(after.program):
         return 0
-    found = [ticks, *_by_intents(old, new, firsts), *_by_dummies(before, after)]
-    found += [firsts.nodes.get(id, ticks) for id in _nodes_touched(old, new)]
+    found = [ticks, *_by_intents(old, new, first_seen), *_by_dummies(before, after)]
+    found += [first_seen.nodes.get(id, ticks) for id in _nodes_touched(old, new)]
     return min(found)
 
 
@@ -68,7 +68,7 @@ def _starts(program: Program) -> list[str]:
             for layer in initial_state(program).layers]
 
 
-def _by_intents(old: Meaning, new: Meaning, firsts: Firsts) -> list[int]:
+def _by_intents(old: Meaning, new: Meaning, first_seen: FirstSeen) -> list[int]:
     """An intent is of no account before one of its actions is pressed, or something arms it. What reads it is a state's
     or a group's, and touched as such."""
     was, now = _intents(old.program), _intents(new.program)
@@ -83,11 +83,11 @@ def _by_intents(old: Meaning, new: Meaning, firsts: Firsts) -> list[int]:
         if id in by_deeds:
             # It may have been armed, or have failed to be, wherever the deed was done.
             return [0]
-        if id in firsts.armed:
-            found.append(firsts.armed[id])
+        if id in first_seen.armed:
+            found.append(first_seen.armed[id])
         for program, each in ((old.program, was.get(id)), (new.program, now.get(id))):
             if each is not None:
-                pressed = (firsts.actions.get(program.actions[place]) for place in each.touches + each.steps)
+                pressed = (first_seen.actions.get(program.actions[place]) for place in each.touches + each.steps)
                 found += [tick for tick in pressed if tick is not None]
     return found
 

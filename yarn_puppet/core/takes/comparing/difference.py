@@ -13,9 +13,9 @@ from ..trace import Names
 from .facts import Telling
 from .lining_up import Moved, moved, occurrences
 from .matching import Matching
-from .words import Says, first_words, in_words, told_apart
+from .words import Says, distinguished, first_words, in_words
 
-MOST_TOLD = 4
+MOST_SHOWN_DIFFERENCES = 4
 """Of the first tick that differs, what is told in a sentence; of the rest only how many there are."""
 
 
@@ -29,7 +29,7 @@ class Parting(NamedTuple):
     @property
     def words(self) -> str:
         """In what, as a list."""
-        return ", ".join(first_words(self.values, MOST_TOLD))
+        return ", ".join(first_words(self.values, MOST_SHOWN_DIFFERENCES))
 
 
 class Difference(NamedTuple):
@@ -129,7 +129,7 @@ class _Parted:
             if not any(fields.values()):
                 return ()
         old, new = self.telling[0].facts(one, fields), self.telling[1].facts(other, fields)
-        return tuple([told_apart(each) for each in in_words(old, new, self.names)])
+        return tuple([distinguished(each) for each in in_words(old, new, self.names)])
 
 
 def _unlike(one: Report | BoothState | None, other: Report | BoothState | None) -> set[str]:

@@ -72,7 +72,7 @@ class Telling:
         self.intents = [self._id("intent", each.id) for each in program.intents]
         self._lists: dict[tuple[type, str], list[str]] = {
             (Report, "senses"): self.senses, (Report, "memos"): self.memos, (Report, "thresholds"): self.thresholds,
-            (BoothState, "told"): list(SENSES)[2:],
+            (BoothState, "reported_senses"): list(SENSES)[2:],
         }
         self._kinds: dict[type, Callable[[Any], Any]] = {
             ProgramDeed: self._deed, ProgramRule: self._rule, InForce: self._in_force, Tree: self._tree,
@@ -113,9 +113,9 @@ class Telling:
         yield from self._value(value, (*path, field))
 
     def _value(self, value: Any, path: Path) -> Iterator[tuple[Path, Any]]:
-        told = self._kinds.get(type(value))
-        if told is not None:
-            value = told(value)
+        describe = self._kinds.get(type(value))
+        if describe is not None:
+            value = describe(value)
         if isinstance(value, dict):
             for field, each in value.items():
                 yield from self._value(each, (*path, field))

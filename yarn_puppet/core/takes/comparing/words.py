@@ -82,7 +82,7 @@ def in_words(old: Facts, new: Facts, names: tuple[Names, Names]) -> tuple[Says, 
 RANKS = ("state", "senses", "memos", "thresholds", *REPORTED, "plays", "facing", "windows", "moments", "armed", "used",
          "hits", "blows", "x", "y", "dummies", "health", "rules", "taken")
 """What counts most first; what is not named comes last, and what is a matter of counting after that."""
-COUNTS = ("serial", "loops", "elapsed", "told", "struck")
+COUNTS = ("visit", "cycle", "elapsed", "reported_senses", "struck")
 
 
 def _rank(path: Path) -> int:
@@ -171,7 +171,7 @@ def said(value: Any) -> str:
     return f"{value:.2f}".rstrip("0").rstrip(".") if isinstance(value, float) else str(value)
 
 
-def told_apart(says: Says) -> Says:
+def distinguished(says: Says) -> Says:
     """What differs by less than two digits show, with all of them."""
     return says if says.before != says.after else says._replace(after=f"{says.after} (by very little)")
 

@@ -27,7 +27,7 @@ class Route(NamedTuple):
     """A way to where something is so: how many ticks it took, and the actions that were down, stretch by stretch."""
 
     ticks: int
-    hands: tuple[frozenset[str], ...]
+    tried_controls: tuple[frozenset[str], ...]
 
 
 def way_to(record: Record, so: Callable[[Record], bool], most_ticks: int) -> tuple[Route | None, int]:
@@ -36,18 +36,18 @@ def way_to(record: Record, so: Callable[[Record], bool], most_ticks: int) -> tup
     if so(record):
         return Route(0, ()), 0
     setup = record.setup
-    hands = hands_tried(setup)
-    letting_go = _told_by_letting_go(setup)
+    tried_controls = controls_tried(setup)
+    letting_go = _timed_actions(setup)
     # A game that told of a hit in this tick does not tell of it in all that follow, nor hold everything for ever.
-    told = record.controls.told
-    controls = record.controls._replace(told=told._replace(landed=(), stopped=False) if told is not None else None)
+    game = record.controls.game
+    controls = record.controls._replace(game=game._replace(landed=(), stopped=False) if game is not None else None)
     waiting: deque[tuple[RunState, int, tuple[frozenset[str], ...], Controls]] = deque(
         [(record.after, 0, (), controls)])
     known = {_place(record.after, letting_go)}
     tried = 0
     while waiting:
         state, ticks, before, controls = waiting.popleft()
-        for down in hands:
+        for down in tried_controls:
             # Breadth first: what is left to go on from took as long, or longer.
             if ticks >= most_ticks or tried >= MOST_TRIED:
                 return None, tried
@@ -66,7 +66,7 @@ def way_to(record: Record, so: Callable[[Record], bool], most_ticks: int) -> tup
     return None, tried
 
 
-def hands_tried(setup: Setup) -> tuple[frozenset[str], ...]:
+def controls_tried(setup: Setup) -> tuple[frozenset[str], ...]:
     """The combinations of actions that are tried, the fewest first."""
     actions = setup.program.actions
     mover = setup.puppet.mover
@@ -76,7 +76,7 @@ def hands_tried(setup: Setup) -> tuple[frozenset[str], ...]:
     return (frozenset(), *(frozenset((each,)) for each in (*ways, *others)), *pairs)
 
 
-def _told_by_letting_go(setup: Setup) -> tuple[int, ...]:
+def _timed_actions(setup: Setup) -> tuple[int, ...]:
     """The places of actions of which it counts how long they were down."""
     places = {action: place for place, action in enumerate(setup.program.actions)}
     return tuple(sorted({places[each.action] for each in setup.puppet.intents

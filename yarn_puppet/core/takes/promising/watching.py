@@ -30,43 +30,43 @@ class Stretches:
 
     def __init__(self, happening: Happening) -> None:
         self.happening = happening
-        self.firsts: list[int] = []
-        self.lasts: list[int] = []
+        self.starts: list[int] = []
+        self.ends: list[int] = []
         self._visits: list[object] = []
 
     def __iter__(self) -> Iterator[Stretch]:
-        return map(Stretch, self.firsts, self.lasts)
+        return map(Stretch, self.starts, self.ends)
 
     def see(self, tick: int, record: Record) -> bool:
         """Add a tick; whether a stretch begins in it."""
         visit = visited(self.happening, record)
         if visit is None:
             return False
-        if self.lasts and self.lasts[-1] == tick - 1 and self._visits[-1] == visit:
-            self.lasts[-1] = tick
+        if self.ends and self.ends[-1] == tick - 1 and self._visits[-1] == visit:
+            self.ends[-1] = tick
             return False
-        self.firsts.append(tick)
-        self.lasts.append(tick)
+        self.starts.append(tick)
+        self.ends.append(tick)
         self._visits.append(visit)
         return True
 
     def up_to(self, tick: int) -> Stretches:
         """What was so before a tick."""
-        made, count = Stretches(self.happening), bisect_left(self.firsts, tick)
-        made.firsts, made.lasts, made._visits = self.firsts[:count], self.lasts[:count], self._visits[:count]
-        if made.lasts:
-            made.lasts[-1] = min(made.lasts[-1], tick - 1)
+        made, count = Stretches(self.happening), bisect_left(self.starts, tick)
+        made.starts, made.ends, made._visits = self.starts[:count], self.ends[:count], self._visits[:count]
+        if made.ends:
+            made.ends[-1] = min(made.ends[-1], tick - 1)
         return made
 
     def next(self, tick: int) -> int | None:
         """The first tick from one on in which it is so; None where there is none."""
-        place = bisect_left(self.lasts, tick)
-        return max(tick, self.firsts[place]) if place < len(self.lasts) else None
+        place = bisect_left(self.ends, tick)
+        return max(tick, self.starts[place]) if place < len(self.ends) else None
 
     def begins(self, tick: int) -> bool:
         """Whether a stretch begins in a tick."""
-        place = bisect_left(self.firsts, tick)
-        return place < len(self.firsts) and self.firsts[place] == tick
+        place = bisect_left(self.starts, tick)
+        return place < len(self.starts) and self.starts[place] == tick
 
 
 class WatchedValues:
@@ -157,15 +157,15 @@ class Watched:
         found: list[Stretch] = []
         these, those = self.so[one], self.so[other]
         mine = yours = 0
-        while mine < len(these.firsts) and yours < len(those.firsts):
-            first = max(these.firsts[mine], those.firsts[yours])
-            last = min(these.lasts[mine], those.lasts[yours])
+        while mine < len(these.starts) and yours < len(those.starts):
+            first = max(these.starts[mine], those.starts[yours])
+            last = min(these.ends[mine], those.ends[yours])
             if first <= last:
                 if found and found[-1].last == first - 1:
                     found[-1] = found[-1]._replace(last=last)
                 else:
                     found.append(Stretch(first, last))
-            if these.lasts[mine] < those.lasts[yours]:
+            if these.ends[mine] < those.ends[yours]:
                 mine += 1
             else:
                 yours += 1
@@ -196,7 +196,7 @@ def visited(happening: Happening, record: Record) -> object:
 def _state(id: str, record: Record) -> object:
     for layer in record.report.layers:
         if layer.state == id:
-            return layer.layer, layer.serial
+            return layer.layer, layer.visit
         if id in layer.groups:
             return layer.layer
     return None

@@ -10,7 +10,7 @@ from PyQt6.QtGui import QMouseEvent, QWheelEvent
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from ....core.booth.booth import booth_senses
-from ....core.booth.pushing import hands_of
+from ....core.booth.move_input import move_input_of
 from ....core.booth.senses import SENSES
 from ....core.model.edits import worlds as edits
 from ....core.model.puppet import Puppet
@@ -134,7 +134,7 @@ class BoothPage(QWidget):
         booth = record.after.booth if record is not None else self.player.recording.state.booth
         if booth is None:
             return
-        hands = hands_of(puppet, record.controls.down, record.controls.axes) if record is not None else hands_of(
+        hands = move_input_of(puppet, record.controls.down, record.controls.axes) if record is not None else move_input_of(
             puppet, frozenset())
         values = dict(zip(SENSES, booth_senses(booth, hands), strict=True))
         read = [sense for sense in puppet.senses if sense.id in values]

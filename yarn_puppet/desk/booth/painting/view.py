@@ -21,6 +21,7 @@ from ...session.document import Document
 from ...session.run.player import Player
 from ...widgets import theme
 from ...widgets.key_table import KeyLine
+from ...widgets.painting import painting
 from ...widgets.view import DrawnView
 from ..figure import draw_figure
 from ..scenery import Dummies, draw_tiles, draw_world_props, draw_zones
@@ -165,15 +166,14 @@ class PaintView(DrawnView):
             pixmap = QPixmap(round(self.width() * ratio), round(self.height() * ratio))
             pixmap.setDevicePixelRatio(ratio)
             pixmap.fill(theme.NIGHT)
-            painter = QPainter(pixmap)
-            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-            painter.scale(self.scale, self.scale)
-            painter.translate(-self.corner)
-            draw_tiles(painter, world, seen, 0)
-            self._dim_outside(painter, world, seen)
-            self._draw_grid(painter, world, seen)
-            self._draw_ledges(painter, world, seen)
-            painter.end()
+            with painting(pixmap) as painter:
+                painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+                painter.scale(self.scale, self.scale)
+                painter.translate(-self.corner)
+                draw_tiles(painter, world, seen, 0)
+                self._dim_outside(painter, world, seen)
+                self._draw_grid(painter, world, seen)
+                self._draw_ledges(painter, world, seen)
             self._drawn = (key, pixmap)
         return self._drawn[1]
 

@@ -32,8 +32,8 @@ def news_parts(
         parts += [Word(f"{sheet.name} is missing", strong=True),
                   Token("find it…", theme.MADDER, name=f"find {sheet.id}", action=lambda id=sheet.id: find_file(id))]
     # What is missing is missing, and nothing else is said of it.
-    told = [news for news in sources.news.values() if news.sheet not in {sheet.id for sheet in missing}]
-    for news in told[:2]:
+    shown = [news for news in sources.news.values() if news.sheet not in {sheet.id for sheet in missing}]
+    for news in shown[:2]:
         sheet = find(document.puppet.sheets, news.sheet)
         if sheet is None:
             continue
@@ -60,8 +60,8 @@ def said_news(news: SheetNews) -> str:
         return f"cannot be read now: {news.problem}"
     counts = ((len(news.moved), "found at another place"), (len(news.redrawn), "drawn anew"),
               (len(news.lost), "gone"), (len(news.fresh), "new"))
-    told = ", ".join(f"{count} {words}" for count, words in counts if count)
-    return f"has changed: {told or 'all as it was'}" + (f"; {news.kept} as they were" if news.kept else "")
+    shown = ", ".join(f"{count} {words}" for count, words in counts if count)
+    return f"has changed: {shown or 'all as it was'}" + (f"; {news.kept} as they were" if news.kept else "")
 
 
 def frame_numbers(frames: list[int]) -> str:
@@ -99,7 +99,7 @@ class NewsList(QDialog):
         scroll.setWidget(inside)
         scroll.setWidgetResizable(True)
         QVBoxLayout(self).addWidget(scroll)
-        sources.told.connect(self.refresh)
+        sources.shown.connect(self.refresh)
         document.puppet_changed.connect(self.refresh)
         self.refresh()
 

@@ -13,7 +13,7 @@ from PyQt6.QtGui import QImage
 from ....core.art.cutting import guess_grid
 from ....core.art.marks import mark_of
 from ....core.formats.file_names import path_problem, said
-from ....core.formats.pictures.apart.reading_apart import Stopped, Told
+from ....core.formats.pictures.apart.reading_apart import OnProgress, Stopped
 from ....core.formats.pictures.budget import HARDEST_PIXELS, MOST_PIXELS
 from ....core.formats.pictures.pages import TooLarge
 from ....core.model.clips import Grid, Mark
@@ -50,14 +50,14 @@ class PictureReader(Job):
 
     finished = pyqtSignal(list, list)
     """What was read, and what was not."""
-    _told = pyqtSignal(int, int, int)
+    _progress = pyqtSignal(int, int, int)
 
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
         self.part = (0, 0)
         """How many pictures of a folder were read, of how many; none where it is a single file."""
         self._number = 0
-        self._told.connect(self._on_told)
+        self._progress.connect(self._on_progress)
 
     def read(self, paths: list[Path], however_large: bool = False) -> None:
         """Begin to read; `however_large` once someone was asked."""
@@ -67,19 +67,19 @@ class PictureReader(Job):
             number = self._number
             self.part = (0, 0)
 
-            def told(done: int, whole: int) -> None:
+            def progress(done: int, whole: int) -> None:
                 # The window may close meanwhile, and Qt's side of this object be gone with it.
                 with suppress(RuntimeError):
-                    self._told.emit(number, done, whole)
+                    self._progress.emit(number, done, whole)
 
-            self.start(paths, lambda path: _read(path, most, told, lambda: number == self._number), self._sorted)
+            self.start(paths, lambda path: _read(path, most, progress, lambda: number == self._number), self._sorted)
 
     def cancel(self) -> None:
         """Stop in the middle of whatever it is; nothing comes of the run."""
         self._number += 1
         super().cancel()
 
-    def _on_told(self, number: int, done: int, whole: int) -> None:
+    def _on_progress(self, number: int, done: int, whole: int) -> None:
         if number == self._number:
             self.part = (done, whole)
             self.progressed.emit()
@@ -89,12 +89,12 @@ class PictureReader(Job):
                            [each for each in outcomes if isinstance(each, Unread)])
 
 
-def _read(path: Path, most: int, told: Told, wanted: Callable[[], bool]) -> Read | Unread:
+def _read(path: Path, most: int, progress: OnProgress, wanted: Callable[[], bool]) -> Read | Unread:
     if problem := path_problem(path):
         return Unread(path, problem)
     left_out: list[str] = []
     try:
-        images, durations = zip(*read_pictures(path, most, left_out, told, wanted), strict=True)
+        images, durations = zip(*read_pictures(path, most, left_out, progress, wanted), strict=True)
     except TooLarge as error:
         return Unread(path, str(error), large=True)
     except Stopped:

@@ -36,8 +36,8 @@ def event_words(event: Moment | Window, puppet: Puppet) -> str:
         into = [node.name for node in puppet.nodes if node.id in event.into]
         return f"into {', '.join(into)}" if into else event.name
     anchor = next((each.name for each in puppet.anchors if each.id == event.anchor), None)
-    at = f" at {anchor}" if anchor else ""
+    where = f" at {anchor}" if anchor else ""
     given = f"({', '.join(each.name for each in event.arguments)})" if event.arguments else ""
     words = MOMENTS[event.kind].label.format(
-        **asdict(event), at=at, follows=", follows" if event.follow and at else "", given=given)
+        **asdict(event), where=where, follows=", follows" if event.follow and where else "", given=given)
     return words + (" · only on a hit" if event.only_on_hit else "")

@@ -13,6 +13,7 @@ from ....core.model.events import Moment, Window
 from ...pictures.art import Art, draw_fitted
 from ...session.document import Document
 from ...widgets import theme
+from ...widgets.painting import painting
 from ...widgets.things import Thing
 from ...widgets.view import DrawnView
 from ..clip_desk import ClipDesk
@@ -128,10 +129,9 @@ class Lanes(DrawnView):
             self._resting = QPixmap(round(self.width() * ratio), round(self.height() * ratio))
             self._resting.setDevicePixelRatio(ratio)
             self._resting.fill(Qt.GlobalColor.transparent)
-            still = QPainter(self._resting)
-            still.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
-            self._rest(still, clip)
-            still.end()
+            with painting(self._resting) as still:
+                still.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
+                self._rest(still, clip)
         painter.drawPixmap(0, 0, self._resting)
 
     def _rest(self, painter: QPainter, clip: Clip) -> None:

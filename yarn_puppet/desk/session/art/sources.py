@@ -33,7 +33,7 @@ OPENED_MS = 1500
 class Sources(QObject):
     """Keeps the art as its files are. `news` tells, sheet by sheet, what someone should know of."""
 
-    told = pyqtSignal()
+    changed = pyqtSignal()
     """Other news, or other art."""
 
     def __init__(self, document: Document, art: Art) -> None:
@@ -42,7 +42,7 @@ class Sources(QObject):
         self.news: dict[str, SheetNews] = {}
         self._files = FileWatch(self)
         self._files.changed.connect(self._changed)
-        self._files.settled.connect(self.told)
+        self._files.settled.connect(self.changed)
         self._gone: dict[Path, tuple[QImage, ...]] = {}
         """What was drawn in files that are not there now: it tells what is new when they come back."""
         self._jobs: dict[str, int] = {}
@@ -51,7 +51,7 @@ class Sources(QObject):
         self._paths: dict[Path, list[str]] = {}
         self._opened = QTimer(self, interval=OPENED_MS, singleShot=True)
         self._opened.timeout.connect(self._check)
-        art.arrived.connect(self.told)
+        art.arrived.connect(self.changed)
         document.puppet_changed.connect(self._puppet_changed)
         document.replaced.connect(self._replaced)
         self._puppet_changed()
@@ -185,7 +185,7 @@ class Sources(QObject):
         if outcome.problem or outcome.drawing is None:
             # What was decoded before stays on show: half a file is no reason to lose the picture.
             self.news[sheet.id] = SheetNews(sheet.id, 0, (), (), (), (), outcome.problem)
-            self.told.emit()
+            self.changed.emit()
             return
         if not all(cell in outcome.looked for cell, _ in self._shown(sheet.id)):
             # The cells of frames that came in meanwhile were not looked at.
@@ -218,9 +218,9 @@ class Sources(QObject):
             Lost(at.clip, clips[at.clip].frames[at.frame].cell, clips[at.clip].frames[at.frame].mark)
             for at in found.lost
         )
-        told = SheetNews(sheet.id, found.kept, moved, redrawn, lost, fresh)
-        if told.moved or told.redrawn or told.lost or told.fresh:
-            self.news[sheet.id] = told
+        changed = SheetNews(sheet.id, found.kept, moved, redrawn, lost, fresh)
+        if changed.moved or changed.redrawn or changed.lost or changed.fresh:
+            self.news[sheet.id] = changed
         else:
             self.news.pop(sheet.id, None)
         steps = [found.puppet, *recut_too(puppets[1:], drawing)]
@@ -228,7 +228,7 @@ class Sources(QObject):
             steps = [changed(each, "sheets", sheet.id, grid=outcome.grid) for each in steps]
         self.document.follow(f"follow {sheet.name}", steps[0], steps[1:])
         self._show_lost()
-        self.told.emit()
+        self.changed.emit()
 
     # What is told -----------------------------------------------------------------------------------------------
 
@@ -246,7 +246,7 @@ class Sources(QObject):
             else:
                 del self.news[sheet]
             self._show_lost()
-            self.told.emit()
+            self.changed.emit()
 
     def find_again(self, sheet: str, path: Path) -> str:
         """A missing sheet was found: use this file, and others that are missing where the same move takes them.
@@ -272,7 +272,7 @@ class Sources(QObject):
             self.art.forget(path)
             self._files.seen(path)
             self._start(id, opened=True)
-        self.told.emit()
+        self.changed.emit()
         return ""
 
 

@@ -79,7 +79,7 @@ class JournalKeeper(QObject):
         self.problem = ""
         self._timer = QTimer(self, interval=AFTER_MS, singleShot=True)
         self._timer.timeout.connect(self.flush)
-        self._writer = _Writer(self.folder, WindowCall(self._on_told))
+        self._writer = _Writer(self.folder, WindowCall(self._on_progress))
         self._last: Work | None = None
         for changed in (document.puppet_changed, document.world_changed, document.takes_changed, document.replaced):
             changed.connect(self._changed)
@@ -90,8 +90,8 @@ class JournalKeeper(QObject):
         return self._writer.path
 
     def _changed(self) -> None:
-        told = self._last is not None and self._last.saved
-        if not told and len(self.document.history.past) > 1 and not self.document.unsaved:
+        was_saved = self._last is not None and self._last.saved
+        if not was_saved and len(self.document.history.past) > 1 and not self.document.unsaved:
             # From a save on it is counted what no file has.
             self.flush()
         elif not self._timer.isActive():
@@ -132,7 +132,7 @@ class JournalKeeper(QObject):
                 left.path.unlink(missing_ok=True)
         return True
 
-    def _on_told(self, problem: str) -> None:
+    def _on_progress(self, problem: str) -> None:
         if problem:
             self._timer.start(AGAIN_MS)
         if problem != self.problem:

@@ -58,7 +58,7 @@ class Theirs(NamedTuple):
 class OwnFiles(QObject):
     """Watches the files of a document, as its art is watched."""
 
-    told = pyqtSignal(object)
+    changed = pyqtSignal(object)
     """`Theirs`: a file is another."""
     settled = pyqtSignal(Path)
     """It is as this desk knows it again, or it was decided."""
@@ -142,7 +142,7 @@ class OwnFiles(QObject):
         value = _read(path) if path.exists() else "is not there any more"
         if isinstance(value, str):
             self._unsettled.add(path)
-            self.told.emit(theirs._replace(value=None, problem=value, taken=False))
+            self.changed.emit(theirs._replace(value=None, problem=value, taken=False))
             return
         if path == self.document.path:
             self.document.edit(TAKEN, value)
@@ -167,10 +167,10 @@ class OwnFiles(QObject):
         elif theirs.value is not None and theirs.taken:
             self.take_theirs(theirs)
             if path not in self._unsettled:
-                self.told.emit(theirs)
+                self.changed.emit(theirs)
         else:
             self._unsettled.add(path)
-            self.told.emit(theirs)
+            self.changed.emit(theirs)
 
     def _theirs(self, path: Path) -> Theirs | None:
         """What a file holds that this desk does not know of; None where it holds what it knew, or has itself."""
@@ -212,7 +212,7 @@ class OwnFiles(QObject):
                 if not isinstance(value, str):
                     self.kept.take_theirs(file, value)
                     self._watch.seen(file)
-                    self.told.emit(Theirs(file, value, None, taken=True))
+                    self.changed.emit(Theirs(file, value, None, taken=True))
         self._go_on()
 
     # Who else ---------------------------------------------------------------------------------------------------

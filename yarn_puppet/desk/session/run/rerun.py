@@ -121,4 +121,4 @@ def _untouched(run: Records | None, base: Setup, ticks: int, setup: Setup) -> Re
     if run is None or not ticks:
         return None
     known = run.up_to(ticks)
-    return known.up_to(first_touched(base, setup, known.firsts, ticks))
+    return known.up_to(first_touched(base, setup, known.first_seen, ticks))

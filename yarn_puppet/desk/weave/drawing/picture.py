@@ -14,6 +14,7 @@ from ...session.document import Document
 from ...session.run.player import Player
 from ...session.snag_list import SnagList
 from ...widgets import theme
+from ...widgets.painting import painting
 from ...widgets.stills import Stills
 from ..placing.ends import Ends, Tail
 from ..placing.layout import Band, Card, Layout
@@ -21,10 +22,10 @@ from ..placing.routing import between, neighbours
 from ..placing.sizes import DOTS
 from ..sentences.conditions import Terms
 from . import cards, threads
-from .standing_out import Focus, Hints, StandingOut
+from .highlight import Focus, Highlight, Hints
 
 
-class WeavePicture(StandingOut):
+class WeavePicture(Highlight):
     """Draws; it changes nothing."""
 
     def __init__(self, document: Document, player: Player, art: Art, snags: SnagList) -> None:
@@ -74,11 +75,10 @@ class WeavePicture(StandingOut):
             self._resting = QPixmap(size)
             self._resting.setDevicePixelRatio(ratio)
             self._resting.fill(Qt.GlobalColor.transparent)
-            still = QPainter(self._resting)
-            still.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
-            still.translate(-seen.topLeft())
-            self._rest(still, layout, hints, focus, active)
-            still.end()
+            with painting(self._resting) as still:
+                still.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
+                still.translate(-seen.topLeft())
+                self._rest(still, layout, hints, focus, active)
         painter.drawPixmap(seen.topLeft(), self._resting)
 
     def _rest(

@@ -294,11 +294,11 @@ class CrossingsView(DrawnView):
         self._at = place if place is not None and place[1] >= 0 else None
         states = self.states
         ways = self._row(states[place[0]]).get(states[place[1]], []) if self._at and place else ()
-        told = self._told(states[place[0]], states[place[1]], list(ways)) if self._at and place else ""
-        self.setToolTip(plain(told))
+        described = self._description(states[place[0]], states[place[1]], list(ways)) if self._at and place else ""
+        self.setToolTip(plain(described))
         self.update()
 
-    def _told(self, source: str, target: str, ways: list[Way]) -> str:
+    def _description(self, source: str, target: str, ways: list[Way]) -> str:
         names = {node.id: node.name for node in self.document.puppet.nodes}
         if not ways:
             return f"{names[source]} does not go to {names[target]}"

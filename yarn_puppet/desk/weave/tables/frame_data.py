@@ -89,7 +89,7 @@ class FrameDataView(DrawnView):
         setup = self.player.recording.setup
         if not self.is_measured and self._asked is not setup.program:
             self._asked = setup.program
-            self._job.start([setup], _measured, self._told)
+            self._job.start([setup], _measured, self._measured_all)
         found = list(self._measured[1]) if self._measured is not None else []
         if self.sorted_by >= 0:
             found.sort(key=COLUMNS[self.sorted_by][2], reverse=self.backwards)
@@ -100,7 +100,7 @@ class FrameDataView(DrawnView):
         """Whether the table is that of the puppet as it is."""
         return self._measured is not None and self._measured[0] is self.player.recording.setup.program
 
-    def _told(self, results: list[tuple[object, tuple[FrameData, ...]]]) -> None:
+    def _measured_all(self, results: list[tuple[object, tuple[FrameData, ...]]]) -> None:
         self._measured = results[0]
         self._resize()
 

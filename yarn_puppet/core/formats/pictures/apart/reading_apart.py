@@ -26,7 +26,7 @@ MODULE = "yarn_puppet.core.formats.pictures.apart.worker"
 GLANCE_SECONDS = 0.05
 """How often someone who waits is asked whether it is still wanted."""
 
-Told = Callable[[int, int], None]
+OnProgress = Callable[[int, int], None]
 
 
 class Stopped(Exception):
@@ -51,12 +51,12 @@ class PictureProcess:
 
     def read(
         self, path: Path, most_pixels: int = MOST_PIXELS, left_out: list[str] | None = None,
-        told: Told = lambda done, whole: None, wanted: Callable[[], bool] = lambda: True,
+        progress: OnProgress = lambda done, whole: None, wanted: Callable[[], bool] = lambda: True,
     ) -> tuple[Page, ...]:
         """The pages of a picture file, an OpenRaster file or a folder of numbered pictures.
 
         Raises PictureProblem; where only the number of pixels stands against it, TooLarge; Stopped once it is not
-        `wanted` any more, and then the process is ended in the middle of it. `told` hears how far a folder is read.
+        `wanted` any more, and then the process is ended in the middle of it. `progress` hears how far a folder is read.
         """
         # What is not wanted any more does not wait for others either.
         while not self._lock.acquire(timeout=GLANCE_SECONDS):
@@ -65,13 +65,13 @@ class PictureProcess:
         try:
             idle = self._process is not None
             try:
-                return self._asked(path, most_pixels, left_out, told, wanted)
+                return self._asked(path, most_pixels, left_out, progress, wanted)
             except _Killed as killed:
                 # It may have been killed while it had nothing to do: that is no fault of this picture.
                 if not idle:
                     raise killed.problem from None
             try:
-                return self._asked(path, most_pixels, left_out, told, wanted)
+                return self._asked(path, most_pixels, left_out, progress, wanted)
             except _Killed as killed:
                 raise killed.problem from None
         finally:
@@ -101,7 +101,7 @@ class PictureProcess:
         """The number of the process, None where there is none."""
         return self._process.pid if self._process is not None else None
 
-    def _asked(self, path: Path, most_pixels: int, left_out: list[str] | None, told: Told,
+    def _asked(self, path: Path, most_pixels: int, left_out: list[str] | None, progress: OnProgress,
                wanted: Callable[[], bool]) -> tuple[Page, ...]:
         ask = msgspec.json.encode(PictureRequest(os.fsencode(path.absolute()), most_pixels))
         if len(ask) > LONGEST:
@@ -121,7 +121,7 @@ class PictureProcess:
                 raise self._ended(path, most_pixels)
             answer = ANSWER.decode(content)
             if isinstance(answer, Progress):
-                told(answer.done, answer.whole)
+                progress(answer.done, answer.whole)
             elif isinstance(answer, Unreadable):
                 where = str(path) if answer.path == said(path.absolute()) else answer.path
                 raise (TooLarge if answer.large else PictureProblem)(where, answer.what)

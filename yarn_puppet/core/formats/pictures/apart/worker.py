@@ -60,13 +60,13 @@ def _write(connection: socket.socket, ask: PictureRequest, path: Path, file) -> 
     left_out: list[str] = []
     last = 0.0
 
-    def told(done: int, whole: int) -> None:
+    def progress(done: int, whole: int) -> None:
         nonlocal last
         if time.monotonic() - last > PROGRESS_SECONDS:
             last = time.monotonic()
             _tell(connection, Progress(done, whole))
 
-    for image, duration in drawn_in(path, ask.most_pixels, left_out, told):
+    for image, duration in drawn_in(path, ask.most_pixels, left_out, progress):
         high = max(1, BAND // image.width)
         for top in range(0, image.height, high):
             file.write(image.crop((0, top, image.width, min(image.height, top + high))).tobytes())

@@ -19,7 +19,7 @@ static void at_part(@_layer_now *layer, const clip_row *clip, int32_t part) {
     layer->base = own_time_in(clip, part, 0);
 }
 
-static void enter(@ *p, int l, int32_t state, int64_t serial) {
+static void enter(@ *p, int l, int32_t state, int64_t visit) {
     @_layer_now *layer = &p->layers[l];
     int32_t group;
     int word;
@@ -27,7 +27,7 @@ static void enter(@ *p, int l, int32_t state, int64_t serial) {
     layer->variant = 0;
     layer->clip = clip_in(state, 0);
     layer->ticks = layer->time = layer->loops = layer->advance = layer->shown = 0;
-    layer->serial = serial;
+    layer->visit = visit;
     layer->fresh = true;
     layer->ended = layer->landed = layer->settled = false;
     layer->waiting_count = layer->late_count = layer->part = 0;
@@ -137,7 +137,7 @@ APART static void take(const work *w, int l, int32_t found, int16_t *used, int c
             first = false;
         }
         do_deeds(w, l, STATES[left].leaving, STATES[left].leaving_count);
-        enter(w->p, l, target, layer->serial + 1);
+        enter(w->p, l, target, layer->visit + 1);
         if (BLENDS) {
             blend_begun(layer, &before, transition);
         }

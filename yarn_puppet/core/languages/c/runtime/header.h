@@ -51,7 +51,7 @@ typedef struct {
 
 typedef struct {
     int32_t state, variant;
-    int64_t ticks, time, loops, serial, advance;
+    int64_t ticks, time, loops, visit, advance;
     int64_t shown; /* the time on show: that with which the last tick began */
     int64_t quiet; /* nothing of the clip changes before this time */
     int64_t base; /* the clip's own time in this part is base + time, or base - time */

@@ -84,7 +84,7 @@ static void fire(const work *w, int l, int32_t clip, int64_t time, int32_t place
         out->moments[out->moment_count].layer = l;
         out->moments[out->moment_count].clip = clip;
         out->moments[out->moment_count].frame = frame;
-        out->moments[out->moment_count].visit = w->p->layers[l].serial;
+        out->moments[out->moment_count].visit = w->p->layers[l].visit;
         out->moments[out->moment_count++].moment = CLIPS[clip].moments + place;
     }
 }
@@ -256,7 +256,7 @@ APART static void hear(const work *w, const @_landed *news) {
         return;
     }
     layer = &w->p->layers[news->layer];
-    if (is_empty(layer) || is_silent(clip = clip_of(layer)) || layer->serial != news->visit) {
+    if (is_empty(layer) || is_silent(clip = clip_of(layer)) || layer->visit != news->visit) {
         return;
     }
     if (news->pass == layer->loops) {

@@ -21,7 +21,7 @@ static void tell_layer(const work *w, int l, const counted *found, int32_t count
     }
     told->elapsed = elapsed_of(w, l);
     told->pass = layer->loops;
-    told->visit = layer->serial;
+    told->visit = layer->visit;
     told->done = layer->ended || is_silent(clip);
     told->blend = BLENDS && layer->blend_units ? (double)share_of_new(layer) / (double)FULL : 1.0;
     told->fading_count = 0;
@@ -60,7 +60,7 @@ static void tell_layer(const work *w, int l, const counted *found, int32_t count
             || (window->held && layer->shown == CLIPS[clip].cycle) ? told->frame : window->frame;
         /* A tick that passes the seam comes to nothing of the new pass. */
         open->late = CLIPS[clip].loops && layer->ended;
-        open->visit = layer->serial;
+        open->visit = layer->visit;
         open->pass = layer->loops - (open->late ? 1 : 0);
         out->safe = out->safe || window->safe;
         out->window_count++;

@@ -18,12 +18,12 @@ function atPart(layer, clip, part) {
   layer.base = BASES[clip.parts + part];
 }
 
-function enter(p, l, state, serial) {
+function enter(p, l, state, visit) {
   const layer = p.layers[l];
   layer.state = state;
   layer.clip = clipIn(state, 0);
   layer.variant = layer.ticks = layer.time = layer.shown = layer.loops = layer.advance = layer.quiet = layer.part = 0;
-  layer.serial = serial;
+  layer.visit = visit;
   layer.fresh = true;
   layer.ended = layer.landed = layer.settled = false;
   layer.waiting = layer.late = layer.open = NONE;
@@ -96,7 +96,7 @@ function take(p, senses, l, found, out) {
     const target = destination(p, transition.target);
     if (BLENDS && !before && (transition.blend || isSilent(STATES[target].clip))) before = {...layer};
     doDeeds(p, senses, l, STATES[left].leaving, STATES[left].leaving_count);
-    enter(p, l, target, layer.serial + 1);
+    enter(p, l, target, layer.visit + 1);
     if (BLENDS) blendBegun(layer, before, transition);
     doDeeds(p, senses, l, STATES[target].entering, STATES[target].entering_count);
     out.taken = added(out.taken, {layer: l, transition: found, left, entered: target});

@@ -60,7 +60,7 @@ function paced(value, low, high, slow, fast) {
 
 function fire(p, l, clip, frame, place, out) {
   out.moments = added(out.moments,
-    {layer: l, clip, frame, visit: p.layers[l].serial, moment: CLIPS[clip].moments + place});
+    {layer: l, clip, frame, visit: p.layers[l].visit, moment: CLIPS[clip].moments + place});
 }
 
 function playLayer(p, senses, l, out) {
@@ -185,7 +185,7 @@ function hear(p, senses, news, out) {
   if (!layer || layer.state < 0) return;
   const clip = clipOf(layer);
   let fired;
-  if (clip < 0 || layer.serial !== news.visit) return;
+  if (clip < 0 || layer.visit !== news.visit) return;
   if (news.pass === layer.loops) {
     fired = layer.waiting;
     layer.landed = true;

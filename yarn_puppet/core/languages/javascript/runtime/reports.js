@@ -14,7 +14,7 @@ function tellLayer(p, l, counts, out) {
     : (BACKWARDS && layer.backwards ? layer.base - layer.shown : layer.base + layer.shown) / (TICK * RATE);
   told.elapsed = layer.ticks / RATE;
   told.pass = layer.loops;
-  told.visit = layer.serial;
+  told.visit = layer.visit;
   told.done = layer.ended || silent;
   if (BLENDS) tellBlend(layer, told);
   if (WEIGHING) {
@@ -59,7 +59,7 @@ function tellWindows(layer, l, clip, frame, out) {
     told.frame = onShow ? frame : window.frame;
     told.window = which;
     told.late = late;
-    told.visit = layer.serial;
+    told.visit = layer.visit;
     told.pass = layer.loops - (late ? 1 : 0);
     out.safe = out.safe || window.safe;
   }

@@ -152,7 +152,7 @@ export function start() {
     remembered: Array(MEMORY_COUNT).fill(-1), events: SENSES.map(() => false),
     thresholds: THRESHOLDS.map(() => false), shown: LAYERS.map(row => row.shown_when < 0 ? FULL : 0),
     layers: LAYERS.map(() => ({state: -1, clip: -1, variant: 0, part: 0, frame: 0, base: 0, quiet: 0, backwards: false,
-      settled: false, ticks: 0, time: 0, shown: 0, loops: 0, advance: 0, serial: 0, fresh: true,
+      settled: false, ticks: 0, time: 0, shown: 0, loops: 0, advance: 0, visit: 0, fresh: true,
       ended: false, landed: false, waiting: NONE, late: NONE, open: NONE, blendDone: 0, blendUnits: 0, easing: 0, old: NONE})),
   };
   stopTick = 0;

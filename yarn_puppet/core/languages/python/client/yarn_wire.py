@@ -246,23 +246,23 @@ class Wire:
         """Read what has come, or comes within so many seconds; gives the answer that is wanted."""
         while self._socket is not None:
             try:
-                told = json.loads(self._socket.recv(timeout=within))
+                message = json.loads(self._socket.recv(timeout=within))
             except TimeoutError:
                 return None
             except GONE as error:
                 self._leave(str(error))
                 return None
-            if not isinstance(told, dict):
+            if not isinstance(message, dict):
                 continue
-            if told.get("id") == self._asked:
+            if message.get("id") == self._asked:
                 self._asked = 0
-            if wanted and told.get("id") == wanted:
-                return told
-            if "method" in told:
-                self._told(told["method"], told.get("params"))
+            if wanted and message.get("id") == wanted:
+                return message
+            if "method" in message:
+                self._notified(message["method"], message.get("params"))
         return None
 
-    def _told(self, method: str, params: Any) -> None:
+    def _notified(self, method: str, params: Any) -> None:
         if method == "differs":
             self.differs = params
         elif method == "edited":

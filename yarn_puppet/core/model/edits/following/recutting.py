@@ -100,7 +100,7 @@ class _Given:
                 self.moved.append(at)
             else:
                 self.kept += 1
-        return clip if frames == list(clip.frames) else _hung(clip, frames, shifts)
+        return clip if frames == list(clip.frames) else _carried_along(clip, frames, shifts)
 
 
 def _shift(frame: Frame, cell: Cell, mark: Mark | None) -> tuple[float, float]:
@@ -144,7 +144,7 @@ def _overlap(one: Cell, other: Cell) -> bool:
             and one.y < other.y + other.height and other.y < one.y + one.height)
 
 
-def _hung(clip: Clip, frames: list[Frame], shifts: list[tuple[float, float]]) -> Clip:
+def _carried_along(clip: Clip, frames: list[Frame], shifts: list[tuple[float, float]]) -> Clip:
     """The clip with these frames, its boxes, anchors and pivots moved by as much as what is drawn moved."""
     pivots = [
         Point(tidy(pivot.x + across), tidy(pivot.y + down))

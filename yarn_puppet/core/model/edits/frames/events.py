@@ -13,7 +13,7 @@ from ...events import Moment, Window
 from ...puppet import Puppet
 from ..clips import clip_changed
 from ..entries import tidy
-from .hung import LEAST_WINDOW, with_length
+from .attachments import LEAST_WINDOW, with_length
 
 LATEST = 1e9
 """Milliseconds that no time of a clip comes after."""

@@ -12,7 +12,7 @@ from ...basics.sharing import shared_out
 from ...clips import Clip, Frame
 from ...puppet import Puppet
 from ..entries import changed
-from .hung import LEAST_DURATION, STEPS, reframed, steps
+from .attachments import LEAST_DURATION, STEPS, reframed, steps
 from .mirroring import brought_into
 
 

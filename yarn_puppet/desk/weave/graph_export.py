@@ -16,6 +16,7 @@ from ..session.document import Document
 from ..session.run.player import Player
 from ..session.snag_list import SnagList
 from ..widgets import theme
+from ..widgets.painting import painting
 from .drawing.picture import WeavePicture
 from .placing.layout import Layout, lay_out
 from .placing.sizes import CARDS
@@ -30,7 +31,7 @@ SHARP = 2
 SUFFIXES = (".svg", ".png")
 
 
-class WholeGraph:
+class GraphExport:
     """All layers of a puppet, one under the other."""
 
     def __init__(self, file: Path) -> None:
@@ -96,7 +97,7 @@ def save_graph(file: Path, out: Path) -> None:
     """Save the graph of a puppet's file as SVG or PNG, by the name's ending. Raises FileProblem."""
     if out.suffix.lower() not in SUFFIXES:
         raise FileProblem(out, "", f"expected a name that ends in {' or '.join(SUFFIXES)}")
-    whole = WholeGraph(file)
+    whole = GraphExport(file)
     content = QByteArray()
     buffer = QBuffer(content)
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
@@ -108,14 +109,12 @@ def save_graph(file: Path, out: Path) -> None:
         generator.setResolution(96)
         generator.setTitle(whole.document.puppet.name)
         generator.setDescription("The graph of a puppet: its states in their groups, and the transitions between them")
-        painter = QPainter(generator)
-        whole.draw(painter)
-        painter.end()
+        with painting(generator) as painter:
+            whole.draw(painter)
     else:
         image = QImage(whole.size * SHARP, QImage.Format.Format_ARGB32_Premultiplied)
         image.setDevicePixelRatio(SHARP)
-        painter = QPainter(image)
-        whole.draw(painter)
-        painter.end()
+        with painting(image) as painter:
+            whole.draw(painter)
         image.save(buffer, "PNG")
     write_safely(out, bytes(content))

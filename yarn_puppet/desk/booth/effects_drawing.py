@@ -18,7 +18,7 @@ from ..pictures.art import Art
 from ..widgets import theme
 
 
-def draw_happenings(
+def draw_effects(
     painter: QPainter, art: Art, puppet: Puppet, booth: BoothState, stands: Standing, tick: int, under: bool
 ) -> None:
     """Everything that began with a moment and is shown under the puppet, or over it."""

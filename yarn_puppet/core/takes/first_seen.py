@@ -5,7 +5,7 @@ from __future__ import annotations
 from .run import Record, Setup
 
 
-class Firsts:
+class FirstSeen:
     """The first ticks in which states and groups, by id, were active, entered or left; actions were down; and intents
     were armed."""
 
@@ -51,9 +51,9 @@ class Firsts:
             for group in program.states[place].groups:
                 self.nodes.setdefault(program.groups[group].id, tick)
 
-    def up_to(self, tick: int) -> Firsts:
+    def up_to(self, tick: int) -> FirstSeen:
         """What was come across before a tick."""
-        made = Firsts()
+        made = FirstSeen()
         for name in ("nodes", "actions", "armed"):
             setattr(made, name, {id: first for id, first in getattr(self, name).items() if first < tick})
         return made

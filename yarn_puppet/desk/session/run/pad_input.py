@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QObject
 
-from ....core.booth.pushing import stick_steps
+from ....core.booth.move_input import stick_steps
 from ...pads.pads import Pads
 from ..document import Document
 from .player import Player
 
 
-class PadHands(QObject):
+class PadInput(QObject):
     """Passes what pads tell on to the player. A pad needs no focus: nobody types with one."""
 
     def __init__(self, pads: Pads, document: Document, player: Player) -> None:

@@ -42,7 +42,7 @@ class Focus:
     near: frozenset[str] | None
 
 
-class StandingOut:
+class Highlight:
     """Works out what has its threads grown; what was worked out is kept until something of it is another."""
 
     def __init__(self, document: Document, player: Player) -> None:

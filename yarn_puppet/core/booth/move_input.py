@@ -28,7 +28,7 @@ def axis_value(axis: Axis, down: frozenset[str], steps: Mapping[str, int]) -> fl
     return float((axis.more in down) - (axis.less in down))
 
 
-class Hands(NamedTuple):
+class MoveInput(NamedTuple):
     """What the hands ask of the mover: across and up, -1 to 1, and whether the jump's action is down."""
 
     across: float = 0.0
@@ -36,18 +36,18 @@ class Hands(NamedTuple):
     jump: bool = False
 
 
-def hands_of(puppet: Puppet, down: frozenset[str], axes: tuple[tuple[str, int], ...] = ()) -> Hands:
+def move_input_of(puppet: Puppet, down: frozenset[str], axes: tuple[tuple[str, int], ...] = ()) -> MoveInput:
     """What actions and axes ask of the mover. Both sides at once is neither."""
     mover = puppet.mover
     if not down and not axes:
-        return NO_HANDS
-    return Hands(
+        return NO_MOVE_INPUT
+    return MoveInput(
         _wanted(puppet, mover.across, mover.left, mover.right, down, axes),
         _wanted(puppet, mover.along, mover.down, mover.up, down, axes), mover.jump in down,
     )
 
 
-NO_HANDS = Hands()
+NO_MOVE_INPUT = MoveInput()
 
 
 def _wanted(

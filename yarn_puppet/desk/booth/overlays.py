@@ -28,7 +28,7 @@ HIT, BODY, SENSOR, UNSEEN = QColor("#E4626A"), QColor("#A9B86A"), QColor("#6FD0C
 ANCHOR = QColor("#D79AD6")
 
 
-class Over:
+class Overlays:
     """Draws on one picture of the booth: `seen` is the part of the world in it, `scale` screen pixels to one of it."""
 
     def __init__(

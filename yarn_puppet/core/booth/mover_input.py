@@ -6,17 +6,17 @@ from ..engine.state import InForce, Report
 from ..model.kinds.moments import CALLS
 from ..pose.ruled import HALF, by_strength
 from .body import FREE, Moving, Wish
-from .pushing import Hands
+from .move_input import MoveInput
 
 
-def wish_of(report: Report, hands: Hands) -> Wish:
+def wish_of(report: Report, moving_input: MoveInput) -> Wish:
     """What the hands and the calls of a tick ask for."""
     side = -1 if report.facing.endswith("left") else 1
     called = [
         fired.moment.name for fired in report.moments
         if fired.moment.kind == "call" and fired.moment.name in CALLS
     ] if report.moments else ()
-    return Wish(hands.across, hands.up, hands.jump, "jump" in called, "drop" in called, "pull_up" in called, side)
+    return Wish(moving_input.across, moving_input.up, moving_input.jump, "jump" in called, "drop" in called, "pull_up" in called, side)
 
 
 MOST_KNOWN = 256

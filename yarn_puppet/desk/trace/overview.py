@@ -57,12 +57,12 @@ def draw_band(
         return []
     first, columns, grain, begins, ends = seen
     begins = np.clip(begins, 0, len(codes) - 1)
-    told = _spans(codes, begins, np.clip(np.maximum(ends - 1, begins), 0, len(codes) - 1))[1] if most else codes[begins]
+    shown = _spans(codes, begins, np.clip(np.maximum(ends - 1, begins), 0, len(codes) - 1))[1] if most else codes[begins]
     table = np.array([0 if color is None else color.rgba() for color in colors], dtype=np.uint32)
     rows = max(1, round(area.height() * grain))
-    _draw_pixels(painter, np.repeat(table[told][None, :], rows, axis=0), first, area.top(), grain)
-    changes = np.concatenate(([0], np.flatnonzero(np.diff(told)) + 1, [columns]))
-    return [(first + begin / grain, first + end / grain, int(told[begin]))
+    _draw_pixels(painter, np.repeat(table[shown][None, :], rows, axis=0), first, area.top(), grain)
+    changes = np.concatenate(([0], np.flatnonzero(np.diff(shown)) + 1, [columns]))
+    return [(first + begin / grain, first + end / grain, int(shown[begin]))
             for begin, end in zip(changes[:-1].tolist(), changes[1:].tolist(), strict=True)]
 
 

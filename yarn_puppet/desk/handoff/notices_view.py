@@ -23,25 +23,25 @@ class NoticeLine(NamedTuple):
     heading: bool = False
 
 
-def told_of(handed: HandOff) -> list[NoticeLine]:
+def output_of(handed: HandOff) -> list[NoticeLine]:
     """What is to be told of a hand-off; nothing where all is as in the puppet."""
-    told = []
+    notices = []
     if handed.mended:
-        told.append(NoticeLine("named otherwise in code", heading=True))
-        told += [NoticeLine(each.words) for each in handed.mended]
+        notices.append(NoticeLine("named otherwise in code", heading=True))
+        notices += [NoticeLine(each.words) for each in handed.mended]
     if handed.unsaid:
-        told.append(NoticeLine("not in the state chart", heading=True))
-        told += [NoticeLine(each) for each in handed.unsaid]
-    return told
+        notices.append(NoticeLine("not in the state chart", heading=True))
+        notices += [NoticeLine(each) for each in handed.unsaid]
+    return notices
 
 
-class OtherwiseView(DrawnView):
+class NoticesView(DrawnView):
     """Lines that wrap; as high as they need."""
 
     def __init__(self, desk: HandOffDesk, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.desk = desk
-        self.told: list[NoticeLine] = []
+        self.notices: list[NoticeLine] = []
         self.rows: list[tuple[NoticeLine, QTextLayout]] = []
         """Each line, laid out where it stands."""
         self.setAccessibleName("What was made otherwise")
@@ -51,18 +51,18 @@ class OtherwiseView(DrawnView):
     def refresh(self) -> None:
         """Show what was made."""
         made = self.desk.made
-        told = told_of(made.handed) if made is not None and made.handed is not None else []
-        if told != self.told:
-            self.told = told
+        notices = output_of(made.handed) if made is not None and made.handed is not None else []
+        if notices != self.notices:
+            self.notices = notices
             self.setAccessibleName("Said otherwise")
-            self.setAccessibleDescription("; ".join(each.text for each in told))
+            self.setAccessibleDescription("; ".join(each.text for each in notices))
             self._fit()
             self.update()
 
     def _fit(self) -> None:
         """Lay out all lines for this width, and be as high as they are."""
         self.rows, y = [], 4.0
-        for each in self.told:
+        for each in self.notices:
             y += ABOVE_HEADING if each.heading and self.rows else 0.0
             text = _laid_out(each, y, max(60.0, self.width() - 2 * LEFT))
             self.rows.append((each, text))
@@ -79,10 +79,10 @@ class OtherwiseView(DrawnView):
             text.draw(painter, QPointF())
 
 
-def _laid_out(told: NoticeLine, y: float, wide: float) -> QTextLayout:
+def _laid_out(notices: NoticeLine, y: float, wide: float) -> QTextLayout:
     """Between words, or inside of one that is longer than a line."""
-    of = theme.font(13.5, strong=True) if told.heading else theme.font(12.5)
-    text = QTextLayout(told.text, of)
+    of = theme.font(13.5, strong=True) if notices.heading else theme.font(12.5)
+    text = QTextLayout(notices.text, of)
     option = QTextOption()
     option.setWrapMode(QTextOption.WrapMode.WrapAtWordBoundaryOrAnywhere)
     text.setTextOption(option)
