@@ -75,7 +75,7 @@ def _two_going_round(puppet: Puppet) -> Puppet:
     quick = replace(puppet.transitions[0], when="elapsed > 0.1")
     there = replace(quick, id="there", source="s0", target="s1")
     back = replace(quick, id="back", source="s1", target="s0")
-    others = tuple(each for each in puppet.transitions if each.source not in ("s0", "s1", "g0"))
+    others = tuple(transition for transition in puppet.transitions if transition.source not in ("s0", "s1", "g0"))
     return replace(puppet, transitions=(there, back, *others))
 
 

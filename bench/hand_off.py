@@ -161,8 +161,8 @@ def main() -> None:
     """Measure and print."""
     setup = set_up(load_puppet(FIRST_STEPS), load_booth(DEMO_FOLDER / DEMO_BOOTH))
     program = setup.program
-    places = {id: place for place, id in enumerate(program.actions)}
-    senses = {sense.id: place for place, sense in enumerate(program.senses)}
+    places = {id: index for index, id in enumerate(program.actions)}
+    senses = {sense.id: index for index, sense in enumerate(program.senses)}
     rows = []
     for take in inputs_of_takes(setup):
         for number, each in enumerate(take):
@@ -175,8 +175,8 @@ def main() -> None:
     text = MAIN.replace("@ROWS@", ",\n".join(rows)).replace("@ROUNDS@", str(ROUNDS))
     text = text.replace("@CLIPS@", ", ".join(str(order.index(id)) for id in program.clips))
     text = text.replace("@CLIPS_OF@", ", ".join(
-        str(order.index(each.clip.id)) for each in program.states if each.clip is not None))
-    gestures = [(each.gesture, program.actions[each.action]) for each in program.intents]
+        str(order.index(state.clip.id)) for state in program.states if state.clip is not None))
+    gestures = [(intent.gesture, program.actions[intent.action]) for intent in program.intents]
     for key, gesture in (("@TAP@", ("tap", "attack")), ("@HOLD@", ("hold", "attack")), ("@JUMPS@", ("press", "jump"))):
         text = text.replace(key, str(gestures.index(gesture)))
     for key, kind in (("@MOMENTS@", "moments"), ("@WINDOWS@", "windows")):

@@ -99,9 +99,9 @@ def main() -> None:
         (folder / "pell.mjs").write_text(javascript_source(program).module)
         (folder / "hand.mjs").write_text((HERE / "hand_written.mjs").read_text())
         (folder / "rows.json").write_text(json.dumps(rows))
-        gestures = [(each.gesture, program.actions[each.action]) for each in program.intents]
+        gestures = [(intent.gesture, program.actions[intent.action]) for intent in program.intents]
         armed = [gestures.index(each) for each in (("tap", "attack"), ("hold", "attack"), ("press", "jump"))]
-        states = [order.index(each.clip.id) for each in program.states if each.clip is not None]
+        states = [order.index(state.clip.id) for state in program.states if state.clip is not None]
         text = MAIN
         for key, value in (
             ("@CLIPS@", json.dumps([order.index(id) for id in program.clips])), ("@STATES@", json.dumps(states)),

@@ -125,7 +125,7 @@ def bench_page() -> None:
             window.close()
             window.deleteLater()
             QTest.qWait(5)
-    few, many = (median(each[1:]) for each in times.values())
+    few, many = (median(time[1:]) for time in times.values())
     print(f"the Clips page opened: {few * 1000:.0f} ms with 50 clips, {many * 1000:.0f} ms with 500")
     print(f"  ratio: {many / few:.2f}")
 

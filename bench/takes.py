@@ -59,9 +59,9 @@ def late_edit() -> None:
     controls = [*hands(3000), *[Controls(frozenset({"attack"}))] * 4, *[Controls(frozenset())] * 300]
     controls = [replace_attack(each) if number < 3000 else each for number, each in enumerate(controls)]
     run = whole_run(before, controls)
-    swing = next(each for each in puppet.states if each.id == "light_swing_state")
+    swing = next(state for state in puppet.states if state.id == "light_swing_state")
     slower = replace(swing, speed=0.8)
-    edited = replace(puppet, states=tuple(slower if each is swing else each for each in puppet.states))
+    edited = replace(puppet, states=tuple(slower if state is swing else state for state in puppet.states))
     after = set_up(edited, world, before.program)
     begun = perf_counter()
     touched = first_touched(before, after, run.first_seen, len(run))

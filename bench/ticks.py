@@ -37,7 +37,7 @@ def seen(report: Report) -> Seen:
     layer = report.layers[0]
     return Seen(
         layer.clip or "", layer.frame, report.facing, report.move_speed, report.lock_movement,
-        tuple(fired.moment.name for fired in report.moments), tuple(each.window.name for each in report.windows),
+        tuple(fired.moment.name for fired in report.moments), tuple(window.window.name for window in report.windows),
     )
 
 

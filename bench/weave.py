@@ -135,8 +135,8 @@ def main() -> int:
         os.environ["XDG_CONFIG_HOME"] = folder
         all_works = [works(size, Path(folder)) for size in SIZES]
         for name in all_works[0]:
-            times = measured([each[name] for each in all_works])
-            few, many, most = (max(1e-6, median(each)) for each in times)
+            times = measured([work[name] for work in all_works])
+            few, many, most = (max(1e-6, median(time)) for time in times)
             high = most / many > SIZES[2] / SIZES[1] * BARS.get(name, BAR)
             over += high
             figures = "   ".join(f"{size} {said(each)}" for size, each in zip(SIZES, times, strict=True))

@@ -34,8 +34,8 @@ def random_hands(seed: int) -> list[Controls]:
 def played(setup: Setup, controls: list[Controls]) -> list[Record]:
     """A run."""
     state, records = start(setup), []
-    for each in controls:
-        record = advance(setup, state, each)
+    for control in controls:
+        record = advance(setup, state, control)
         state = record.after
         records.append(record)
     return records

@@ -36,7 +36,7 @@ def main(names: list[str]) -> int:
             _run([line.strip()], 1)
             faulthandler.cancel_dump_traceback_later()
         return 0
-    modules = [each for name in names for each in (_modules(name) if name in HALVES else [name])]
+    modules = [module for name in names for module in (_modules(name) if name in HALVES else [name])]
     return _run(modules, 1 if set(names) <= set(HALVES) else 2) if names else _run_all()
 
 
@@ -59,10 +59,10 @@ def _run_all() -> int:
     took: list[tuple[float, str]] = []
     threads = [threading.Thread(target=_work, args=(waiting, number % 2 == 0, counts, took))
                for number in range(max(2, min(MOST, os.cpu_count() or 1)))]
-    for each in threads:
-        each.start()
-    for each in threads:
-        each.join()
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
     print("seconds, by module:")
     for seconds, module in sorted(took, reverse=True):
         print(f"{seconds:7.1f}  {module}")

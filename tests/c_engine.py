@@ -178,7 +178,7 @@ def unlike(cases: Sequence[Case], lines: Sequence[str]) -> list[str]:
             found = [int(each) for each in lines[at].split()] if at < len(lines) else []
             wanted = numbers_of(numbers, report)
             if found != wanted and not any(each.startswith(f"case {number},") for each in wrong):
-                first = next((place for place, (one, two) in enumerate(zip(found, wanted, strict=False)) if one != two),
+                first = next((index for index, (one, two) in enumerate(zip(found, wanted, strict=False)) if one != two),
                              min(len(found), len(wanted)))
                 wrong.append(f"case {number}, tick {tick}: at {first} {found[first:first + 6]} is not "
                              f"{wanted[first:first + 6]}\n  {report}")

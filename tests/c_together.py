@@ -93,14 +93,14 @@ def _code(tables: Sequence[Flat]) -> str:
     rows = "\n".join([*(f"    const {struct} *{name};" for name, struct in looked_up.items()),
                       *(f"    int32_t {key};" for key in own), "    int32_t number;"])
     puppets, data = [], []
-    for place, (made, known) in enumerate(zip(tables, counted, strict=True)):
+    for index, (made, known) in enumerate(zip(tables, counted, strict=True)):
         lists = "".join(
             f"static const int32_t {name}[] = {{{', '.join(map(str, values)) or '0'}}};\n"
             for name, values in (("LASTING", lasting(made.program)), ("EVENTS", events(made.program))))
         text = "\n".join(each for each in (arrays(made) + lists).split("static const ") if not each.startswith(
             "double DEGREES"))
-        data.append(re.sub(r"^(\w+ )(\w+)\[\]", rf"static const \1p{place}_\2[]", text, flags=re.M))
-        fields = [*(f"p{place}_{name}" for name in looked_up), *(str(known[key]) for key in own), str(place)]
+        data.append(re.sub(r"^(\w+ )(\w+)\[\]", rf"static const \1p{index}_\2[]", text, flags=re.M))
+        fields = [*(f"p{index}_{name}" for name in looked_up), *(str(known[key]) for key in own), str(index)]
         puppets.append(f"    {{{', '.join(fields)}}}")
     degrees = "static const double DEGREES[] = {0.0, 45.0, 90.0, 135.0, 180.0, 225.0, 270.0, 315.0};"
     runtime = rules_of_a_tick().replace("@CONDITIONS@", _conditions(tables)).replace(
@@ -120,7 +120,7 @@ def _code(tables: Sequence[Flat]) -> str:
 
 def _conditions(tables: Sequence[Flat]) -> str:
     """The functions of all puppets, and where those of the one that is run are found."""
-    found = [OWN.sub(rf"p{place}_\1", condition_functions(made)) for place, made in enumerate(tables)]
+    found = [OWN.sub(rf"p{index}_\1", condition_functions(made)) for index, made in enumerate(tables)]
     for name, result, arguments in (("CONDITIONS", "bool", CONDITION), ("EXPRESSIONS", "double", EXPRESSION)):
         each = ", ".join(f"p{place}_{name}" for place in range(len(tables)))
         found.append(f"static {result} (*const *const ALL_{name}[])({arguments}) = {{{each}}};\n"
@@ -129,7 +129,7 @@ def _conditions(tables: Sequence[Flat]) -> str:
 
 
 def _exits(tables: Sequence[Flat]) -> str:
-    found = [OWN.sub(rf"p{place}_\1", choosing(made, CHOOSING)) for place, made in enumerate(tables)]
+    found = [OWN.sub(rf"p{index}_\1", choosing(made, CHOOSING)) for index, made in enumerate(tables)]
     each = ", ".join(f"p{place}_first_open" for place in range(len(tables)))
     found.append(f"static int32_t (*const ALL_FIRST_OPEN[])({CONDITION}) = {{{each}}};\n"
                  f"static int32_t first_open({CONDITION}) {{\n"

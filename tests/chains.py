@@ -77,7 +77,7 @@ class Chain:
     def row(self, clip: Clip) -> Row:
         """A clip as a row. Its times are read here once; from then on the row goes its own way."""
         row = Row([looks(clip, index) for index in range(len(clip.frames))])
-        borders = [round(each * 1000) for each in clip.borders]
+        borders = [round(border * 1000) for border in clip.borders]
 
         def spot(time: float, end: bool) -> Spot:
             at = round(time * 1000)
@@ -85,10 +85,10 @@ class Chain:
                           if (at <= borders[number + 1] if end else at < borders[number + 1])), len(borders) - 2)
             return Spot(row.pictures[index], Fraction(at - borders[index], row.pictures[index].lasts))
 
-        row.moments = [spot(each.at, False) for each in clip.moments]
-        for each in clip.windows:
-            first = spot(each.start, False)
-            row.windows.append(Span(first, spot(each.end, True) if each.end > each.start else Spot(
+        row.moments = [spot(moment.at, False) for moment in clip.moments]
+        for window in clip.windows:
+            first = spot(window.start, False)
+            row.windows.append(Span(first, spot(window.end, True) if window.end > window.start else Spot(
                 first.picture, first.share, Fraction(2, first.picture.lasts))))
         return row
 
@@ -161,7 +161,7 @@ class Chain:
         made = [round(frame.duration * 1000) for frame in clip.frames]
         wanted = max(round(whole * 1000), 1000 * count)
         assert sum(made) == wanted, f"{id}: {made} is not {wanted}"
-        fair = _fair([each.lasts for each in row.pictures], wanted)
+        fair = _fair([picture.lasts for picture in row.pictures], wanted)
         assert all(abs(one - two) <= 1 and one >= 1000 for one, two in zip(made, fair, strict=True)), (made, fair)
         row.last_for(made)
         return str(whole)
@@ -226,9 +226,9 @@ class Chain:
     def mirror(self, id: str) -> str:
         self.puppet, made = clip_edits.mirrored_copy(self.puppet, id)
         self.rows[made] = self.rows[id].copied()
-        for each in self.rows[made].pictures:
+        for picture in self.rows[made].pictures:
             # Facing right the copy looks as the clip does.
-            each.anchors = dict(each.anchors)
+            picture.anchors = dict(picture.anchors)
         return made
 
     def bring(self, id: str) -> str:

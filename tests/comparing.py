@@ -48,11 +48,11 @@ def compared(seed: int, ticks: int = 24) -> str | None:
                 f"  {key}: simple {expected[key]!r}\n  {' ' * len(key)}  engine {found[key]!r}"
                 for key in expected if repr(expected[key]) != repr(found[key])
             )
-        places = {layer.id: place for place, layer in enumerate(program.layers)}
+        places = {layer.id: index for index, layer in enumerate(program.layers)}
         layers = {layer.layer: layer for layer in report.layers}
         news = [
-            Landed(places[each.layer], layers[each.layer].visit, layers[each.layer].cycle - each.late)
-            for each in report.windows if shaker.chance(5)
+            Landed(places[window.layer], layers[window.layer].visit, layers[window.layer].cycle - window.late)
+            for window in report.windows if shaker.chance(5)
         ]
         if shaker.chance(1):
             news.append(Landed(shaker.pick([-1, 0, 5]), shaker.pick([0, 1]), shaker.pick([0, 1])))

@@ -268,7 +268,7 @@ def main() -> int:
         case, (puppet, ticks) = make_case(name), CASES[name]()
         simple = SimpleEngine(puppet)
         for number, (down, senses, landed, stopped) in enumerate(ticks):
-            expected = simple.tick({each.id: each.id in down for each in puppet.actions}, senses, list(landed), stopped)
+            expected = simple.tick({action.id: action.id in down for action in puppet.actions}, senses, list(landed), stopped)
             if repr(expected) != repr(case["trace"][number]):
                 print(f"{name}, tick {number}: {expected} is not {case['trace'][number]}")
                 return 1

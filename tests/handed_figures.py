@@ -37,21 +37,21 @@ class Model:
 
     def __init__(self, puppet: Puppet, case: Case) -> None:
         self.puppet = puppet
-        self.layers = {each.id: place for place, each in enumerate(case.program.layers)}
-        self.sheets = {each.id: place for place, each in enumerate(puppet.sheets)}
+        self.layers = {each.id: index for index, each in enumerate(case.program.layers)}
+        self.sheets = {each.id: index for index, each in enumerate(puppet.sheets)}
 
     def line(self, report: Report) -> Line:
         """All of a tick."""
         stands = standing(self.puppet, report, 0.0, 0.0)
         props = held_props(self.puppet, report, stands)
-        found: list[Line] = [self._prop(each, report) for each in props if each.under]
+        found: list[Line] = [self._prop(prop, report) for prop in props if prop.under]
         tint = tint_of(report)
         tints = [bits(float(each)) for each in tint or (0, 0, 0, 0.0)]
         for drawn in figure(self.puppet, report, 0.0, 0.0):
             for piece in drawn.pieces:
                 found.append([self.layers[drawn.layer], 0, *self._picture(piece.placed), bits(piece.share),
                               bits(drawn.weight), *tints, 0])
-        found += [self._prop(each, report) for each in props if not each.under]
+        found += [self._prop(prop, report) for prop in props if not prop.under]
         line = [number for piece in found if piece for number in piece]
         for anchor in self.puppet.anchors:
             at = anchor_in(stands, anchor.id)
@@ -88,7 +88,7 @@ class Model:
 
 def in_python(module: ModuleType, case: Case) -> Iterator[Line]:
     """What the handed-off Python says of each tick."""
-    places = {id: place for place, id in enumerate(module.LAYER_IDS)}
+    places = {id: index for index, id in enumerate(module.LAYER_IDS)}
     state = module.START
     for inputs in case.inputs:
         state, report = module.tick(module.PROGRAM, state, module.Inputs(*inputs))

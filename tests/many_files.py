@@ -45,8 +45,8 @@ def spoilt(content: bytes, dice: Random) -> bytes:
         parts = [json.loads(line) for line in content.splitlines()]
     for _ in range(dice.randint(1, 3)):
         (_swap if dice.random() < 0.7 else _exchange)(dice.choice(parts), dice)
-    return b"\n".join(json.dumps(each, ensure_ascii=dice.random() < 0.5).encode("utf-8", "surrogatepass")
-                      for each in parts)
+    return b"\n".join(json.dumps(part, ensure_ascii=dice.random() < 0.5).encode("utf-8", "surrogatepass")
+                      for part in parts)
 
 
 def _leaves(value: Any) -> Iterator[tuple[Any, Any]]:

@@ -30,7 +30,7 @@ def random_run(puppet: Puppet, shaker: Shaker, ticks: int) -> Case:
     """A puppet of a shaker under random input."""
     program = compile_puppet(puppet)
     sampler, state = Sampler(program), initial_state(program)
-    places = {layer.id: place for place, layer in enumerate(program.layers)}
+    places = {layer.id: index for index, layer in enumerate(program.layers)}
     down, news, stop, inputs, reports = dict.fromkeys("abc", False), list[Landed](), 0, [], []
     for _ in range(ticks):
         down = {action: held != shaker.chance(3) for action, held in down.items()}
@@ -40,8 +40,8 @@ def random_run(puppet: Puppet, shaker: Shaker, ticks: int) -> Case:
         state, report = tick(program, state, inputs[-1])
         reports.append(report)
         layers = {layer.layer: layer for layer in report.layers}
-        news = [Landed(places[each.layer], layers[each.layer].visit, layers[each.layer].cycle - each.late)
-                for each in report.windows if shaker.chance(5)]
+        news = [Landed(places[window.layer], layers[window.layer].visit, layers[window.layer].cycle - window.late)
+                for window in report.windows if shaker.chance(5)]
         if shaker.chance(1):
             news.append(Landed(shaker.pick([-1, 0, 5]), shaker.pick([0, 1]), shaker.pick([0, 1])))
     return Case(program, inputs, reports)

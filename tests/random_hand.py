@@ -119,8 +119,8 @@ class RandomHand:
             does()
 
     def _somewhere(self) -> QWidget:
-        popups = [each for each in QApplication.topLevelWidgets()
-                  if isinstance(each, TokenPopup | QMenu) and each.isVisible()]
+        popups = [toplevelwidget for toplevelwidget in QApplication.topLevelWidgets()
+                  if isinstance(toplevelwidget, TokenPopup | QMenu) and toplevelwidget.isVisible()]
         root = popups[-1] if popups and self.dice.random() < 0.85 else self.window
         inside = [each for each in root.findChildren(QWidget)
                   if each.isVisible() and each.isEnabled() and each.width() > 2 and each.height() > 2
@@ -245,8 +245,8 @@ class RandomHand:
         self.did.append(f"token {token.objectName()} {token.text()[:40]}")
         token.click()
         self.hand.wait(2)
-        popup = next((each for each in QApplication.topLevelWidgets()
-                      if isinstance(each, TokenPopup) and each.isVisible()), None)
+        popup = next((toplevelwidget for toplevelwidget in QApplication.topLevelWidgets()
+                      if isinstance(toplevelwidget, TokenPopup) and toplevelwidget.isVisible()), None)
         line = popup.findChild(QLineEdit) if popup is not None else None
         if popup is None or line is None:
             return
@@ -265,9 +265,9 @@ class RandomHand:
         QTest.keyClick(line, self.dice.choice((Qt.Key.Key_Return, Qt.Key.Key_Return, Qt.Key.Key_Escape)))
 
     def _close_dialogs(self) -> None:
-        for each in QApplication.topLevelWidgets():
-            if isinstance(each, QDialog | QMessageBox) and each.isVisible():
-                each.reject()
+        for toplevelwidget in QApplication.topLevelWidgets():
+            if isinstance(toplevelwidget, QDialog | QMessageBox) and toplevelwidget.isVisible():
+                toplevelwidget.reject()
 
 
 def main(seed: int, steps: int, name: str = "lamplighter") -> int:

@@ -83,7 +83,7 @@ class Shaker:
         made_groups = []
         for number, id in enumerate(groups):
             around = self.pick([None, None, *groups[:number]])
-            layer = next((each.layer for each in made_groups if each.id == around), self.pick(homes))
+            layer = next((group.layer for group in made_groups if group.id == around), self.pick(homes))
             if self.chance(1):
                 layer = self.pick([*homes, "gone"])
             made_groups.append(Group(id, id, layer, around, self.pick([None, *nodes]), self.chance(4), self.rules(),
@@ -91,7 +91,7 @@ class Shaker:
         made_states = []
         for id in states:
             around = self.pick([None, *groups, *groups])
-            layer = next((each.layer for each in made_groups if each.id == around), self.pick(homes))
+            layer = next((group.layer for group in made_groups if group.id == around), self.pick(homes))
             if self.chance(1):
                 layer = self.pick([*homes, "gone"])
             mapped = SpeedMap(self.pick(["speed", "steps", "elapsed", "gone"]), 0.0, self.pick([0.0, 3.0]), 0.5, 2.0)
@@ -205,4 +205,4 @@ class Shaker:
             "grounded": self.chance(5), "landed": self.chance(2), "speed": self.pick([0.0, 1.5, 2.5, -4.0]),
             "move_x": self.pick([-1, 0, 0, 1]), "move_y": self.pick([-1, 0, 1]),
             "ground": self.pick(["stone", "straw"]),
-        } | ({self.pick([each.id for each in SENSES]): self.pick(odd)} if self.chance(1) else {})
+        } | ({self.pick([sense.id for sense in SENSES]): self.pick(odd)} if self.chance(1) else {})

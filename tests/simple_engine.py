@@ -116,23 +116,23 @@ class SimpleEngine:
     def __init__(self, puppet: Puppet) -> None:
         self.puppet = puppet
         self.count = 0
-        self.down = {each.id: False for each in puppet.actions}
+        self.down = {action.id: False for action in puppet.actions}
         self.since: dict[str, int] = {}
         self.first: dict[str, int] = {}
         self.spent: dict[str, bool] = {}
         self.own: dict[str, bool] = {}
         self.life: dict[str, int] = {}
-        self.queues: dict[str, list[bool]] = {each.id: [] for each in puppet.actions}
+        self.queues: dict[str, list[bool]] = {action.id: [] for action in puppet.actions}
         """The levels that an action goes to next, one a tick."""
         self.stopped = False
         self.kept: set[str] = set()
-        self.memos = {each.id: start_of(each) for each in puppet.memos}
-        self.senses = {each.id: start_of(each) for each in puppet.senses}
+        self.memos = {memo.id: start_of(memo) for memo in puppet.memos}
+        self.senses = {sense.id: start_of(sense) for sense in puppet.senses}
         self.facing: str = puppet.facing.start
         self.remembers: dict[str, str] = {}
         self.reached: dict[str, dict[int, int]] = {}
         self.memo_life: dict[str, int] = {}
-        self.on = {each.id: False for each in puppet.thresholds}
+        self.on = {threshold.id: False for threshold in puppet.thresholds}
         self.shares: dict[tuple[str, bool, str, int], Share] = {}
         self.held: dict[str, Any] = {}
         self.shown = {each.id: 0 if each.shown_when.strip() else FULL for each in puppet.layers}
@@ -141,7 +141,7 @@ class SimpleEngine:
             start = self.node(entry.start)
             end = self.end_of(start) if start is not None and start.layer == layer.id else None
             if end is None:
-                end = next((each for each in puppet.states if each.layer == layer.id), None)
+                end = next((state for state in puppet.states if state.layer == layer.id), None)
             layer.visit = -1
             self.put(layer, end)
         for layer in self.layers:
@@ -166,7 +166,7 @@ class SimpleEngine:
         return any(layer.id == node.layer for layer in self.puppet.layers)
 
     def inside(self, group: Any) -> list[Any]:
-        return [each for each in self.puppet.states if group in self.around(each)]
+        return [state for state in self.puppet.states if group in self.around(state)]
 
     def end_of(self, node: Any) -> Any:
         if not self.exists(node):
@@ -195,8 +195,8 @@ class SimpleEngine:
         for name in spread.along:
             if name != "facing" and self.kind_of(name) not in ("int", "float"):
                 return spread, []
-        return spread, [each for each in spread.clips
-                        if self.with_frames(each.clip) and len(each.place) == len(spread.along)]
+        return spread, [clip for clip in spread.clips
+                        if self.with_frames(clip.clip) and len(clip.place) == len(spread.along)]
 
     def kind_of(self, name: str) -> str | None:
         built_in = {"elapsed": "float", "clip_time": "float", "loops": "int"}
@@ -204,7 +204,7 @@ class SimpleEngine:
             (each.type for each in (*self.puppet.senses, *self.puppet.memos) if each.id == name), None)
 
     def with_frames(self, id: str | None) -> Any:
-        return next((each for each in self.puppet.clips if each.id == id and each.frames), None)
+        return next((clip for clip in self.puppet.clips if clip.id == id and clip.frames), None)
 
     def plays(self, state: Any) -> bool:
         return bool(self.spread(state)[1]) or self.with_frames(state.clip) is not None
@@ -270,9 +270,9 @@ class SimpleEngine:
     def reads(self, name: str) -> Any:
         for kind, entries in (("intent", self.puppet.intents), ("sense", self.puppet.senses),
                               ("memo", self.puppet.memos), ("threshold", self.puppet.thresholds)):
-            for each in entries:
-                if each.id == name:
-                    return kind, each
+            for entry in entries:
+                if entry.id == name:
+                    return kind, entry
         return None, None
 
     def type_of(self, node: ast.expr) -> str:
@@ -331,7 +331,7 @@ class SimpleEngine:
         raise Unreadable
 
     def all_of(self, nodes: list[ast.expr], *wanted: str) -> str:
-        types = [self.type_of(each) for each in nodes]
+        types = [self.type_of(node) for node in nodes]
         if not set(types) <= set(wanted):
             raise Unreadable
         return "float" if "float" in types else types[0]
@@ -467,13 +467,13 @@ class SimpleEngine:
         self.used_up: list[str] = []
         self.stuck = False
         self.controls(down, stopped)
-        for each in self.puppet.senses:
-            self.senses[each.id] = fit(senses.get(each.id, each.start), each, start_of(each))
-            if each.id in self.kept:
-                self.senses[each.id] = True
+        for sense in self.puppet.senses:
+            self.senses[sense.id] = fit(senses.get(sense.id, sense.start), sense, start_of(sense))
+            if sense.id in self.kept:
+                self.senses[sense.id] = True
         self.kept = {
-            each.id for each in self.puppet.senses
-            if stopped and each.event and each.type == "bool" and self.senses[each.id]
+            sense.id for sense in self.puppet.senses
+            if stopped and sense.event and sense.type == "bool" and self.senses[sense.id]
         }
         if not stopped:
             self.thresholds()
@@ -507,7 +507,7 @@ class SimpleEngine:
             "layers": [self.place(layer) for layer in running], "facing": self.facing, "senses": dict(self.senses),
             "memos": {id: self.held.get(id, value) for id, value in self.memos.items()},
             "thresholds": dict(self.on),
-            "armed": [each.id for each in self.puppet.intents if each.id in self.life],
+            "armed": [intent.id for intent in self.puppet.intents if intent.id in self.life],
             "used": self.used_up, "moments": self.moments,
             "windows": [(layer.id, layer.clip.id, frame, window.id, loop)
                         for layer in running for window, frame, loop in layer.open],
@@ -540,25 +540,25 @@ class SimpleEngine:
         """Whether a rule is not as if it were not there."""
         puppet = self.puppet
         return bool({
-            "memo": any(each.id == rule.memo for each in puppet.memos),
-            "prop": any(each.id == rule.anchor for each in puppet.anchors),
-            "layer_weight": any(each.id == rule.layer for each in puppet.layers),
+            "memo": any(memo.id == rule.memo for memo in puppet.memos),
+            "prop": any(anchor.id == rule.anchor for anchor in puppet.anchors),
+            "layer_weight": any(layer.id == rule.layer for layer in puppet.layers),
             "box": rule.box, "tint": rule.colour,
         }.get(rule.kind, True))
 
     def of_nodes(self) -> list[tuple[tuple[str, bool, str, int], Any]]:
         """The rules of nodes in force, each with what it is known by."""
-        return [((layer.id, False, owner.id, place), rule) for layer in self.layers if layer.state is not None
-                for owner in (layer.state, *self.around(layer.state)) for place, rule in enumerate(owner.rules)
+        return [((layer.id, False, owner.id, index), rule) for layer in self.layers if layer.state is not None
+                for owner in (layer.state, *self.around(layer.state)) for index, rule in enumerate(owner.rules)
                 if self.works(rule)]
 
     def of_windows(self) -> list[tuple[tuple[str, bool, str, int], Any]]:
         found: dict[tuple[str, bool, str, int], Any] = {}
         for layer in self.layers:
             for window, _, _ in layer.open:
-                for place, rule in enumerate(window.rules):
+                for index, rule in enumerate(window.rules):
                     if self.works(rule):
-                        found.setdefault((layer.id, True, window.id, place), rule)
+                        found.setdefault((layer.id, True, window.id, index), rule)
         return list(found.items())
 
     def step(self, seconds: float) -> int:
@@ -643,16 +643,16 @@ class SimpleEngine:
                 self.shown[entry.id] = max(0, self.shown[entry.id] - self.step(entry.ease_out))
 
     def thresholds(self) -> None:
-        for each in self.puppet.thresholds:
-            kind, entry = self.reads(each.source)
+        for threshold in self.puppet.thresholds:
+            kind, entry = self.reads(threshold.source)
             if kind not in ("sense", "memo") or entry.type not in ("int", "float"):
                 continue
-            value = self.senses[each.source] if kind == "sense" else self.held.get(
-                each.source, self.memos[each.source])
-            if each.on >= each.off:
-                self.on[each.id] = value >= each.on or (self.on[each.id] and not value < each.off)
+            value = self.senses[threshold.source] if kind == "sense" else self.held.get(
+                threshold.source, self.memos[threshold.source])
+            if threshold.on >= threshold.off:
+                self.on[threshold.id] = value >= threshold.on or (self.on[threshold.id] and not value < threshold.off)
             else:
-                self.on[each.id] = value <= each.on or (self.on[each.id] and not value > each.off)
+                self.on[threshold.id] = value <= threshold.on or (self.on[threshold.id] and not value > threshold.off)
 
     def place(self, layer: Layer) -> tuple[Any, ...]:
         clip, rate = layer.clip, self.puppet.rate
@@ -683,15 +683,15 @@ class SimpleEngine:
                 ends.append(id)
             self.down[id] = now
         arming = []
-        for each in self.puppet.intents:
-            if not self.can_arm(each) or not self.completes(each, begins, ends, noted[0]):
+        for intent in self.puppet.intents:
+            if not self.can_arm(intent) or not self.completes(intent, begins, ends, noted[0]):
                 continue
-            if each.gesture not in FAMILY:
-                self.life[each.id] = self.units(each.buffer) // 1000 + stopped
+            if intent.gesture not in FAMILY:
+                self.life[intent.id] = self.units(intent.buffer) // 1000 + stopped
                 continue
-            spent = noted[1] if each.gesture == "double tap" else self.spent
-            if each.even_if_used or not any(spent.get(action, False) for action in touched(each)):
-                arming.append(each)
+            spent = noted[1] if intent.gesture == "double tap" else self.spent
+            if intent.even_if_used or not any(spent.get(action, False) for action in touched(intent)):
+                arming.append(intent)
         for id in begins:
             if any(each.gesture == "double tap" and each.action == id for each in arming):
                 self.first.pop(id, None)
@@ -720,9 +720,9 @@ class SimpleEngine:
         return found
 
     def forget_family(self, action: str, all_of_it: bool = True) -> None:
-        for each in self.puppet.intents:
-            if each.gesture in FAMILY and action in touched(each) and (all_of_it or not each.even_if_used):
-                self.life.pop(each.id, None)
+        for intent in self.puppet.intents:
+            if intent.gesture in FAMILY and action in touched(intent) and (all_of_it or not intent.even_if_used):
+                self.life.pop(intent.id, None)
 
     def can_arm(self, each: Any) -> bool:
         wanted = [each.action]
@@ -803,9 +803,9 @@ class SimpleEngine:
             groups = self.around(layer.state)
             owners = [(each, True) for each in (*reversed(groups), layer.state)]
             owners += [(each, False) for each in (layer.state, *groups)]
-            tried = [each for owner, overrides in owners for each in self.puppet.transitions
-                     if each.source == owner.id and each.overrides == overrides and self.usable(each)
-                     and (owner.id, each.id) not in self.deaf(layer.state)]
+            tried = [transition for owner, overrides in owners for transition in self.puppet.transitions
+                     if transition.source == owner.id and transition.overrides == overrides and self.usable(transition)
+                     and (owner.id, transition.id) not in self.deaf(layer.state)]
             found = next((each for each in tried if self.can_take(layer, each)), None)
             if found is None:
                 return
@@ -885,14 +885,14 @@ class SimpleEngine:
         layer.old = old
 
     def deeds(self, layer: Layer, deeds: Any) -> None:
-        for each in deeds:
-            if each.kind == "set":
-                self.set(layer, each)
+        for deed in deeds:
+            if deed.kind == "set":
+                self.set(layer, deed)
                 continue
-            intent = next((entry for entry in self.puppet.intents if entry.id == each.intent), None)
+            intent = next((entry for entry in self.puppet.intents if entry.id == deed.intent), None)
             if intent is None or intent.gesture == "held":
                 continue
-            if each.kind == "drop":
+            if deed.kind == "drop":
                 self.life.pop(intent.id, None)
             elif any(action.id == intent.action for action in self.puppet.actions) and self.can_arm(intent):
                 if intent.gesture in FAMILY:
@@ -1004,9 +1004,9 @@ class SimpleEngine:
                 found.append((rule, self.shares[key].share if key in self.shares else FULL))
         open_rules: dict[Any, Any] = {}
         for window, _, _ in was_open:
-            for place, rule in enumerate(window.rules):
+            for index, rule in enumerate(window.rules):
                 if self.works(rule):
-                    open_rules.setdefault((layer.id, True, window.id, place), rule)
+                    open_rules.setdefault((layer.id, True, window.id, index), rule)
         for key, each in self.shares.items():
             if key[0] == layer.id and key[1] and not each.out:
                 open_rules.setdefault(key, each.rule)
@@ -1018,10 +1018,10 @@ class SimpleEngine:
     def carried(self, old: Any, new: Any, waiting: list[Any]) -> list[Any]:
         def keys(clip: Any) -> list[tuple[str, str, int]]:
             return [(each.kind, each.name, sum((other.kind, other.name) == (each.kind, each.name)
-                                               for other in clip.moments[:place]))
-                    for place, each in enumerate(clip.moments)]
+                                               for other in clip.moments[:index]))
+                    for index, each in enumerate(clip.moments)]
 
-        before = dict(zip([each.id for each in old.moments], keys(old), strict=True))
+        before = dict(zip([moment.id for moment in old.moments], keys(old), strict=True))
         after = dict(zip(keys(new), new.moments, strict=True))
         return [after[before[each.id]] for each in waiting if before[each.id] in after]
 
@@ -1131,10 +1131,10 @@ def plain_report(program: Program, report: Report) -> dict[str, Any]:
         "memos": {memo.id: value for memo, value in zip(program.memos, report.memos, strict=True)},
         "thresholds": {each.id: on for each, on in zip(program.thresholds, report.thresholds, strict=True)},
         "armed": list(report.armed), "used": list(report.used),
-        "moments": [(each.layer, each.clip, each.frame, each.moment.id) for each in report.moments],
-        "windows": [(each.layer, each.clip, each.frame, each.window.id, loops[each.layer] - each.late)
-                    for each in report.windows],
-        "rules": [(each.owner, each.rule.kind, each.rule.value, each.share) for each in report.rules],
+        "moments": [(moment.layer, moment.clip, moment.frame, moment.moment.id) for moment in report.moments],
+        "windows": [(window.layer, window.clip, window.frame, window.window.id, loops[window.layer] - window.late)
+                    for window in report.windows],
+        "rules": [(rule.owner, rule.rule.kind, rule.rule.value, rule.share) for rule in report.rules],
         "taken": [(each.layer, each.transition, each.source, each.target) for each in report.taken],
         "together": (report.move_speed, report.gravity, report.jump_height, report.lock_movement, report.lock_facing,
                      report.safe),

@@ -66,13 +66,13 @@ class Row:
 
     @property
     def spots(self) -> list[Spot]:
-        return [*self.moments, *[spot for each in self.windows for spot in (each.first, each.last)]]
+        return [*self.moments, *[spot for window in self.windows for spot in (window.first, window.last)]]
 
     def settled(self) -> Row:
         """A moment at the end of what is the last picture no more is just before that picture's end."""
-        for each in self.moments:
-            if each.share == 1 and each.picture is not self.pictures[-1]:
-                each.share = 1 - Fraction(1, each.picture.lasts)
+        for moment in self.moments:
+            if moment.share == 1 and moment.picture is not self.pictures[-1]:
+                moment.share = 1 - Fraction(1, moment.picture.lasts)
         return self
 
     def last_for(self, durations: list[int]) -> None:
@@ -92,14 +92,14 @@ class Row:
     def ordered(self, pictures: list[Picture]) -> None:
         """The same pictures in another order, or some more, or some fewer."""
         before = self.pictures
-        covers = [self.covered(each) for each in self.windows]
+        covers = [self.covered(window) for window in self.windows]
         self.as_read &= pictures == before
         self.pictures = pictures
         for moment in self.moments:
             if moment.picture not in pictures:
                 self._let_go(moment, before)
         for span, cover in zip(self.windows, covers, strict=True):
-            left = [each for each in pictures if each in cover]
+            left = [picture for picture in pictures if picture in cover]
             if not left:
                 home = self._neighbour(cover[0], before)
                 span.first, span.last = Spot(home[0], Fraction(0)), Spot(home[0], Fraction(1))
@@ -135,8 +135,8 @@ class Row:
     def split(self, at: int) -> Row:
         self.as_read = False
         rest = Row(self.pictures[at:], as_read=False)
-        rest.moments = [each for each in self.moments if each.picture in rest.pictures]
-        self.moments = [each for each in self.moments if each not in rest.moments]
+        rest.moments = [moment for moment in self.moments if moment.picture in rest.pictures]
+        self.moments = [moment for moment in self.moments if moment not in rest.moments]
         kept = []
         border = self.pictures[at - 1], self.pictures[at]
         for span in self.windows:
@@ -157,13 +157,13 @@ class Row:
 
     def copied(self) -> Row:
         """The same once more, with pictures of its own."""
-        twins = {id(each): copy_of(each) for each in self.pictures}
+        twins = {id(picture): copy_of(picture) for picture in self.pictures}
 
         def again(spot: Spot) -> Spot:
             return replace(spot, picture=twins[id(spot.picture)])
 
-        return Row(list(twins.values()), [again(each) for each in self.moments],
-                   [Span(again(each.first), again(each.last)) for each in self.windows], self.as_read)
+        return Row(list(twins.values()), [again(moment) for moment in self.moments],
+                   [Span(again(window.first), again(window.last)) for window in self.windows], self.as_read)
 
 
 def copy_of(picture: Picture) -> Picture:

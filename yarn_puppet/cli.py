@@ -74,6 +74,6 @@ def parser() -> argparse.ArgumentParser:
                                                                   " log file")
     parser.add_argument("--version", action="version", version=f"yarn-puppet {VERSION}")
     commands = parser.add_subparsers(title="commands", metavar="COMMAND")
-    for each in COMMANDS:
-        each.add(commands)
+    for command in COMMANDS:
+        command.add(commands)
     return parser

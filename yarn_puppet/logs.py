@@ -38,8 +38,8 @@ def begin_logging(level: str = "") -> None:
     handlers: list[logging.Handler] = [logging.StreamHandler()] if level else []
     handlers.append(_LogFile(log_path(), maxBytes=LARGEST, backupCount=OLD_ONES, encoding="utf-8",
                              errors="backslashreplace", delay=True))
-    for each in handlers:
-        each.setFormatter(form)
-        LOG.addHandler(each)
+    for handler in handlers:
+        handler.setFormatter(form)
+        LOG.addHandler(handler)
     # A log that cannot be written says nothing of it in the middle of what it is about.
     logging.raiseExceptions = False

@@ -57,7 +57,7 @@ class BadTakes(Case):
         puppet, take = load_puppet(DEMO_PUPPET), load_take(DEMO_FOLDER / "gutter_climb.take.json")
         worlds = {"rooftop.booth.json": load_booth(DEMO_FOLDER / "rooftop.booth.json")}
         kept = KeptRuns()
-        armless = replace(puppet, actions=tuple(each for each in puppet.actions if each.id != "jump"))
+        armless = replace(puppet, actions=tuple(action for action in puppet.actions if action.id != "jump"))
         for each, problem in ((puppet, ""), (armless, "it presses jump, which the puppet does not have"), (puppet, "")):
             outcome, = (found for found in kept.run(each, {"a": take}, worlds) if found is not None)
             self.assertEqual(outcome.problem, problem)

@@ -69,8 +69,8 @@ class Differences(Case):
     def test_a_longer_crouch_moves_what_follows_and_says_by_how_much(self) -> None:
         puppet = demo_puppet()
         later = replace(puppet, transitions=tuple(
-            replace(each, when="move_x != 0 and elapsed > 0.5") if each.id == "idle_to_walk" else each
-            for each in puppet.transitions))
+            replace(transition, when="move_x != 0 and elapsed > 0.5") if transition.id == "idle_to_walk" else transition
+            for transition in puppet.transitions))
         found = self.of(later)
         assert found is not None
         words = [each.words for each in found.moved]
@@ -79,11 +79,11 @@ class Differences(Case):
     def test_states_are_known_by_name_so_that_other_ids_do_not_matter(self) -> None:
         puppet = demo_puppet()
         renamed = replace(
-            puppet, states=tuple(replace(each, id="guarding") if each.id == "guard_state" else each
-                                 for each in puppet.states),
-            transitions=tuple(replace(each, source=each.source.replace("guard_state", "guarding"),
-                                      target=each.target.replace("guard_state", "guarding"))
-                              for each in puppet.transitions))
+            puppet, states=tuple(replace(state, id="guarding") if state.id == "guard_state" else state
+                                 for state in puppet.states),
+            transitions=tuple(replace(transition, source=transition.source.replace("guard_state", "guarding"),
+                                      target=transition.target.replace("guard_state", "guarding"))
+                              for transition in puppet.transitions))
         self.assertIsNone(self.of(renamed, [(10, 40, "guard")], 60))
 
 
@@ -148,7 +148,7 @@ class Spoilt(Case):
             return
         assert found is not None, path
         self.assertEqual(found.parting.tick, tick)
-        self.assertTrue(all(each.what and each.before != each.after for each in found.parting.values), path)
+        self.assertTrue(all(value.what and value.before != value.after for value in found.parting.values), path)
 
 
 class GraphExport(Case):
@@ -163,7 +163,7 @@ class GraphExport(Case):
     def windowed(self, **changes: Any) -> Puppet:
         puppet = demo_puppet()
         return replace(puppet, clips=tuple(replace(clip, windows=tuple(
-            replace(each, **changes) if each.kind == "hit" else each for each in clip.windows))
+            replace(window, **changes) if window.kind == "hit" else window for window in clip.windows))
             for clip in puppet.clips))
 
     def test_what_a_blow_does(self) -> None:
@@ -192,9 +192,9 @@ class GraphExport(Case):
     def test_renamed_and_moved_it_moved(self) -> None:
         puppet = demo_puppet()
         other = replace(slower(puppet), states=tuple(
-            replace(each, name=f"{each.name} anew") for each in slower(puppet).states))
+            replace(state, name=f"{state.name} anew") for state in slower(puppet).states))
         words = self.of(other)
-        self.assertFalse([each for each in words if "no longer entered" in each and "entered now" in each], words)
+        self.assertFalse([word for word in words if "no longer entered" in word and "entered now" in word], words)
         self.assertIn("move speed 1 → 0.5", words[0])
 
 
@@ -271,9 +271,9 @@ class Compare(Case):
         self.assertEqual(code, 0)
         self.assertIn("is not in HEAD: both run in the one that is here now", out)
         puppet = demo_puppet()
-        save_puppet(replace(puppet, clips=tuple(replace(each, frames=tuple(
-            replace(frame, duration=frame.duration * 2) for frame in each.frames))
-            for each in puppet.clips)), self.file)
+        save_puppet(replace(puppet, clips=tuple(replace(clip, frames=tuple(
+            replace(frame, duration=frame.duration * 2) for frame in clip.frames))
+            for clip in puppet.clips)), self.file)
         code, out, _ = typed("compare", "--git", "HEAD", str(self.file))
         self.assertRegex(out, r"clip walk lasts \d+ → \d+ ms")
 

@@ -28,18 +28,18 @@ PUPPET = replace(
 )
 SCOPE = scope_by_id(PUPPET)
 INDICES = (
-    {("intent", each.id): place for place, each in enumerate(PUPPET.intents)}
-    | {("sense", each.id): place for place, each in enumerate(PUPPET.senses)}
-    | {("memo", each.id): place for place, each in enumerate(PUPPET.memos)}
+    {("intent", each.id): index for index, each in enumerate(PUPPET.intents)}
+    | {("sense", each.id): index for index, each in enumerate(PUPPET.senses)}
+    | {("memo", each.id): index for index, each in enumerate(PUPPET.memos)}
 )
 
 
 def reading(armed: tuple[str, ...] = (), active: bool = False, **values: object) -> Reading:
     """A reading with some intents armed and some senses and memos set."""
     made = Reading()
-    made.armed = [each.id in armed for each in PUPPET.intents]
-    made.senses = [values.get(each.id, each.start) for each in PUPPET.senses]
-    made.memos = [values.get(each.id, each.start) for each in PUPPET.memos]
+    made.armed = [intent.id in armed for intent in PUPPET.intents]
+    made.senses = [values.get(sense.id, sense.start) for sense in PUPPET.senses]
+    made.memos = [values.get(memo.id, memo.start) for memo in PUPPET.memos]
     made.done, made.elapsed, made.clip_time, made.loops, made.facing = False, 0.5, 0.25, 2, "left"
     made.windows, made.active = frozenset({"cancel"}), frozenset({"rest"} if active else ())
     return made
@@ -172,7 +172,7 @@ class Errors(Case):
 
 class Names(Case):
     def test_stored_over_ids_and_shown_over_names(self) -> None:
-        intents = tuple(replace(each, name="poke") if each.id == "tap_attack" else each for each in PUPPET.intents)
+        intents = tuple(replace(intent, name="poke") if intent.id == "tap_attack" else intent for intent in PUPPET.intents)
         renamed = replace(PUPPET, intents=intents)
         stored = 'tap_attack  and (speed>1 or in_state("rest"))'
         shown = to_names(stored, renamed)

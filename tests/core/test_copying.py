@@ -32,20 +32,20 @@ def one_layer(puppet: Puppet) -> Puppet:
     layer = puppet.layers[0].id
     inside = {node.id for node in puppet.nodes if node.layer == layer
               and all(each.layer == layer for each in puppet.groups_around(node))}
-    states = tuple(each for each in puppet.states if each.id in inside)
+    states = tuple(state for state in puppet.states if state.id in inside)
     return replace(
         puppet, layers=(replace(puppet.layers[0], shown_when="", weight=1.0, start=states[0].id if states else None),),
         states=states,
-        groups=tuple(replace(each, start=each.start if each.start in inside else None)
-                     for each in puppet.groups if each.id in inside),
-        transitions=tuple(each for each in puppet.transitions if each.source in inside and each.target in inside),
+        groups=tuple(replace(group, start=group.start if group.start in inside else None)
+                     for group in puppet.groups if group.id in inside),
+        transitions=tuple(transition for transition in puppet.transitions if transition.source in inside and transition.target in inside),
     )
 
 
 def strange(puppet: Puppet) -> Puppet:
     """Another puppet, in which every id of this one is taken by a memo or a state that is something else."""
     ids = [each.id for field in COLLECTIONS for each in getattr(puppet, field) if field not in ("senses", "layers")]
-    senses = {each.id for each in puppet.senses}
+    senses = {sense.id for sense in puppet.senses}
     taken = [id for id in dict.fromkeys(ids) if id not in senses]
     return Puppet(
         rate=puppet.rate, facing=puppet.facing, senses=puppet.senses, layers=(replace(puppet.layers[0], start=None),),
@@ -68,20 +68,20 @@ def lived(puppet: Puppet, seed: int) -> list[tuple[object, ...]]:
     shaker, program = Shaker(seed), compile_puppet(puppet)
     names = {node.id: node.name for node in puppet.nodes}
     clips = {clip.id: clip.name for clip in puppet.clips}
-    memos = [each.name for each in program.memos]
+    memos = [memo.name for memo in program.memos]
     state, sampler, trace = initial_state(program), Sampler(program), []
     keys = {each.id: each.name[-1] for each in puppet.actions}
     down = dict.fromkeys(ascii_lowercase, False)
     for _ in range(TICKS):
         down = {name: held != shaker.chance(3) for name, held in down.items()}
         held = [down[keys.get(action, "z")] for action in program.actions]
-        senses = {each.id: shaker.pick([0, 1, 2.5, 90, True, False]) for each in puppet.senses}
+        senses = {sense.id: shaker.pick([0, 1, 2.5, 90, True, False]) for sense in puppet.senses}
         senses = {id: value for id, value in senses.items() if shaker.chance(8)}
         state, report = tick(program, state, Inputs(
             tuple(held), sampler.alone(tuple(senses.items())), (), False))
         layer = report.layers[0] if report.layers else None
         trace.append((
-            layer and (names.get(layer.state), tuple(names.get(each) for each in layer.groups),
+            layer and (names.get(layer.state), tuple(names.get(group) for group in layer.groups),
                        clips.get(layer.clip or ""), layer.clip_time, layer.cycle),
             report.facing, report.move_speed, report.lock_movement, report.safe,
             {name: value for name, value in zip(memos, report.memos, strict=True) if not name.startswith("own_")},
@@ -112,7 +112,7 @@ class Copied(Case):
     def test_a_copy_has_the_snags_it_had(self) -> None:
         puppet = one_layer(grown_puppet())
         copy = copied_whole(puppet)
-        own = {each.id for each in copy.states if each.name.startswith("Own")}
+        own = {state.id for state in copy.states if state.name.startswith("Own")}
         self.assertEqual([each.why for each in check(puppet) if each.kind == "transition"],
                          [each.why for each in check(copy) if each.kind == "transition" and each.id not in own])
 
@@ -160,7 +160,7 @@ class Answered(Case):
         parcel = parcel_of(puppet, [node.id for node in puppet.nodes]).puppet
         asked = 0
         for field in ("actions", "senses", "memos", "thresholds", "intents", "clips", "spreads", "sheets"):
-            for place, entry in enumerate(getattr(puppet, field)):
+            for index, entry in enumerate(getattr(puppet, field)):
                 if entry.id not in {each.id for each in getattr(parcel, field)}:
                     continue
                 for name in entry.__struct_fields__:
@@ -168,7 +168,7 @@ class Answered(Case):
                     if name in ("id", "name") or other is None:
                         continue
                     changed = list(getattr(puppet, field))
-                    changed[place] = replace(entry, **{name: other})
+                    changed[index] = replace(entry, **{name: other})
                     found = clashes(replace(puppet, **{field: tuple(changed)}), parcel)
                     self.assertEqual([clash.name for clash in found], [entry.name], f"{field} {entry.id} {name}")
                     self.assertTrue(all(each.here != each.there for each in found[0].fields), found)
@@ -181,10 +181,10 @@ class Answered(Case):
         for change, said in ((("damage", 4, 54), "windows pole damage"), (("push", 3.0, 90.0), "windows pole push")):
             name, _, value = change
             other = replace(puppet, clips=tuple(replace(clip, windows=tuple(
-                replace(each, **{name: value}) if each.kind == "hit" else each for each in clip.windows))
+                replace(window, **{name: value}) if window.kind == "hit" else window for window in clip.windows))
                 if clip.id == "light_swing" else clip for clip in puppet.clips))
             clash, = clashes(other, parcel)
-            self.assertEqual([each.field for each in clash.fields], [said.replace("windows", "window")])
+            self.assertEqual([field.field for field in clash.fields], [said.replace("windows", "window")])
 
 
 class LeftBehind(Case):
@@ -199,7 +199,7 @@ class LeftBehind(Case):
                          intents=(Intent("x", "raise_guard", "g"),), senses=())
         parcel = parcel_of(source, ["one", "two"])
         made = pasted(here, parcel.puppet, "body").puppet
-        new, = [each for each in made.intents if each.name == "follow_up"]
+        new, = [intent for intent in made.intents if intent.name == "follow_up"]
         self.assertNotEqual(new.id, "x")
         way, = made.transitions
         self.assertEqual(way.when, f"{new.id} + and")

@@ -48,7 +48,7 @@ def senses_at_random(program: Program, random: Random) -> list[object]:
     """A value for each sense."""
     made = {"bool": lambda: random.random() < 0.5, "int": lambda: random.randint(-9, 9),
             "float": lambda: random.uniform(-99, 99)}
-    return [random.choice(each.choices) if each.type == "choice" else made[each.type]() for each in program.senses]
+    return [random.choice(sense.choices) if sense.type == "choice" else made[sense.type]() for sense in program.senses]
 
 
 class Engine(Case):
@@ -56,9 +56,9 @@ class Engine(Case):
     def test_what_the_engine_takes_is_shown_with_the_state_it_ends_in(self, puppet: Puppet, random: Random) -> None:
         program = compile_puppet(puppet)
         shown = Crossings(program)
-        for place, state in enumerate(program.states):
+        for index, state in enumerate(program.states):
             for _ in range(12):
-                now, layer = put(program, place, random)
+                now, layer = put(program, index, random)
                 facing = random.choice(("left", "right"))
                 choose(reading_of(now, senses_at_random(program, random),
                                   [random.random() < 0.5 for _ in program.thresholds], facing), now, layer)
@@ -72,20 +72,20 @@ class Engine(Case):
     def test_each_state_shown_is_come_to_for_some_memory(self, puppet: Puppet, random: Random) -> None:
         program = compile_puppet(puppet)
         shown = Crossings(program)
-        for place, state in enumerate(program.states):
+        for index, state in enumerate(program.states):
             ways = {way.transition: way.ends for way in shown.ways(state.id)}
-            for each in program.candidates(place):
+            for candidate in program.candidates(index):
                 come_to = set()
-                for _ in range(40 if each.id in ways else 0):
-                    now, layer = put(program, place, random)
+                for _ in range(40 if candidate.id in ways else 0):
+                    now, layer = put(program, index, random)
                     reading = reading_of(now, senses_at_random(program, random), [False] * len(program.thresholds),
                                          "right")
-                    take(reading, now, layer, now.layers[layer], each, ())
+                    take(reading, now, layer, now.layers[layer], candidate, ())
                     come_to.add(program.states[now.layers[layer].state].id)
-                if each.id in ways and not each.reenters:
+                if candidate.id in ways and not candidate.reenters:
                     come_to.discard(state.id)
-                if len(ways.get(each.id, ())) <= 3:
-                    self.assertEqual(set(ways.get(each.id, ())), come_to)
+                if len(ways.get(candidate.id, ())) <= 3:
+                    self.assertEqual(set(ways.get(candidate.id, ())), come_to)
 
 
 class Left(Case):

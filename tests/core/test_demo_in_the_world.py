@@ -99,8 +99,8 @@ class InTheWorld(Case):
     def test_whatever_the_hands_do_it_goes_on_and_nothing_leaks(self, hands: list[Press]) -> None:
         for booth, x, row in ((ROOFTOP, 150.0, 11), (CANAL, 480.0, 13)):
             for record in played(booth, hands, 300, x, row):
-                mode = next((each.rule.text for each in record.report.rules if each.rule.kind == "mode"), "")
+                mode = next((rule.rule.text for rule in record.report.rules if rule.rule.kind == "mode"), "")
                 groups = record.report.layers[0].groups
                 wanted = {"ledge": "ledge", "ladder": "ladder", "water": "water", "strike": "water"}
-                self.assertEqual(mode, next((wanted[each] for each in groups if each in wanted), ""))
+                self.assertEqual(mode, next((wanted[group] for group in groups if group in wanted), ""))
                 self.assertFalse(record.report.stuck)

@@ -68,7 +68,7 @@ class Redrawn(Case):
                 found, _, _ = self.follow(way)
                 for clip, after in zip(self.puppet.clips, found.puppet.clips, strict=True):
                     self.assertEqual((after.moments, after.windows), (clip.moments, clip.windows))
-                    self.assertEqual([each.duration for each in after.frames], [each.duration for each in clip.frames])
+                    self.assertEqual([frame.duration for frame in after.frames], [frame.duration for frame in clip.frames])
 
     def test_what_hangs_on_a_picture_is_where_it_was_on_it(self) -> None:
         for name in ("shifted", "one added", "one removed", "two identical", "one blank", "grown"):

@@ -92,7 +92,7 @@ class Documents(Case):
     def test_the_c_of_the_page_on_embedding_compiles(self) -> None:
         if shutil.which("gcc") is None:
             self.skipTest("no compiler is installed")
-        code = next(each.content for each in tokens(ROOT / "docs" / "embedding.md") if each.info == "c")
+        code = next(token.content for token in tokens(ROOT / "docs" / "embedding.md") if token.info == "c")
         includes, body = code.split("\n\n", 1)
         with tempfile.TemporaryDirectory() as name:
             folder = Path(name)

@@ -75,7 +75,7 @@ class Ids(Case):
         puppet = demo_puppet()
         renamed = wiring_edits.entry_changed(puppet, "intents", "tap_attack", name="poke")
         self.assertEqual(renamed.transitions, puppet.transitions)
-        shown = [to_names(each.when, renamed) for each in renamed.transitions if "tap_attack" in each.when]
+        shown = [to_names(transition.when, renamed) for transition in renamed.transitions if "tap_attack" in transition.when]
         self.assertEqual(shown, ["poke"])
         self.assertEqual(check(renamed), check(puppet))
 
@@ -133,7 +133,7 @@ class Graph(Case):
 
     def test_a_removed_state_takes_its_transitions_along(self) -> None:
         puppet = graph_edits.state_removed(demo_puppet(), "idle_state")
-        self.assertFalse([each for each in puppet.transitions if "idle_state" in (each.source, each.target)])
+        self.assertFalse([transition for transition in puppet.transitions if "idle_state" in (transition.source, transition.target)])
         self.assertEqual(puppet.layers[0].start, puppet.states[0].id)
 
     def test_a_removed_group_leaves_its_states_where_it_was(self) -> None:

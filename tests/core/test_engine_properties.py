@@ -69,12 +69,12 @@ class EveryTick(Case):
         before: dict[tuple[str, int], float] = {}
         for record in self.records(puppet, controls):
             active = {id for layer in record.report.layers for id in (layer.state, *layer.groups)}
-            active |= {each.window.id for each in record.report.windows}
+            active |= {window.window.id for window in record.report.windows}
             rules = record.report.rules
             named = {(each.owner, each.rule.number) for each in rules}
-            for each in compile_nodes(record):
-                if each.id in active:
-                    self.assertLessEqual({(each.id, rule.number) for rule in each.rules}, named)
+            for node in compile_nodes(record):
+                if node.id in active:
+                    self.assertLessEqual({(node.id, rule.number) for rule in node.rules}, named)
             going = [each for each in rules if each.owner not in active]
             for each in going:
                 self.assertLess(each.rule.fall, FULL)
@@ -154,7 +154,7 @@ class Cycles(Case):
         for clip in puppet.clips:
             if clip.frames:
                 cycle = self.compiled(clip, puppet.rate)
-                self.assertEqual({each.id for each in cycle.moments}, {each.id for each in clip.moments})
+                self.assertEqual({moment.id for moment in cycle.moments}, {moment.id for moment in clip.moments})
                 self.assertEqual({each.id for each in cycle.windows}, {
                     each.id for each in clip.windows if each.start < min(each.end, clip.length)})
                 for window in cycle.windows:

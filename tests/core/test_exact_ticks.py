@@ -40,7 +40,7 @@ def ticked(puppet: Puppet, ticks: int, stops: Iterable[int] = (), news: dict[int
 
 def fired(reports: list[Report], id: str) -> list[int]:
     """The ticks in which a moment fired."""
-    return [report.tick for report in reports for each in report.moments if each.moment.id == id]
+    return [report.tick for report in reports for moment in report.moments if moment.moment.id == id]
 
 
 def swinging(mode: str = "once", durations: tuple[float, ...] = (100.0,) * 4, **window: Any) -> Any:
@@ -48,7 +48,7 @@ def swinging(mode: str = "once", durations: tuple[float, ...] = (100.0,) * 4, **
     made = clip("c", durations, mode, windows=[Window("w", window.pop("start", 100), window.pop("end", 200), "hit",
                                                      "pole", **window)])
     box = (Box("hit", 40, 0, 60, 64),)
-    return replace(made, frames=tuple(replace(each, boxes=box) for each in made.frames))
+    return replace(made, frames=tuple(replace(frame, boxes=box) for frame in made.frames))
 
 
 def found(puppet: Puppet) -> set[tuple[str, str]]:
@@ -121,7 +121,7 @@ class HitsAndStops(Case):
     def test_a_spread_that_changes_its_clip_hits_no_second_time_and_keeps_its_props(self) -> None:
         one, other = swinging("once", (200.0,) * 2, start=100, end=390), swinging("once", start=100, end=390)
         prop = (Moment("p", 0, "attach", "lantern"),)
-        other = replace(other, id="d", name="d", windows=tuple(replace(each, id="v") for each in other.windows))
+        other = replace(other, id="d", name="d", windows=tuple(replace(window, id="v") for window in other.windows))
         self.assertEqual(self.hits(one, other, spread="s"), [6])
         puppet = puppet_of([replace(one, moments=prop), other], [State("a", "A", spread="s")],
                            spreads=(Spread("s", "S", (Placed("c", (0.0,)), Placed("d", (1.0,))), ("move_x",)),))

@@ -53,7 +53,7 @@ class RoundTrips(Case):
             again = load_take(path)
         self.assertEqual(again, take)
         self.assertEqual([(each.down, dict(each.forced)) for each in controls_of(again)],
-                         [(each.down, dict(each.forced)) for each in controls])
+                         [(control.down, dict(control.forced)) for control in controls])
 
     def test_the_demo_as_it_ships_is_what_its_script_makes(self) -> None:
         sheet = draw_sheet()
@@ -116,7 +116,7 @@ class Malformed(Case):
 
     def malformed(self, dice: random.Random, good: bytes) -> tuple[str, bytes]:
         tree = json.loads(good)
-        path = dice.choice([each for each in places(tree) if each])
+        path = dice.choice([place for place in places(tree) if place])
         kind = dice.choice(["cut", "type", "key", "gone", "twice", "bytes", "number", "circle"])
         if kind == "cut":
             return kind, good[: dice.randrange(len(good) - 2)]
@@ -127,11 +127,11 @@ class Malformed(Case):
             wrong = [7] if not isinstance(old, list | str) else {"odd": True}
             return kind, json.dumps(put(tree, path, wrong)).encode()
         if kind == "key":
-            objects = [each for each in places(tree) if isinstance(self.at(tree, each), dict)]
+            objects = [place for place in places(tree) if isinstance(self.at(tree, place), dict)]
             where = dice.choice(objects)
             return kind, json.dumps(put(tree, where, {**self.at(tree, where), "durration": 1})).encode()
         if kind == "gone":
-            named = [each for each in places(tree) if each and each[-1] == "id"]
+            named = [place for place in places(tree) if place and place[-1] == "id"]
             where = dice.choice(named)[:-1]
             nameless = {key: value for key, value in self.at(tree, where).items() if key != "id"}
             return kind, json.dumps(put(tree, where, nameless)).encode()
@@ -142,7 +142,7 @@ class Malformed(Case):
             spot = dice.randrange(len(good))
             return kind, good[:spot] + b"\xff\xfe" + good[spot:]
         if kind == "number":
-            frames = [each for each in places(tree) if each and each[-1] == "duration"]
+            frames = [place for place in places(tree) if place and place[-1] == "duration"]
             wrong = dice.choice([-1, 0, 1e300, "40", None])
             return kind, json.dumps(put(tree, dice.choice(frames), wrong)).encode()
         groups = [{**group, "group": tree["groups"][(n + 1) % len(tree["groups"])]["id"]}

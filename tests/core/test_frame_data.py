@@ -23,9 +23,9 @@ class Counted(Case):
         rows = {each.state: each for each in frame_data(puppet, compile_puppet(puppet), demo_world())}
         for state, presses in (("light_swing_state", [(20, 21, "attack")]), ("heavy_slam_state", [(20, 60, "attack")])):
             row, records = rows[state], run(demo_setup(), presses, 140)
-            inside = [each.report.tick for each in records if state_of(each) == state]
-            hits = [each.report.tick for each in records
-                    if any(opened.window.kind == "hit" for opened in each.report.windows)]
+            inside = [record.report.tick for record in records if state_of(record) == state]
+            hits = [record.report.tick for record in records
+                    if any(opened.window.kind == "hit" for opened in record.report.windows)]
             self.assertEqual((hits[0] - inside[0], len(hits)), (row.startup, row.active))
             self.assertEqual((inside[-1] - hits[-1], len(inside)), (row.recovery, row.total))
             self.assertEqual(hits[0] - 20, row.from_control)
@@ -34,7 +34,7 @@ class Counted(Case):
 
     def test_a_dummy_that_does_not_say_leaves_the_advantage_open(self) -> None:
         puppet, world = demo_puppet(), demo_world()
-        silent = replace(world, dummies=tuple(replace(each, reels=0, reels_guarding=0) for each in world.dummies))
+        silent = replace(world, dummies=tuple(replace(dummy, reels=0, reels_guarding=0) for dummy in world.dummies))
         for row in (*frame_data(puppet, compile_puppet(puppet), silent), *frame_data(puppet, compile_puppet(puppet))):
             self.assertEqual((row.on_hit, row.on_guard), (None, None))
         table = list(frame_data_rows(frame_data(puppet, compile_puppet(puppet), silent)))
@@ -46,13 +46,13 @@ class Counted(Case):
         spread = Spread("both", "both", (Placed("light_swing", (0.0,)), Placed("heavy_slam", (180.0,)),
                                          Placed("walk", (90.0,))))
         puppet = replace(puppet, spreads=(spread,), states=tuple(
-            replace(each, spread="both") if each.id == "idle_state" else each for each in puppet.states))
+            replace(state, spread="both") if state.id == "idle_state" else state for state in puppet.states))
         names = [each.name for each in frame_data(puppet, compile_puppet(puppet)) if each.state == "idle_state"]
         self.assertEqual(names, ["Idle · light_swing", "Idle · heavy_slam"])
 
     def test_a_clip_that_stands_still_has_no_row(self) -> None:
         puppet = demo_puppet()
-        puppet = replace(puppet, states=tuple(replace(each, speed=0.0) for each in puppet.states))
+        puppet = replace(puppet, states=tuple(replace(state, speed=0.0) for state in puppet.states))
         self.assertEqual(frame_data(puppet, compile_puppet(puppet)), ())
 
 
@@ -72,8 +72,8 @@ class OfAnyPuppet(Case):
 
     def test_a_group_that_lost_its_states_leads_nowhere(self) -> None:
         puppet = demo_puppet()
-        left = [each.id for each in puppet.states if each.group != "ground"]
-        empty = replace(puppet, states=tuple(each for each in puppet.states if each.id in left))
+        left = [state.id for state in puppet.states if state.group != "ground"]
+        empty = replace(puppet, states=tuple(state for state in puppet.states if state.id in left))
         ways = (Transition("on", "ground", left[0], "tap_attack"), *puppet.transitions)
         puppet = replace(empty, transitions=ways)
         self.assertEqual({row.from_control for row in frame_data(puppet, compile_puppet(puppet))} - {None}, set())
@@ -121,8 +121,8 @@ class Measured(Case):
         self.assertEqual((slow[2:6], slow.from_control), ((10, 4, 6, 20), 10))
         mapped = self.puppet(it)
         mapped = replace(mapped, states=tuple(
-            replace(each, speed_map=SpeedMap("speed", 0.0, 10.0, 0.25, 2.0)) if each.id == "swing" else each
-            for each in mapped.states))
+            replace(state, speed_map=SpeedMap("speed", 0.0, 10.0, 0.25, 2.0)) if state.id == "swing" else state
+            for state in mapped.states))
         self.assertEqual(self.row(mapped)[2:6], (20, 8, 12, 40))
 
     def test_through_states_in_between(self) -> None:
@@ -160,7 +160,7 @@ class Measured(Case):
         made = self.puppet(it, ways=(Transition("go", "rest", "strike", "it"),), groups=(
             Group("strike", "strike", start="swing"),))
         made = replace(made, states=tuple(
-            replace(each, group="strike") if each.id == "swing" else each for each in made.states))
+            replace(state, group="strike") if state.id == "swing" else state for state in made.states))
         self.assertEqual(self.row(made).from_control, 5)
 
 

@@ -71,7 +71,7 @@ class StayingWithTheirFrames(Case):
         self.assertTrue(after.frames)
         self.check(after)
         self.assertEqual(len(after.moments), len(lengths), "what was on a frame that is gone is not lost")
-        self.assertTrue(all(0 <= each.at <= after.length + 0.01 for each in after.moments))
+        self.assertTrue(all(0 <= moment.at <= after.length + 0.01 for moment in after.moments))
 
     @given(LENGTHS, some.integers(0, 6), some.integers(1, 3))
     def test_when_frames_come_between(self, lengths: list[int], at: int, count: int) -> None:
@@ -124,7 +124,7 @@ class StayingWithTheirFrames(Case):
     def test_reversed_a_moment_at_a_frames_start_stays_on_its_picture(self) -> None:
         made = clip("c", [40, 30, 50], moments=[Moment("m", 40, "effect", "x"), Moment("n", 45, "effect", "x")])
         after = clip_of(edits.frames_reversed(puppet_of([made], []), "c"))
-        self.assertEqual([each.at for each in after.moments], [50, 75])
+        self.assertEqual([moment.at for moment in after.moments], [50, 75])
 
     def test_the_whole_is_exact_and_what_is_rounded_off_is_spread(self) -> None:
         three = edits.length_set(puppet_of([clip("c", [100] * 3)], []), "c", 100)
@@ -157,13 +157,13 @@ class WholeClips(Case):
         first, second = puppet.clip("light_swing"), puppet.clip(rest)
         assert first and second
         self.assertEqual(first.frames + second.frames, whole.frames)
-        self.assertEqual([(each.name, each.start, each.end) for each in first.windows], [("pole", 140.0, 180.0)])
-        self.assertEqual([(each.name, each.start, each.end) for each in second.windows],
+        self.assertEqual([(window.name, window.start, window.end) for window in first.windows], [("pole", 140.0, 180.0)])
+        self.assertEqual([(window.name, window.start, window.end) for window in second.windows],
                          [("pole", 0.0, 40.0), ("cancel", 40.0, 240.0)])
         merged = joining.clips_merged(puppet, ["light_swing", rest]).clip("light_swing")
         assert merged is not None
         self.assertEqual(merged.frames, whole.frames)
-        self.assertEqual([each.at for each in merged.moments], [each.at for each in whole.moments])
+        self.assertEqual([moment.at for moment in merged.moments], [moment.at for moment in whole.moments])
 
     def test_merged_frames_stand_as_they_stood(self) -> None:
         puppet = clip_edits.clip_changed(demo_puppet(), "walk", pivot=Point(40, 58))
@@ -177,14 +177,14 @@ class WholeClips(Case):
         both = joining.clips_merged(puppet, ["light_swing", mirrored]).clip("light_swing")
         assert both is not None
         self.assertEqual(both.frames[:7], both.frames[7:])
-        self.assertEqual(len({each.id for each in both.events}), len(both.events))
+        self.assertEqual(len({event.id for event in both.events}), len(both.events))
 
     def test_events_of_one_id_in_two_clips_are_two_in_the_merged_one(self) -> None:
         one, two = (Clip(id, id, (Frame(Cell("s", 0, 0, 9, 9), 50.0),), windows=(Window("w", 0, 50, "hit", "x"),))
                     for id in ("one", "two"))
         merged = joining.clips_merged(puppet_of([one, two], []), ["one", "two"])
         self.assertEqual(puppet_from(puppet_bytes(merged)), merged)
-        self.assertEqual([each.start for each in merged.clips[0].windows], [0, 50])
+        self.assertEqual([window.start for window in merged.clips[0].windows], [0, 50])
 
     def test_spreads_keep_the_places_of_a_clip_that_was_merged_away(self) -> None:
         puppet, id = spread_added(demo_puppet(), "ways", [("idle", "right"), ("walk", "left"), ("rise", "up")])
@@ -254,7 +254,7 @@ class Events(Case):
         starts = [(one.start - other.start, one.end - other.end)
                   for one, other in zip(after.windows, before.windows, strict=True)]
         self.assertEqual(len({round(each, 2) for pair in starts for each in pair}), 1)
-        self.assertTrue(all(0 <= each.start <= each.end <= after.length for each in after.windows))
+        self.assertTrue(all(0 <= window.start <= window.end <= after.length for window in after.windows))
         self.assertEqual(after.moments[0], before.moments[0], "what is not selected stays")
 
     def test_nothing_is_put_past_the_end_of_its_clip(self) -> None:
@@ -263,24 +263,24 @@ class Events(Case):
         puppet, _ = event_edits.event_added(puppet, "c", Window("x", 200, 300, "hit", "later"))
         puppet = event_edits.event_changed(puppet, "c", "m", at=500.0)
         made = clip_of(puppet)
-        self.assertEqual([(each.start, each.end) for each in made.windows], [(60, 80), (79.999, 80)])
+        self.assertEqual([(window.start, window.end) for window in made.windows], [(60, 80), (79.999, 80)])
         self.assertEqual(made.moments[0].at, 80)
 
     def test_a_window_copied_to_a_clip_that_ends_before_it_covers_the_last_frame(self) -> None:
         puppet, ids = event_edits.events_copied(demo_puppet(), "heavy_slam", {"slam_hit"}, "rise")
         rise, slam = puppet.clip("rise"), puppet.clip("heavy_slam")
         assert rise and slam
-        self.assertGreater(next(each for each in slam.windows if each.id == "slam_hit").start, rise.length)
-        copy = next(each for each in rise.windows if each.id in ids)
+        self.assertGreater(next(window for window in slam.windows if window.id == "slam_hit").start, rise.length)
+        copy = next(window for window in rise.windows if window.id in ids)
         self.assertEqual((copy.start, copy.end), (rise.start_of(len(rise.frames) - 1), rise.length))
 
     def test_copied_into_another_clip_they_keep_their_times_up_to_its_end(self) -> None:
         puppet, ids = event_edits.events_copied(demo_puppet(), "light_swing", {"swing_cancel", "spark"}, "rise")
         rise = puppet.clip("rise")
         assert rise is not None
-        copies = {each.id: each for each in rise.events if each.id in ids}
-        self.assertEqual({(each.name, getattr(each, "at", None) or getattr(each, "end", None))
-                          for each in copies.values()}, {("spark", 140.0), ("cancel", 210.0)})
+        copies = {event.id: event for event in rise.events if event.id in ids}
+        self.assertEqual({(copy.name, getattr(copy, "at", None) or getattr(copy, "end", None))
+                          for copy in copies.values()}, {("spark", 140.0), ("cancel", 210.0)})
 
 
 class OnFrames(Case):

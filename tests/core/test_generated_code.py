@@ -54,7 +54,7 @@ def take_cases() -> list[Case]:
             take = load_take(path, puppet)
             setup = set_up(puppet, load_booth(DEMO_FOLDER / take.booth) if take.booth else None)
             records = list(replay(setup, take))
-            cases.append(Case(setup.program, [each.inputs for each in records], [each.report for each in records]))
+            cases.append(Case(setup.program, [record.inputs for record in records], [record.report for record in records]))
     return cases
 
 
@@ -208,7 +208,7 @@ class InJavaScript(InFolder):
             "pell.STATE_NAMES[out.layers[0].state]);\n")
         said = subprocess.run(["node", "game.mjs"], cwd=self.folder, capture_output=True, text=True, check=True).stdout
         senses = dict(json.loads(said.splitlines()[0]))
-        starts = {each.name: each.start for each in demo_puppet().senses}
+        starts = {sense.name: sense.start for sense in demo_puppet().senses}
         self.assertEqual((senses["grounded"], senses["speed"], senses["move_x"]),
                          (float(starts["grounded"]), float(starts["speed"]), 1))
         self.assertEqual(said.splitlines()[1], "true Walk")

@@ -115,7 +115,7 @@ class Moving(GoingOut):
     @given(some.lists(some.floats(1, 400), min_size=1, max_size=12))
     def test_hundredths_keep_the_sum(self, durations: list[float]) -> None:
         whole = round(sum(durations) / 10)
-        shown = [Shown(np.full((2, 2, 4), 255, dtype=np.uint8), 0, 0, each) for each in durations]
+        shown = [Shown(np.full((2, 2, 4), 255, dtype=np.uint8), 0, 0, duration) for duration in durations]
         save_clip_picture(self.folder / "it.gif", shown, True)
         found = [round((page.duration or 0) / 10) for page in read_pages(self.folder / "it.gif")]
         if len(durations) > 1:

@@ -32,7 +32,7 @@ NAMES = ("", "", "low", "pole")
 
 def dressed(puppet: Puppet, shaker: Shaker) -> Puppet:
     """A puppet with art, anchors, boxes, pinned layers and props of all kinds."""
-    anchors = [each.id for each in puppet.anchors]
+    anchors = [anchor.id for anchor in puppet.anchors]
     clips = [each.id for each in puppet.clips]
 
     def frame(each: Frame) -> Frame:
@@ -59,9 +59,9 @@ def dressed(puppet: Puppet, shaker: Shaker) -> Puppet:
     def box() -> Rule:
         return Rule("box", box=shaker.pick(NAMES), **eased())
 
-    layers = [replace(each, pinned_to=shaker.pick((None, *anchors)), under=shaker.chance(4)) for each in puppet.layers]
-    states = [replace(each, rules=(*each.rules, *[prop() for _ in range(shaker.pick((0, 0, 1, 2)))],
-                                   *[box() for _ in range(shaker.pick((0, 1)))])) for each in puppet.states]
+    layers = [replace(layer, pinned_to=shaker.pick((None, *anchors)), under=shaker.chance(4)) for layer in puppet.layers]
+    states = [replace(state, rules=(*state.rules, *[prop() for _ in range(shaker.pick((0, 0, 1, 2)))],
+                                   *[box() for _ in range(shaker.pick((0, 1)))])) for state in puppet.states]
     return replace(puppet, layers=tuple(layers), states=tuple(states), clips=tuple(map(clip, puppet.clips)))
 
 

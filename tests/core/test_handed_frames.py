@@ -69,7 +69,7 @@ def wanted(puppet: Puppet) -> Iterator[str]:
             for facing in range(8):
                 other = TO_THE_RIGHT if shown.faces == "left" else TO_THE_LEFT
                 yield from _of_frame(puppet, shown, number, facing in other, wishes, [
-                    each.name for each in compiled.windows if each.kind == "hit"])
+                    window.name for window in compiled.windows if window.kind == "hit"])
 
 
 def _of_frame(
@@ -94,7 +94,7 @@ def _of_frame(
                                  if each.kind == "hit" and each.name in ("", name))])
     for wish in wishes:
         bodies = [each for each in frame.boxes if each.kind == "body"]
-        those = [each for each in bodies if each.name == wish] or [each for each in bodies if not each.name]
+        those = [body for body in bodies if body.name == wish] or [body for body in bodies if not body.name]
         yield " ".join(["body", *(box(each.x, each.y, each.width, each.height) for each in those)])
 
 
@@ -147,11 +147,11 @@ class HandedFrames(TestCase):
         made = flat(compile_puppet(puppet))
         windows, first = [], 0
         for each in made.clips:
-            windows.append([first + place for place, window in enumerate(each.windows) if window.kind == "hit"])
+            windows.append([first + index for index, window in enumerate(each.windows) if window.kind == "hit"])
             first += len(each.windows)
         counts = [len(shown.frames) for each in made.clips if (shown := puppet.clip(each.id))]
         return {"frames": counts, "windows": windows, "anchors": [len(puppet.anchors)],
-                "rules": [-1] + [place for place, (_, rule) in enumerate(made.rules) if rule.kind == "box"]}
+                "rules": [-1] + [index for index, (_, rule) in enumerate(made.rules) if rule.kind == "box"]}
 
     def test_python_says_of_frames_what_the_clips_say(self) -> None:
         for puppet in (odd_puppet(), demo_puppet()):
@@ -206,9 +206,9 @@ class HandedFrames(TestCase):
                          (anchors["TIP"], clips["RIGHT"], True, True))
         self.assertEqual(windows[0], {"kind": "hit", "name": "pole", "damage": 4, "push": -2.5, "hitStop": 6})
         self.assertIn({"kind": "tint", "value": 0.5, "text": "#A02030", "anchor": -1, "picture": "", "clip": -1,
-                       "round": False, "under": False}, [each | {"text": each["text"].upper()} for each in rules])
+                       "round": False, "under": False}, [rule | {"text": rule["text"].upper()} for rule in rules])
         self.assertIn(("prop", anchors["TIP"], "lamp.png", True),
-                      [(each["kind"], each["anchor"], each["picture"], each["under"]) for each in rules])
+                      [(rule["kind"], rule["anchor"], rule["picture"], rule["under"]) for rule in rules])
         types = made.files["it.d.ts"].decode()
         for word in ("export function hitBoxes(report: Report, open: Open): Box[];", '  readonly "LEFT_RING": 0;'):
             self.assertIn(word, types)

@@ -53,8 +53,8 @@ class HandingOver(Case):
                             ("press_run", "press_run"), ("wet", "not wet"), ("elapsed > 1", "wet")):
             self.assertEqual(snags_of(pair(there, back)), [], (there, back))
         slow = pair("held_run", "")
-        waits = tuple(replace(each, leave=Leave("at the end")) if each.id == "back" else each
-                      for each in slow.transitions)
+        waits = tuple(replace(transition, leave=Leave("at the end")) if transition.id == "back" else transition
+                      for transition in slow.transitions)
         self.assertEqual(snags_of(replace(slow, transitions=waits)), [])
 
     def test_what_is_tried_before_saves_them_only_where_it_always_does(self) -> None:
@@ -68,7 +68,7 @@ class HandingOver(Case):
         pell = load_puppet(DEMO_PUPPET)
         self.assertEqual(snags_of(pell), [])
         was = replace(pell, transitions=tuple(
-            replace(each, when="held_run") if each.id == "walk_to_run" else each for each in pell.transitions))
+            replace(transition, when="held_run") if transition.id == "walk_to_run" else transition for transition in pell.transitions))
         self.assertEqual(len(snags_of(was)), 1)
 
 

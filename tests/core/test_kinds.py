@@ -63,8 +63,8 @@ class Kinds(Case):
             self.assertEqual(kind in SAID_BY, bool(traits.chooses), kind)
 
     def test_handed_off_code_counts_kinds_as_their_tables_do(self) -> None:
-        self.assertEqual(CONSTANTS[0], tuple(each.upper().replace(" ", "_") for each in GESTURES))
-        self.assertEqual(CONSTANTS[5], tuple(each.upper() for each in WHILE_RULES))
+        self.assertEqual(CONSTANTS[0], tuple(gesture.upper().replace(" ", "_") for gesture in GESTURES))
+        self.assertEqual(CONSTANTS[5], tuple(rule.upper() for rule in WHILE_RULES))
         words = [word for kind in CONSTANTS for word in kind]
         self.assertEqual(len(set(words)), len(words), "one word, one number: C knows no others")
 
@@ -75,7 +75,7 @@ class Kinds(Case):
                 self.assertEqual(table[makes].lane, lane)  # type: ignore[index]
 
     def test_the_senses_of_a_mode_are_the_booths(self) -> None:
-        known = {each.id for each in MORE_SENSES}
+        known = {sense.id for sense in MORE_SENSES}
         for mode, traits in MODES.items():
             self.assertLessEqual(set(traits.senses), known, mode)
 

@@ -94,9 +94,9 @@ class Driving(Case):
                 self.assertEqual((found["facing"], found["move_speed"], found["gravity"], found["lock_movement"]),
                                  (report.facing, report.move_speed, report.gravity, report.lock_movement))
                 self.assertEqual([(each["name"], each["clip"], each["frame"]) for each in found["moments"]],
-                                 [(each.moment.name, each.clip, each.frame) for each in report.moments])
+                                 [(moment.moment.name, moment.clip, moment.frame) for moment in report.moments])
                 self.assertEqual([each["name"] for each in found["windows"]],
-                                 [each.window.name for each in report.windows])
+                                 [window.window.name for window in report.windows])
 
     def test_boxes_anchors_and_pictures_are_beside_the_pivot_and_turned_by_the_facing(self) -> None:
         game = Speaking(hub_of(demo_puppet()))
@@ -201,7 +201,7 @@ class Following(Case):
             record = recording.step(Controls(down, (("grounded", True),)))
         self.assertEqual(last["layers"][0]["clip_time"], record.report.layers[0].clip_time)
         seat = next(iter(game.speaker.hub.seats.values()))
-        self.assertEqual([each.down for each in seat.game.history.controls()], sent)
+        self.assertEqual([control.down for control in seat.game.history.controls()], sent)
         self.assertEqual(seat.game.state, recording.state)
 
     def test_what_was_mispredicted_and_taken_back_does_not_count_as_another(self) -> None:
@@ -346,7 +346,7 @@ class Refusing(Case):
                  {"jsonrpc": "2.0", "method": "tick", "params": {"tick": 1, "down": [], "senses": {}}}, 5,
                  {"jsonrpc": "2.0", "method": "tick", "id": "b", "params": {"tick": 2, "down": [], "senses": {}}}]
         answers = self.game.raw(json.dumps(calls))
-        self.assertEqual([each["id"] for each in answers], ["a", None, "b"])
+        self.assertEqual([answer["id"] for answer in answers], ["a", None, "b"])
         self.assertEqual(answers[2]["result"]["tick"], 2)
         self.assertIsNone(self.game.raw(json.dumps([{"jsonrpc": "2.0", "method": "begin"}])))
 

@@ -76,7 +76,7 @@ class Sliding(Case):
         walk = clip("walk", [83.4, 83.4])
         moved = self.moved(walk, by)
         feet = {"walk": [standing_at(0), standing_at(second)]}
-        return [each.to_x - each.from_x for each in slides(moved, feet)]
+        return [slide.to_x - slide.from_x for slide in slides(moved, feet)]
 
     def test_feet_that_stand_on_a_moving_body_slide_as_far_as_it_goes(self) -> None:
         found = self.slid(0)
@@ -99,7 +99,7 @@ class Sliding(Case):
     def test_within_short_frames_it_is_told_too(self) -> None:
         for by in (0.4, 1.5, -1.5):
             found = self.fast([standing_at(0)] * 6, by)
-            self.assertAlmostEqual(sum(each.to_x - each.from_x for each in found.slides), by * 59, delta=2.5)
+            self.assertAlmostEqual(sum(slide.to_x - slide.from_x for slide in found.slides), by * 59, delta=2.5)
             self.assertEqual(found.unmeasured, ())
         # The feet go back by whole pixels as the body goes on: three in two ticks.
         back = [standing_at(20 - int(1.5 * tick) % 40) for tick in range(60)]
@@ -109,7 +109,7 @@ class Sliding(Case):
         found = self.fast([standing_at(0), standing_at(40)], 1.5)
         self.assertEqual((found.slides, found.unmeasured), ((), (("w", 59),)))
         self.assertEqual(self.fast([standing_at(0), standing_at(40)], 0.0).unmeasured, ())
-        rests = [each.rest for each in measures((), found, (), 60)]
+        rests = [measure.rest for measure in measures((), found, (), 60)]
         self.assertEqual(rests, ["in 59 ticks it cannot be told: the feet are not those of the frame before"])
 
     def test_nothing_slides_that_stands_still(self) -> None:
@@ -120,7 +120,7 @@ class Numbers(Case):
     def test_ticks_to_the_state_the_hit_and_moving_again(self) -> None:
         puppet = striker()
         locked = replace(puppet, states=tuple(
-            replace(each, rules=(Rule("lock_movement"),)) if each.id == "s" else each for each in puppet.states))
+            replace(state, rules=(Rule("lock_movement"),)) if state.id == "s" else state for state in puppet.states))
         setup = beside(locked, 420.0)
         records = run(setup, SWING, 60)
         found = responses(records)
@@ -132,7 +132,7 @@ class Numbers(Case):
 
     def test_what_a_later_press_of_another_action_leads_to_is_not_of_the_first(self) -> None:
         records = list(replay(set_up(load_puppet(DEMO_PUPPET), demo_setup().world), load_take(DEMO_TAKE)))
-        found = {(each.action, each.pressed): each for each in responses(records)}
+        found = {(response.action, response.pressed): response for response in responses(records)}
         jump, attack = found["jump", 352], found["attack", 402]
         self.assertEqual((jump.state, jump.to_hit), ("Rise", None))
         self.assertEqual(attack.to_hit, 13)
@@ -155,7 +155,7 @@ class Getting(Case):
         """Struck once; what leads back may be missing."""
         puppet = striker()
         if locked:
-            puppet = replace(puppet, transitions=tuple(each for each in puppet.transitions if each.id != "back"))
+            puppet = replace(puppet, transitions=tuple(transition for transition in puppet.transitions if transition.id != "back"))
         return run(beside(puppet), SWING, 40)
 
     def test_one_can_get_back_or_the_verdict_says_how_much_was_tried(self) -> None:

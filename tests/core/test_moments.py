@@ -38,7 +38,7 @@ def beside(puppet: Puppet, *dummies: float) -> Setup:
 
 def fired(records: list[Record], name: str) -> list[int]:
     """The ticks in which a moment fired."""
-    return [record.report.tick for record in records for each in record.report.moments if each.moment.name == name]
+    return [record.report.tick for record in records for moment in record.report.moments if moment.moment.name == name]
 
 
 def hits(records: list[Record]) -> list[int]:
@@ -90,7 +90,7 @@ class HitStop(Case):
 
     def test_a_press_during_it_is_kept_and_a_buffer_gets_no_older(self) -> None:
         puppet = striker(hit_stop=12)
-        puppet = replace(puppet, intents=tuple(replace(each, buffer=0.2) for each in puppet.intents))
+        puppet = replace(puppet, intents=tuple(replace(intent, buffer=0.2) for intent in puppet.intents))
         records = run(beside(puppet, 420.0), [(10, 12, "attack"), (19, 20, "attack")], 60)
         first, second = entered(records, "s")
         self.assertGreater(second - 20, 12, "more ticks than the buffer has have passed by then")

@@ -38,7 +38,7 @@ class Plans(Case):
         pole = planned_renames(puppet, "windows", "pole", "stick")[0]
         self.assertEqual(pole.places, ("window of light_swing", "window of heavy_slam", "5 hit boxes"))
         puppet = windows_renamed(puppet, {"cancel": "way out"})
-        guard = next(each for each in puppet.transitions if each.leave.window == "cancel")
+        guard = next(transition for transition in puppet.transitions if transition.leave.window == "cancel")
         puppet = changed(puppet, "transitions", guard.id, leave=replace(guard.leave, window="way out"))
         way_out = planned_renames(puppet, "windows", "way out", "gap")[0]
         self.assertIn("transition Light swing → Guard", way_out.places)
@@ -114,12 +114,12 @@ class Renaming(Case):
 
     def test_rules_that_mean_a_kind_mean_it_still(self) -> None:
         puppet = demo_puppet()
-        leaving = [each.leave for each in puppet.transitions]
+        leaving = [transition.leave for transition in puppet.transitions]
         self.assertTrue(any(each.window == "cancel" for each in leaving))
         after = windows_renamed(puppet, {"cancel": "way out"})
         self.assertIn("way out", after.window_names())
         self.assertNotIn("cancel", after.window_names())
-        self.assertEqual([each.leave for each in after.transitions], leaving)
+        self.assertEqual([transition.leave for transition in after.transitions], leaving)
         self.assertEqual(check(after), check(puppet), "each of them still has its windows")
 
     def test_the_name_of_another_kind_is_refused(self) -> None:

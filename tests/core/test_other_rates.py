@@ -34,7 +34,7 @@ def presses(take: Take, action: str) -> list[tuple[int, int]]:
 
 def last_of(puppet: Puppet, take: Take) -> Rates:
     """What is said of a take at other rates, all tried."""
-    *_, found = [each for each in at_rates(puppet, take, None) if each is not None]
+    *_, found = [rate for rate in at_rates(puppet, take, None) if rate is not None]
     return found
 
 
@@ -93,7 +93,7 @@ class Mends(Case):
         """0.267 s falls between ticks; 0.267 s is not what to make of it."""
         puppet = two_taps(0.25)
         take = take_of(controls([(10, 10 + 15, "attack")], 60), None, 60)
-        seconds = [each.seconds for each in puppet.intents]
+        seconds = [intent.seconds for intent in puppet.intents]
         self.assertEqual(seconds, [0.25])
         for hold in (0.25, 0.267, 0.2341):
             puppet = two_taps(hold, 0.05)
@@ -125,7 +125,7 @@ class Mends(Case):
         found = self.offered(puppet, take)
         self.assertIn("after 0.25 s falls between ticks; make it", found.mends[0])
         self.assertIn("all rates agree: tried", found.mends[-1])
-        made = next(each for each in causes(puppet, None, puppet) if found.mends[0].startswith(each.words)).puppet
+        made = next(cause for cause in causes(puppet, None, puppet) if found.mends[0].startswith(cause.words)).puppet
         left = last_of(made, take)
         self.assertLess(sum(len(each.differs) for each in left.at), sum(len(each.differs) for each in found.at))
 

@@ -29,7 +29,7 @@ def play(made: Clip, ticks: int, rate: int = 60, speed: float = 1.0) -> list[Rec
 
 def fired(records: list[Record]) -> list[str]:
     """The names of the moments fired, in order."""
-    return [each.moment.name for record in records for each in record.report.moments]
+    return [moment.moment.name for record in records for moment in record.report.moments]
 
 
 class Frames(Case):
@@ -55,7 +55,7 @@ class Frames(Case):
             shown = [record.report.layers[0].frame for record in records if record.report.layers[0].state == "a"]
             self.assertEqual([shown.count(frame) for frame in range(6)], frames, rate)
             self.assertEqual(shown, sorted(shown))
-            names = [[each.window.name for each in record.report.windows] for record in records]
+            names = [[window.window.name for window in record.report.windows] for record in records]
             self.assertEqual((names.index(["first"]), names.count(["first"])), (0, 1))
             self.assertEqual((names.index(["last"]), names.count(["last"])), (8, 1))
 
@@ -148,7 +148,7 @@ class Windows(Case):
         made = compile_clip(clip("c", tuple(lasts), mode, (), [
             Window(str(number), start, start + length, kind, "w") for number, (start, length, kind) in
             enumerate(windows)]), rate)
-        hits = [place for place, window in enumerate(made.windows) if window.kind == "hit"]
+        hits = [index for index, window in enumerate(made.windows) if window.kind == "hit"]
         hitting, number, time, met, ended = list[int](), 0, 0, -1, False
         while not ended:
             played = play_clip(made, time, met, TICK)

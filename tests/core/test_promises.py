@@ -178,7 +178,7 @@ class Checking(Case):
         self.assertEqual((code, said), (0, "0 errors, 0 warnings, 1 promise kept, 0 broken\n"))
         outcome = next(each for each in KeptRuns().run(demo_puppet(), {"it": piece}, {
             str(piece.booth): demo_world()}) if each is not None)
-        self.assertEqual([each.kept for each in outcome.verdicts], [True])
+        self.assertEqual([verdict.kept for verdict in outcome.verdicts], [True])
 
     def records(self) -> Records:
         *_, run = run_again(set_up(demo_puppet(), demo_world()), list(controls_of(self.take)))
@@ -186,7 +186,7 @@ class Checking(Case):
 
     def test_whatever_is_in_a_name_the_document_is_well_formed(self) -> None:
         names = ["<&\"'>", "\x00\x1f", "\ud800", "\ufffe\uffff", "]]>", "\r\n\t", "光", "\U0001f56f"]
-        cases = [JunitCase(name, name, name, bool(place % 2)) for place, name in enumerate(names)]
+        cases = [JunitCase(name, name, name, bool(index % 2)) for index, name in enumerate(names)]
         root = ElementTree.fromstring(junit_bytes(cases))
         self.assertEqual(len(root.findall(".//testcase")), len(names))
         self.assertEqual((len(root.findall(".//failure")), len(root.findall(".//error"))), (4, 4))
@@ -277,7 +277,7 @@ class AsItComes(Case):
         with (patch("yarn_puppet.core.takes.recording.advance", counting),
               patch("yarn_puppet.core.takes.records.advance", counting)):
             (outcome,) = [each for each in kept.run(puppet, {"it": take}, worlds) if each is not None]
-        self.assertEqual([each.kept for each in outcome.verdicts], [True] * 4)
+        self.assertEqual([verdict.kept for verdict in outcome.verdicts], [True] * 4)
         return ran
 
     def test_a_way_that_an_edit_closes_is_looked_for_again(self) -> None:

@@ -37,8 +37,8 @@ def fighter(modes: tuple[str, ...] = ("loop", "loop"), start: str = "idle") -> P
          Transition("e", "swing", "idle", "", Leave("at the end")),
          Transition("w", "idle", "walk", "elapsed > 0.1"), Transition("i", "walk", "idle", "elapsed > 0.2")),
         groups=(Group("band", "Band", start=start),), layers=(Layer("body", "body", start="band"),),
-        actions=tuple(Action(each, each) for each in KEYS), senses=(),
-        intents=(*[Intent(f"press_{each}", f"press_{each}", each, "press") for each in KEYS],
+        actions=tuple(Action(key, key) for key in KEYS), senses=(),
+        intents=(*[Intent(f"press_{key}", f"press_{key}", key, "press") for key in KEYS],
                  Intent("held_guard", "held_guard", "guard", "held")))
 
 
@@ -77,12 +77,12 @@ class NeverTwice(Case):
     def test_where_one_stood_one_comes_back_to(self) -> None:
         puppet = ready_made.while_held(fighter(), "band", "guard", "held_guard")
         errors = [each for each in check(puppet) if each.severity == "error"]
-        self.assertFalse([each for each in errors if each.kind not in ("clip", "puppet")])
+        self.assertFalse([error for error in errors if error.kind not in ("clip", "puppet")])
         records = run(set_up(puppet, None), [(10, 20, "guard")], 40)
         before, after = records[9].report.layers[0].state, records[20].report.layers[0].state
         self.assertEqual((before, after), ("walk", "walk"))
         only = replace(fighter(), states=tuple(
-            replace(each, group=None) if each.id == "swing" else each for each in fighter().states))
+            replace(state, group=None) if state.id == "swing" else state for state in fighter().states))
         made = ready_made.while_held(only, "band", "guard", "held_guard")
         self.assertTrue(made.groups[0].remembers)
         self.assertEqual(made.memos, only.memos)
@@ -93,13 +93,13 @@ class Chaining(Case):
         once = ready_made.chained(fighter(), ["swing", "kick"], "press_attack")
         self.assertIsNotNone(ready_made.chain_trouble(fighter(), ["swing"]))
         again = ready_made.chained(once, ["swing", "kick"], "press_kick")
-        self.assertEqual([each.when for each in again.transitions if each.target == "kick"], ["press_kick"])
+        self.assertEqual([transition.when for transition in again.transitions if transition.target == "kick"], ["press_kick"])
         self.assertEqual(replace(again, transitions=once.transitions), once)
 
     def test_over_layers_and_out_of_bands_with_exits_it_is_refused(self) -> None:
         puppet = fighter()
         layered = replace(puppet, layers=(*puppet.layers, Layer("arms", "arms")), states=tuple(
-            replace(each, layer="arms") if each.id == "kick" else each for each in puppet.states))
+            replace(state, layer="arms") if state.id == "kick" else state for state in puppet.states))
         self.assertIn("another layer", ready_made.chain_trouble(layered, ["swing", "kick"]) or "")
         self.assertIn("would lose the ways out", ready_made.chain_trouble(puppet, ["kick", "swing"]) or "")
         for made, steps in ((layered, ["swing", "kick"]), (puppet, ["kick", "swing"])):
@@ -107,7 +107,7 @@ class Chaining(Case):
 
     def test_part_of_a_combo_is_no_combo(self) -> None:
         puppet = fighter()
-        three = replace(puppet, states=tuple(replace(each, group="band") for each in puppet.states))
+        three = replace(puppet, states=tuple(replace(state, group="band") for state in puppet.states))
         made = ready_made.chained(three, ["swing", "kick", "guard"], "press_attack")
         self.assertIn("is a combo already", ready_made.chain_trouble(made, ["swing", "kick"]) or "")
         self.assertIsNone(ready_made.chain_trouble(made, ["swing", "kick", "guard"]))

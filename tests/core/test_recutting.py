@@ -123,7 +123,7 @@ class Following(Case):
         assert home is not None
         made = cell_taken_in(found.puppet, found.fresh[0], marks[found.fresh[0]], home).clips[0]
         self.assertEqual([frame.cell.x // SIDE for frame in made.frames], [0, 1, 2, 3, 4])
-        self.assertEqual([each.at for each in made.moments], [10, 60, 160, 210], "events went on with their frames")
+        self.assertEqual([moment.at for moment in made.moments], [10, 60, 160, 210], "events went on with their frames")
         self.assertEqual((made.windows[0].start, made.windows[0].end), (50, 200))
 
     def test_what_is_painted_over_is_found_by_its_place(self) -> None:

@@ -81,9 +81,9 @@ class Replaying(Case):
         # Two windows over each other, and another layer that swings round and round with windows of the same numbers.
         two = replace(swing, windows=(hit, replace(hit, id="wider", start=hit.start - 40.0, end=hit.end + 40.0)))
         puppet = replace(
-            PELL, clips=(*[two if each is swing else each for each in PELL.clips],
+            PELL, clips=(*[two if clip is swing else clip for clip in PELL.clips],
                          replace(two, id="round", name="round", mode="loop", moments=())),
-            states=tuple(replace(each, clip="round") if each.id == "arms_free" else each for each in PELL.states))
+            states=tuple(replace(state, clip="round") if state.id == "arms_free" else state for state in PELL.states))
         hands: list[Press] = [(10, 13, "attack"), (50, 53, "attack")]
         straw = Dummy("straw", 400.0 + 34, GROUND, 20.0, 50.0)
         own = [len(record.after.booth.hits)  # type: ignore[union-attr]
@@ -93,7 +93,7 @@ class Replaying(Case):
                  for record in run(with_twin(twin, puppet), [], 200)]
         self.assertEqual(sum(own), 2 * 2 + 2 * (200 // 26 + 1))
         self.assertEqual(sum(blows), sum(own))
-        self.assertEqual({each for each in blows if each}, {2}, "both of a clip, in the tick in which they meet")
+        self.assertEqual({blow for blow in blows if blow}, {2}, "both of a clip, in the tick in which they meet")
 
     def test_it_is_guarded_and_safe_as_from_any_other(self) -> None:
         twin = replaying([(0, 3, "right"), (30, 33, "attack")], 120, 400.0 - 34)
@@ -134,7 +134,7 @@ class Replaying(Case):
         hands = controls([], 140)
         before = with_twin(twin)
         slower = replace(PELL, states=tuple(
-            replace(each, speed=0.5) if each.id == "light_swing_state" else each for each in PELL.states))
+            replace(state, speed=0.5) if state.id == "light_swing_state" else state for state in PELL.states))
         after = with_twin(twin, slower)
         *_, old = run_again(before, hands)
         touched = first_touched(before, after, old.first_seen, len(old))

@@ -60,7 +60,7 @@ def mutated(shaker: Shaker, puppet: Puppet, other: Puppet) -> Puppet:
 def asking(shaker: Shaker, puppet: Puppet) -> Puppet:
     """The puppet with deeds, sounds, while-rules, spreads and wiring that name windows, states and clips, those of
     unused states too: clips of their own, each with a window that no other has."""
-    nodes = [each.id for each in puppet.nodes] or ["gone"]
+    nodes = [node.id for node in puppet.nodes] or ["gone"]
     spare = tuple(replace(shaker.clip(f"spare{number}", nodes), windows=(
         Window(f"spare{number}w", 0.0, 50.0, "named", f"only {number}"),)) for number in range(3))
     clips = [each.id for each in (*puppet.clips, *spare)]
@@ -74,22 +74,22 @@ def asking(shaker: Shaker, puppet: Puppet) -> Puppet:
         return (Rule("prop", anchor="hand", clip=shaker.pick(clips)),) if shaker.chance(3) else ()
 
     def moments(clip: Clip) -> tuple[Moment, ...]:
-        return (*[replace(each, deeds=deeds()) for each in clip.moments],
+        return (*[replace(moment, deeds=deeds()) for moment in clip.moments],
                 *[Moment(f"{clip.id}x{number}", shaker.pick((0.0, 20.0)), kind, "x", file="x.wav",
                          clip=shaker.pick([None, *clips]), deeds=deeds())
                   for number, kind in enumerate(("sound", "effect")) if shaker.chance(4)])
 
-    states = tuple(replace(each, on_enter=deeds(), on_leave=deeds(), rules=(*each.rules, *rules()))
-                   for each in puppet.states)
+    states = tuple(replace(state, on_enter=deeds(), on_leave=deeds(), rules=(*state.rules, *rules()))
+                   for state in puppet.states)
     unused = State("unused", "unused", clip=shaker.pick(clips), on_enter=deeds())
     return replace(
         puppet, states=(*states, unused) if shaker.chance(5) else states,
         clips=tuple(replace(each, moments=moments(each)) for each in (*puppet.clips, *spare)),
-        layers=tuple(replace(each, shown_when=shaker.pick(["", *texts])) for each in puppet.layers),
-        transitions=tuple(replace(each, when=f"({each.when}) and {shaker.pick(texts)}" if each.when else "")
-                          if shaker.chance(3) else each for each in puppet.transitions),
-        spreads=tuple(replace(each, clips=(*each.clips, Placed(shaker.pick(clips), (0.0,))))
-                      for each in puppet.spreads))
+        layers=tuple(replace(layer, shown_when=shaker.pick(["", *texts])) for layer in puppet.layers),
+        transitions=tuple(replace(transition, when=f"({transition.when}) and {shaker.pick(texts)}" if transition.when else "")
+                          if shaker.chance(3) else transition for transition in puppet.transitions),
+        spreads=tuple(replace(spread, clips=(*spread.clips, Placed(shaker.pick(clips), (0.0,))))
+                      for spread in puppet.spreads))
 
 
 def asked_of(shaker: Shaker) -> Puppet:
@@ -162,11 +162,11 @@ def edited_on_and_on(seed: int, edits: int = 4) -> str | None:
 
 def promises_of(shaker: Shaker, puppet: Puppet) -> tuple[Promise, ...]:
     """Promises of every kind about what a puppet has and what it has not."""
-    happenings = [Happening("state", each.id) for each in puppet.nodes]
-    happenings += [Happening("intent", each.id) for each in puppet.intents]
-    happenings += [Happening("sense", each.id) for each in puppet.senses if each.type == "bool"]
-    happenings += [Happening("window", each.name or each.kind) for clip in puppet.clips for each in clip.windows]
-    happenings += [Happening("moment", each.name) for clip in puppet.clips for each in clip.moments]
+    happenings = [Happening("state", node.id) for node in puppet.nodes]
+    happenings += [Happening("intent", intent.id) for intent in puppet.intents]
+    happenings += [Happening("sense", sense.id) for sense in puppet.senses if sense.type == "bool"]
+    happenings += [Happening("window", window.name or window.kind) for clip in puppet.clips for window in clip.windows]
+    happenings += [Happening("moment", moment.name) for clip in puppet.clips for moment in clip.moments]
     values = [*(each.id for each in (*puppet.senses, *puppet.memos)), "move_speed", "gone"]
     return tuple(Promise(
         shaker.pick(("then", "never", "after", "lasts", "can")), shaker.pick(happenings),
@@ -265,9 +265,9 @@ class Touched(Case):
     def test_what_is_never_come_across_touches_nothing(self) -> None:
         setup = demo_setup()
         old = whole_run(setup, controls([], 60))
-        guard = next(each for each in setup.puppet.states if "guard" in each.id)
+        guard = next(state for state in setup.puppet.states if "guard" in state.id)
         edited = replace(setup.puppet, states=tuple(
-            replace(each, speed=0.5) if each.id == guard.id else each for each in setup.puppet.states))
+            replace(state, speed=0.5) if state.id == guard.id else state for state in setup.puppet.states))
         self.assertEqual(first_touched(setup, set_up(edited, setup.world), old.first_seen, len(old)), 60)
 
     def test_the_world_and_the_mover_touch_everything(self) -> None:
@@ -322,10 +322,10 @@ class Folded(Case):
         self.assertEqual(columns.values("sense:vx", 40, 900).tolist(),
                          [record.report.senses[place] for record in self.plain[40:901]])
         self.assertEqual(columns.values("action:attack", 0, 9999).tolist(),
-                         [float("attack" in each.down) for each in self.hands])
+                         [float("attack" in hand.down) for hand in self.hands])
         self.assertEqual([(each.tick, each.name) for each in columns.flags_between(100, 500)],
-                         [(tick, each.moment.name) for tick in range(100, 501)
-                          for each in self.plain[tick].report.moments])
+                         [(tick, moment.moment.name) for tick in range(100, 501)
+                          for moment in self.plain[tick].report.moments])
         drawn = [next(run.key for run in columns.states["body"] if run.first <= tick <= run.last)
                 for tick in range(self.TICKS)]
         self.assertEqual(drawn, [record.report.layers[0].state for record in self.plain])

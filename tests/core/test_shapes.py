@@ -77,8 +77,8 @@ class Shapes(Case):
         others = [state_removed(puppet, "crouch_state"), grown(),
                   replace(puppet, states=tuple(reversed(puppet.states))),
                   replace(puppet, actions=puppet.actions[1:]),
-                  replace(puppet, senses=tuple(replace(each, type="int", start=0) if each.name == "speed" else each
-                                               for each in puppet.senses))]
+                  replace(puppet, senses=tuple(replace(sense, type="int", start=0) if sense.name == "speed" else sense
+                                               for sense in puppet.senses))]
         self.assertEqual(len({shape(each) for each in (puppet, *others)}), 6)
 
     def test_it_is_the_same_in_every_language_and_in_the_manifest(self) -> None:

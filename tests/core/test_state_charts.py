@@ -72,7 +72,7 @@ def valued(tree: Tree, given: dict[tuple[str, object], Any]) -> Any:
         return tree.value
     if not tree.operands:
         return given[tree.operator, tree.value]
-    values = [valued(each, given) for each in tree.operands]
+    values = [valued(operand, given) for operand in tree.operands]
     if tree.operator == "clamp":
         return max(values[1], min(values[2], values[0]))
     functions = {
@@ -93,16 +93,16 @@ class Written(Case):
                 SCHEMA.validate(content.decode())
                 found = [each.get("{urn:yarn-puppet:state-chart}name") for each in ElementTree.fromstring(content).iter(
                     "{http://www.w3.org/2005/07/scxml}state")]
-                names = [each.name for each in program.states if each.layer >= 0]
-                names += [each.name for each in program.groups if each.layer >= 0]
-                names += [each.name for each in program.layers]
+                names = [state.name for state in program.states if state.layer >= 0]
+                names += [group.name for group in program.groups if group.layer >= 0]
+                names += [layer.name for layer in program.layers]
                 self.assertEqual(sorted(map(str, found)), sorted(names))
 
     def test_names_of_all_kinds_make_a_chart(self) -> None:
         shaken = Shaker(3).puppet()
         names = ["while", "tick", "绣", "a b", "a-b", "puppet", "\x07bell", "In", "<&\"'>", "facing"]
-        states = [replace(each, name=names[place % len(names)] + str(place // len(names) or ""))
-                  for place, each in enumerate(shaken.states)]
+        states = [replace(each, name=names[index % len(names)] + str(index // len(names) or ""))
+                  for index, each in enumerate(shaken.states)]
         made = state_chart(compile_puppet(replace(shaken, states=tuple(states))))
         SCHEMA.validate(made.content.decode())
         self.assertTrue(made.mended)
@@ -113,12 +113,12 @@ class Written(Case):
         lines = ["const In = id => places.has(id);", "let places;", "const out = [];"]
         for seed in range(120):
             for tree in flat(compile_puppet(Shaker(seed).puppet())).conditions:
-                keys = list(dict.fromkeys((each.operator, each.value) for each in leaves(tree)))
-                names = {key: f"v{place}" for place, key in enumerate(keys)}
+                keys = list(dict.fromkeys((leaf.operator, leaf.value) for leaf in leaves(tree)))
+                names = {key: f"v{index}" for index, key in enumerate(keys)}
                 called = names | {key: "facing" if key[1] == "facing" else f"l_{key[1]}" for key in keys
                                   if key[0] == "built-in"}
                 nodes = {str(value): f"n{value}" for kind, value in keys if kind == "in_state"}
-                types = {(each.operator, each.value): each.type for each in leaves(tree)}
+                types = {(leaf.operator, leaf.value): leaf.type for leaf in leaves(tree)}
                 for _ in range(3):
                     given = {key: {"bool": dice.random() < 0.5, "int": dice.randrange(-3, 4),
                                    "float": dice.choice([-1.5, 0.0, 0.1, 0.5, 30.25]),
@@ -159,43 +159,43 @@ class Read(Case):
         self.assertEqual(compile_puppet(again).problems, ())
         names = self.shape(again)
         self.assertEqual(names, self.shape(puppet))
-        ways = sorted((self.name(again, each.source), self.name(again, each.target), each.reenters)
-                      for each in again.transitions)
-        self.assertEqual(ways, sorted((self.name(puppet, each.source), self.name(puppet, each.target), each.reenters)
-                                      for each in puppet.transitions))
-        swing = next(each for each in again.transitions if self.name(again, each.source) == "Ground"
-                     and self.name(again, each.target) == "Heavy slam")
+        ways = sorted((self.name(again, transition.source), self.name(again, transition.target), transition.reenters)
+                      for transition in again.transitions)
+        self.assertEqual(ways, sorted((self.name(puppet, transition.source), self.name(puppet, transition.target), transition.reenters)
+                                      for transition in puppet.transitions))
+        swing = next(transition for transition in again.transitions if self.name(again, transition.source) == "Ground"
+                     and self.name(again, transition.target) == "Heavy slam")
         self.assertIn("hold_attack", swing.when)
 
     @staticmethod
     def name(puppet: Puppet, id: str) -> str:
-        return next(each.name for each in puppet.nodes if each.id == id)
+        return next(node.name for node in puppet.nodes if node.id == id)
 
     def shape(self, puppet: Puppet) -> set[tuple[str, str, str]]:
-        layers = {each.id: each.name for each in puppet.layers}
-        return {(each.name, layers[each.layer], self.name(puppet, each.group) if each.group else "")
-                for each in puppet.nodes}
+        layers = {layer.id: layer.name for layer in puppet.layers}
+        return {(node.name, layers[node.layer], self.name(puppet, node.group) if node.group else "")
+                for node in puppet.nodes}
 
     def test_a_chart_of_another_hand_becomes_a_skeleton(self) -> None:
         made = chart_from(DOOR.encode(), "door.scxml")
         puppet = made.puppet
         self.assertEqual(puppet_from(puppet_bytes(puppet)), puppet)
-        self.assertEqual([(each.id, each.group) for each in puppet.states],
+        self.assertEqual([(state.id, state.group) for state in puppet.states],
                          [("closed", None), ("ajar", "open"), ("wide", "open")])
         group = puppet.groups[0]
         self.assertEqual((group.id, group.start, group.remembers, puppet.layers[0].start),
                          ("open", "ajar", True, "closed"), "one that remembers nothing yet is where its history says")
-        self.assertEqual([(each.source, each.target, each.when, each.reenters) for each in puppet.transitions], [
+        self.assertEqual([(transition.source, transition.target, transition.when, transition.reenters) for transition in puppet.transitions], [
             ("closed", "wide", 'push and (not locked and ( count < 3 or mood == "cross" ))', False),
             ("closed", "closed", "knock_twice", True),
             ("ajar", "wide", 'in_state("closed") or abs ( count ) >= 2', False),
             ("wide", "open", "window.open()", False),
             ("open", "closed", "pull", False)])
-        started = {each.id for each in new_puppet().senses}
-        self.assertEqual([(each.id, each.event) for each in puppet.senses if each.id not in started],
+        started = {sense.id for sense in new_puppet().senses}
+        self.assertEqual([(sense.id, sense.event) for sense in puppet.senses if sense.id not in started],
                          [("mood", False), ("push", True), ("knock_twice", True), ("pull", True)])
-        self.assertEqual(next(each.choices for each in puppet.senses if each.id == "mood"), ("calm", "cross"))
-        self.assertEqual([(each.id, each.type) for each in puppet.memos], [("locked", "bool"), ("count", "int")])
+        self.assertEqual(next(sense.choices for sense in puppet.senses if sense.id == "mood"), ("calm", "cross"))
+        self.assertEqual([(memo.id, memo.type) for memo in puppet.memos], [("locked", "bool"), ("count", "int")])
         self.assertEqual(puppet.states[2].on_leave[0].value, "min ( count * 2 , 9 )")
         self.assertEqual(made.unread, ("locked set by a transition of open", "1 × log", "the condition window.open()",
                                        "what open does on the way in or out: it is a group"))
@@ -207,8 +207,8 @@ class Read(Case):
             "the event done.state.nothing, which a transition of idle waits for: nothing inside ends so",
             "any event, which a transition of broken waits for: it is taken on those the chart names"))
         names = {each.id: each.name for each in puppet.states}
-        started = {each.id for each in new_puppet().senses}
-        events = {each.name: each.id for each in puppet.senses if each.event and each.id not in started}
+        started = {sense.id for sense in new_puppet().senses}
+        events = {sense.name: sense.id for sense in puppet.senses if sense.event and sense.id not in started}
         self.assertEqual(list(events), ["call", "error", "fault", "call_up_fast", "stop", "call_up", "error_motor"])
 
         def after(*happens: str) -> list[str]:
@@ -252,7 +252,7 @@ class Read(Case):
                 program = compile_puppet(Shaker(seed).puppet())
                 made = chart_from(state_chart(program).content, "it.scxml")
                 self.assertEqual(puppet_from(puppet_bytes(made.puppet)), made.puppet)
-                self.assertEqual(len(made.puppet.states), sum(each.layer >= 0 for each in program.states))
+                self.assertEqual(len(made.puppet.states), sum(state.layer >= 0 for state in program.states))
                 compile_puppet(made.puppet)
                 # A state in no layer is not in the chart.
                 self.assertEqual([each for each in made.unread if "In(" not in each], [])

@@ -59,8 +59,8 @@ class Again(Case):
     def test_a_take_gives_the_same_trace_twice(self, hands: list[Press]) -> None:
         setup = demo_setup()
         recording = Recording(setup.puppet, setup.world, DEMO_BOOTH)
-        for each in controls(hands, 200):
-            recording.step(each)
+        for control in controls(hands, 200):
+            recording.step(control)
         again = list(replay(demo_setup(), recording.take()))
         self.assertEqual(lines(again), lines(recording.records))
         self.assertEqual([record.after for record in again], [record.after for record in recording.records])
@@ -101,8 +101,8 @@ class Editing(Case):
     def recording(self, ticks: int = 160) -> Recording:
         """Up to Old Thatch, and a swing begun."""
         recording = Recording(demo_puppet(), demo_world(), DEMO_BOOTH)
-        for each in controls([(5, 100, "right"), (140, 144, "attack")], ticks):
-            recording.step(each)
+        for control in controls([(5, 100, "right"), (140, 144, "attack")], ticks):
+            recording.step(control)
         return recording
 
     def test_an_edit_while_running_keeps_the_state_and_its_time(self) -> None:

@@ -104,9 +104,9 @@ class Groups(Case):
                 State("b", "B", clip="c", group="outer"), State("d", "D", clip="c")]
         transitions = [Transition("ab", "a", "b", "elapsed > 0.03"), Transition("bd", "b", "d", "elapsed > 0.03")]
         records = ran(puppet_of([clip("c")], made, transitions, groups=groups), ticks=8)
-        by_state = {state_of(each): (each.report.move_speed, each.report.lock_facing) for each in records}
+        by_state = {state_of(record): (record.report.move_speed, record.report.lock_facing) for record in records}
         self.assertEqual(by_state, {"a": (0.25, True), "b": (0.5, False), "d": (1.0, False)})
-        owners = [each.owner for each in records[0].report.rules]
+        owners = [rule.owner for rule in records[0].report.rules]
         self.assertEqual(owners, ["a", "inner", "outer"])
 
 

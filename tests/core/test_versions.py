@@ -87,15 +87,15 @@ class Merging(Case):
                                           "ground")
         theirs, _ = edits.transition_added(theirs, "walk_state", other, "not grounded")
         theirs = replace(theirs, transitions=tuple(
-            replace(each, id=f"{each.id}_b") if base.transition(each.id) is None else each
-            for each in theirs.transitions))
+            replace(transition, id=f"{transition.id}_b") if base.transition(transition.id) is None else transition
+            for transition in theirs.transitions))
         if added == other:
-            theirs = replace(theirs, states=tuple(replace(each, id="limp") if each.id == other else each
-                                                  for each in theirs.states), transitions=tuple(
-                replace(each, target="limp") if each.target == other else each for each in theirs.transitions))
+            theirs = replace(theirs, states=tuple(replace(state, id="limp") if state.id == other else state
+                                                  for state in theirs.states), transitions=tuple(
+                replace(transition, target="limp") if transition.target == other else transition for transition in theirs.transitions))
         found = merged(base, ours, theirs)
         self.assertEqual(found.conflicts, ())
-        names = {each.name for each in found.value.states}
+        names = {state.name for state in found.value.states}
         self.assertLessEqual({"Wade", "Limp", "Stroll"}, names)
         self.assertEqual(len(found.value.transitions), len(base.transitions) + 2)
 
@@ -106,7 +106,7 @@ class Merging(Case):
         gone = edits.state_removed(base, "walk_state")
         self.assertIn("state Walk: changed here, taken away there", merged(base, slow, gone).conflicts)
         led, _ = edits.transition_added(base, "idle_state", "walk_state", "grounded")
-        self.assertTrue(any("walk_state does not exist" in each for each in merged(base, led, gone).conflicts))
+        self.assertTrue(any("walk_state does not exist" in conflict for conflict in merged(base, led, gone).conflicts))
 
     def test_of_any_three(self) -> None:
         clean = 0

@@ -31,12 +31,12 @@ def twins(puppet: Puppet, shaker: Shaker) -> tuple[Puppet, int]:
             found += [Rule("memo", memo="stance", to=count, **ease), Rule("box", box=str(count), **ease)]
         return tuple(found)
 
-    clips = tuple([replace(clip, windows=tuple([replace(each, rules=pairs()) for each in clip.windows]))
+    clips = tuple([replace(clip, windows=tuple([replace(window, rules=pairs()) for window in clip.windows]))
                    for clip in puppet.clips])
     return replace(
         puppet, clips=clips, memos=(*puppet.memos, Memo("stance", "stance")),
-        states=tuple([replace(each, rules=pairs()) for each in puppet.states]),
-        groups=tuple([replace(each, rules=pairs()) for each in puppet.groups])), count
+        states=tuple([replace(state, rules=pairs()) for state in puppet.states]),
+        groups=tuple([replace(group, rules=pairs()) for group in puppet.groups])), count
 
 
 class WhileRules(Case):

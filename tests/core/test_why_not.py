@@ -149,7 +149,7 @@ class WhyNot(Case):
     def test_of_a_game_what_it_told_stays(self) -> None:
         for name in ("three_in_a_row.take.json", "rooftop_chase.take.json"):
             records = in_a_game(shipped(name))
-            self.assertTrue(any(each.controls.counted and each.controls.counted.landed for each in records))
+            self.assertTrue(any(record.controls.counted and record.controls.counted.landed for record in records))
             self.assertEqual(asked(records, 3, 14)[0], [])
 
     def test_of_what_ships(self) -> None:
@@ -164,19 +164,19 @@ class WhyNot(Case):
         for tick in (taken - 12, taken - 3):
             words = [line.words for line in why_transition(records, tick, way).lines]
             self.assertIn(f"it is taken at {taken}, {taken - tick} ticks later", " ".join(words))
-            self.assertFalse([each for each in words if "pressed" in each and "it works" in each], words)
+            self.assertFalse([word for word in words if "pressed" in word and "it works" in word], words)
 
     def test_of_a_puppet_some_of_whose_layers_have_no_states_yet(self) -> None:
         puppet = load_puppet(DEMO_PUPPET)
         for kept in ((), ("lantern",), ("arms", "lantern"), ("body", "arms"), ("body", "lantern")):
-            drawn = replace(puppet, states=tuple(each for each in puppet.states if each.layer in kept))
+            drawn = replace(puppet, states=tuple(state for state in puppet.states if state.layer in kept))
             records = run_controls(set_up(drawn, None), [
                 Controls(frozenset(["lamp", "guard"] if number % 7 < 3 else [])) for number in range(24)])
             began = dict[str, str]()
             for tick, record in enumerate(records):
-                self.assertEqual([each.layer for each in record.report.layers], [
-                    each.id for each in puppet.layers if each.id in kept])
-                is_in = {each.layer: {each.state, *each.groups} for each in record.report.layers}
+                self.assertEqual([layer.layer for layer in record.report.layers], [
+                    layer.id for layer in puppet.layers if layer.id in kept])
+                is_in = {layer.layer: {layer.state, *layer.groups} for layer in record.report.layers}
                 for node in drawn.nodes:
                     answer = why_state(records, tick, node.id)
                     self.assertEqual(answer.so, node.id in is_in.get(node.layer, ()), (kept, tick, node.id))
@@ -185,7 +185,7 @@ class WhyNot(Case):
                         self.assertEqual(said[1] or said[2], began.get(node.layer, "nothing"), (kept, tick, node.id))
                 for way in drawn.transitions:
                     why_transition(records, tick, way.id)
-                began = {each.layer: drawn.state(each.state).name for each in record.report.layers}
+                began = {layer.layer: drawn.state(layer.state).name for layer in record.report.layers}
 
 
 if __name__ == "__main__":

@@ -71,7 +71,7 @@ class Words(Case):
 
     def test_one_of_several_is_called_as_people_call_it(self) -> None:
         fields = [*Puppet.__struct_fields__, *World.__struct_fields__, "boxes"]
-        several = [each for each in fields if each.endswith("s")]
+        several = [field for field in fields if field.endswith("s")]
         singular = {each: one_of(each) for each in several}
         self.assertEqual({each: singular[each] for each in ("boxes", "axes", "dummies", "senses", "clips", "zones")}, {
             "boxes": "box", "axes": "axis", "dummies": "dummy", "senses": "sense", "clips": "clip", "zones": "zone"})

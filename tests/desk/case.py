@@ -125,7 +125,7 @@ class DeskCase(Case):
 
     def dialog(self, name: str):  # type: ignore[no-untyped-def]
         """The open dialog of this name."""
-        found = [each for each in QApplication.topLevelWidgets() if each.objectName() == name and each.isVisible()]
+        found = [toplevelwidget for toplevelwidget in QApplication.topLevelWidgets() if toplevelwidget.objectName() == name and toplevelwidget.isVisible()]
         self.assertTrue(found, f"no {name} is open")
         return found[-1]
 

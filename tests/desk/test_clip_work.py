@@ -44,7 +44,7 @@ class Frames(Working):
         self.hand.drag(ribbons, ribbons.thumb(row, 2), QPointF(target.right() - 2, target.center().y()))
         self.assertEqual(self.cells("walk"), [0, 4, 5, 6, 7, 1, 2, 3])
         self.assertEqual(self.desk.chosen_frames, (5, 6, 7))
-        step = next(each for each in self.clip.moments if each.id == "other_step")
+        step = next(moment for moment in self.clip.moments if moment.id == "other_step")
         self.assertEqual(step.at, 80.0, "it went on with the frame it is on")
 
     def test_one_more_and_one_less_with_ctrl(self) -> None:
@@ -134,7 +134,7 @@ class WholeClips(Working):
     def test_renamed_by_pattern_with_the_places_listed_first(self) -> None:
         self.hand.token(self.page.heading_sentence, "page more")
         self.hand.pick("rename by pattern…")
-        dialog = next(each for each in QApplication.topLevelWidgets() if each.objectName() == "rename")
+        dialog = next(toplevelwidget for toplevelwidget in QApplication.topLevelWidgets() if toplevelwidget.objectName() == "rename")
         self.hand.token(dialog.sentence, "pattern")
         self.hand.type("*_s*")
         self.hand.token(dialog.sentence, "becomes")
@@ -238,7 +238,7 @@ class OnTheFrame(Working):
         self.assertEqual(self.view.to_view(50, 30) - start, QPointF(40, -16))
         self.hand.click(self.page.tools["anchor"])
         self.hand.click(self.view, self.view.to_view(52, 33))
-        point = next(each for each in self.frame.anchors if each.anchor == "pole_tip")
+        point = next(anchor for anchor in self.frame.anchors if anchor.anchor == "pole_tip")
         self.assertEqual((point.x, point.y), (52.0, 33.0))
         self.hand.key(self.view, Qt.Key.Key_0)
         self.assertIsNone(self.view.zoom)
@@ -374,7 +374,7 @@ class OnTheLanes(Working):
         for text in ("loud = 3", 'tone = "low"', "far = true"):
             self.hand.token(self.page.timing, "add argument")
             self.hand.type(text)
-        self.assertEqual([(each.name, each.value) for each in self.clip.moments[-1].arguments],
+        self.assertEqual([(argument.name, argument.value) for argument in self.clip.moments[-1].arguments],
                          [("loud", 3), ("tone", "low"), ("far", True)])
         self.hand.token(self.page.timing, "argument loud")
         self.hand.type("loud = 4.5")

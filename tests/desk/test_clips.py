@@ -40,7 +40,7 @@ class ClipsPage(DeskCase):
         return QPointF(self.lanes.x_of(time), self.lanes.lane_rect(number).center().y())
 
     def event(self, id: str) -> Moment | Window:
-        return next(each for each in self.clip.events if each.id == id)
+        return next(event for event in self.clip.events if event.id == id)
 
 
 class OnTheFrame(ClipsPage):
@@ -78,7 +78,7 @@ class OnTheFrame(ClipsPage):
         self.hand.click(self.page.tools["anchor"])
         self.hand.drag(self.view, self.view.to_view(90, 34), self.view.to_view(80, 30))
         self.hand.key(self.view, Qt.Key.Key_Right, Qt.KeyboardModifier.AltModifier)
-        point = next(each for each in self.frame.anchors if each.anchor == "pole_tip")
+        point = next(anchor for anchor in self.frame.anchors if anchor.anchor == "pole_tip")
         self.assertEqual((point.x, point.y), (81.0, 30.0))
 
     def test_seen_mirrored_a_drag_still_means_the_art(self) -> None:
@@ -86,7 +86,7 @@ class OnTheFrame(ClipsPage):
         self.assertGreater(self.view.to_view(10, 0).x(), self.view.to_view(80, 0).x())
         self.hand.click(self.page.tools["anchor"])
         self.hand.click(self.view, self.view.to_view(70, 20))
-        point = next(each for each in self.frame.anchors if each.anchor == "pole_tip")
+        point = next(anchor for anchor in self.frame.anchors if anchor.anchor == "pole_tip")
         self.assertEqual((point.x, point.y), (70.0, 20.0))
 
     def test_dragged_while_the_clip_plays_the_frame_that_was_pressed_is_edited(self) -> None:
@@ -144,7 +144,7 @@ class OnTheLanes(ClipsPage):
         again = self.event(made.id)
         self.assertEqual((again.name, again.at), ("whistle", 250.0))  # type: ignore[union-attr]
         self.hand.token(self.page.timing, "remove event")
-        self.assertNotIn(made.id, {each.id for each in self.clip.events})
+        self.assertNotIn(made.id, {event.id for event in self.clip.events})
 
     def test_an_effect_is_put_at_an_anchor_that_exists_without_typing_its_name(self) -> None:
         self.hand.click(self.lanes, self.lane_point(3, 300))

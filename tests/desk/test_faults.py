@@ -84,6 +84,6 @@ class Logged(DeskCase):
             run = test_commands.Commands().run_as_typed(f"it --log info check {test_commands.PELL}")
             self.assertIn("INFO yarn_puppet: yarn-puppet --log info check", run.stderr)
             self.assertEqual(run.returncode, 0)
-        for each in list(LOG.handlers):
-            LOG.removeHandler(each)
-            each.close()
+        for handler in list(LOG.handlers):
+            LOG.removeHandler(handler)
+            handler.close()

@@ -95,7 +95,7 @@ class Following(OnDisk):
         shown = self.window.art.pixmap(self.swing.frames[4]).toImage()
         self.assertNotEqual(gone, shown, "a frame that is gone is marked, not shown as another")
         self.hand.token(self.page.news_sentence, "look lamplighter")
-        news = next(each for each in QApplication.topLevelWidgets() if each.objectName() == "news")
+        news = next(toplevelwidget for toplevelwidget in QApplication.topLevelWidgets() if toplevelwidget.objectName() == "news")
         rows = [" ".join(part.text for part in sentence.parts) for sentence in news.sentences]
         self.assertTrue(rows[0].startswith("light_swing frame 6 is in the sheet no more"), rows)
         self.hand.until(lambda: news.sentences[0].y() > 0, "the dialog laid out")
@@ -105,10 +105,10 @@ class Following(OnDisk):
         self.assertEqual(news.sentences[0].y(), top, "what is left to settle moves up")
         self.hand.token(news.sentences[0], "take 96 256")
         self.assertEqual([frame.cell.x // 96 for frame in self.swing.frames], [0, 1, 2, 3, 4, 5, 6])
-        hit = next(each for each in self.swing.windows if each.id == "swing_hit")
+        hit = next(window for window in self.swing.windows if window.id == "swing_hit")
         self.assertEqual((self.swing.frame_at(hit.start), self.swing.frame_at(hit.end - 0.1)), (3, 4),
                          "the hit stays on the frames it was drawn over")
-        spark = next(each for each in self.swing.moments if each.id == "spark")
+        spark = next(moment for moment in self.swing.moments if moment.id == "spark")
         self.assertEqual(self.swing.frame_at(spark.at), 3)
         news.close()
 

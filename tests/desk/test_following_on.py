@@ -164,4 +164,4 @@ class DrawnAnew(FollowingOn):
         self.back()
         self.assertEqual(self.puppet.clips, before.clips)
         self.assertEqual(self.puppet.sheets[0].path, "art/pell.png")
-        self.assertFalse([each for each in QApplication.topLevelWidgets() if each.objectName() == "complaint"])
+        self.assertFalse([toplevelwidget for toplevelwidget in QApplication.topLevelWidgets() if toplevelwidget.objectName() == "complaint"])

@@ -79,7 +79,7 @@ class WireCase(DeskCase):
     def watched(self, name: str, ticks: int) -> None:
         """Click a game's row, and wait until all of it was heard."""
         self.hand.until(lambda: any(row.name == name and row.ticks >= ticks for row in self.wire.rows), "the game")
-        number = next(place for place, row in enumerate(self.wire.rows) if row.name == name)
+        number = next(index for index, row in enumerate(self.wire.rows) if row.name == name)
         self.hand.click(self.page.games, self.page.games.row(number))
         self.hand.until(lambda: self.window.player.recording.ticks >= ticks, "its ticks")
 
@@ -251,7 +251,7 @@ class StandIn(WireCase):
             QTest.keyRelease(game, Qt.Key.Key_Right)
             QTest.keyClick(game, Qt.Key.Key_J)
             self.in_thread(lambda game=game: [game.tick() for _ in range(40)])
-            self.assertGreater(sum(each.hits for each in game.state.dummies), 0, mode)
+            self.assertGreater(sum(dummy.hits for dummy in game.state.dummies), 0, mode)
             picture = game.grab().toImage()
             self.assertGreater(len({picture.pixel(x, y) for x in range(0, 760, 9) for y in range(0, 420, 9)}), 40)
             self.hand.until(lambda mode=mode, game=game: any(

@@ -57,7 +57,7 @@ class HandOffCase(DeskCase):
     def statuses(self) -> dict[str, bool]:
         """Of each file whether it is another."""
         assert self.desk.made is not None
-        return {each.name: each.changed for each in self.desk.made.files}
+        return {file.name: file.changed for file in self.desk.made.files}
 
 
 class Writing(HandOffCase):
@@ -114,7 +114,7 @@ class Writing(HandOffCase):
         self.assertEqual(notices()[-len(unsaid):], list(unsaid))
         self.hand.token(self.page.what, "in state chart")
         self.made()
-        self.assertFalse(any("chart" in each for each in notices()))
+        self.assertFalse(any("chart" in notice for notice in notices()))
 
     def test_on_every_save_it_is_written_without_asking(self) -> None:
         self.into(self.game)
@@ -176,7 +176,7 @@ class Writing(HandOffCase):
 
     def test_files_are_picked_by_mouse_and_keys_and_can_only_be_read(self) -> None:
         self.assertEqual(self.page.files.current, "first_steps.h")
-        names = [each.name for each in self.page.files.files()]
+        names = [file.name for file in self.page.files.files()]
         self.hand.click(self.page.files, self.page.files.row(names.index("first_steps.py")))
         self.assertIn("def step(", self.page.code.text.toPlainText())
         self.hand.key(self.page.files, Qt.Key.Key_Down)

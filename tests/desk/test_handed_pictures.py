@@ -64,7 +64,7 @@ class HandedPictures(DeskCase):
 
     def cases(self) -> list[Case]:
         """The takes of Pell, and Pell under hands that never rest, who also lights the lantern."""
-        return [each for each in take_cases() if len(each.program.layers) == len(self.pell.layers)] + [
+        return [case for case in take_cases() if len(case.program.layers) == len(self.pell.layers)] + [
             restless_case(300)]
 
     def compare(self, case: Case, tick: int, found: Pixels, plain: bool) -> None:
@@ -81,9 +81,9 @@ class HandedPictures(DeskCase):
                 state, report = module.tick(module.PROGRAM, state, module.Inputs(*inputs))
                 if tick % EVERY == 0:
                     pieces = module.figure(report)
-                    plain = all(each.share == each.weight == 1 and each.tint is None for each in pieces)
+                    plain = all(piece.share == piece.weight == 1 and piece.tint is None for piece in pieces)
                     self.compare(case, tick, handed.drawn(report), plain)
-                    layers |= {each.layer for each in pieces}
+                    layers |= {piece.layer for piece in pieces}
                     drawn += 1
         self.assertEqual(layers, {"body", "arms", "lantern"})
         self.assertGreater(drawn, 140)

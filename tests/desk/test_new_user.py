@@ -72,8 +72,8 @@ class NewUser(DeskCase):
         hand.token(sentence, "on a press")
         hand.pick("tap_attack, from Ground")
         names = {node.id: node.name for node in self.puppet.nodes}
-        made = [(names[each.source], names[each.target], each.when, each.leave.kind)
-                for each in self.puppet.transitions]
+        made = [(names[transition.source], names[transition.target], transition.when, transition.leave.kind)
+                for transition in self.puppet.transitions]
         self.assertEqual(made, [
             ("Idle", "Walk", "move_x != 0", "any time"), ("Walk", "Idle", "move_x == 0", "any time"),
             ("Ground", "Swing", "tap_attack", "any time"), ("Swing", "Idle", "", "at the end")])

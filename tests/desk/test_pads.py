@@ -101,7 +101,7 @@ class Playing(DeskCase):
         axis = self.puppet.axes[0]
         self.assertEqual((axis.stick, axis.less, axis.more, self.puppet.mover.across),
                          ("pad:left x", "left", "right", "move"))
-        self.assertIn("pad:west", next(each.keys for each in self.puppet.actions if each.id == "attack"))
+        self.assertIn("pad:west", next(action.keys for action in self.puppet.actions if action.id == "attack"))
         self.settle()
         self.window.player.restart()
         self.window.player.pause()
@@ -124,7 +124,7 @@ class Playing(DeskCase):
         path = self.folder / "walk.take.json"
         save_take(take, path)
         again = list(replay(self.window.player.recording.setup, load_take(path)))
-        self.assertEqual([each.report for each in again], [each.report for each in self.records])
+        self.assertEqual([each.report for each in again], [record.report for record in self.records])
 
     def test_esc_leaves_an_axis_as_it_was_and_a_small_push_is_not_meant(self) -> None:
         self.hand.token(self.page.rows["add axis"], "add axis")
@@ -132,7 +132,7 @@ class Playing(DeskCase):
         self.hand.token(self.page.rows["axis move"], "stick")
         self.pad.push("right y", 0.3)
         self.window.pads.read()
-        sheet = next(each for each in QApplication.topLevelWidgets() if isinstance(each, KeyCapture))
+        sheet = next(toplevelwidget for toplevelwidget in QApplication.topLevelWidgets() if isinstance(toplevelwidget, KeyCapture))
         sheet.close()
         self.hand.wait()
         self.assertEqual(self.puppet.axes[0].stick, "")
@@ -153,8 +153,8 @@ class Playing(DeskCase):
         self.assertEqual(self.records[-1].controls.down, frozenset())
 
     def test_a_key_on_two_actions_is_shown(self) -> None:
-        actions = tuple(replace(each, keys=("key:J",)) if each.id in ("attack", "guard") else each
-                        for each in self.puppet.actions)
+        actions = tuple(replace(action, keys=("key:J",)) if action.id in ("attack", "guard") else action
+                        for action in self.puppet.actions)
         self.window.document.edit("clash", replace(self.puppet, actions=actions))
         token = self.page.rows["action attack"].token("key:J")
         self.assertEqual(token.text(), "J !")

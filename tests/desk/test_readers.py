@@ -51,9 +51,9 @@ class Readers(DeskCase):
             self.assertIn(f"state {state.name}", found)
         names = {node.id: node.name for node in self.puppet.nodes}
         threads = [each for each in self.items() if each.name.startswith("thread from ")]
-        wanted = [f"thread from {names[each.source]} to {names[each.target]}" for each in self.puppet.transitions
-                  if each.source in view.layout_now.cards or each.source in view.layout_now.by_group]
-        self.assertEqual(sorted(each.name for each in threads), sorted(wanted))
+        wanted = [f"thread from {names[transition.source]} to {names[transition.target]}" for transition in self.puppet.transitions
+                  if transition.source in view.layout_now.cards or transition.source in view.layout_now.by_group]
+        self.assertEqual(sorted(thread.name for thread in threads), sorted(wanted))
         walk = next(each for each in self.items() if each.name == "thread from Idle to Walk")
         self.assertEqual(walk.description, "when move x is not 0")
         card = found["state Idle"]

@@ -62,10 +62,10 @@ class Process:
             return False
         asks = [msgspec.json.decode(each, type=TakesRequest) for each in self.waiting]
         self.waiting.clear()
-        if any(each.fresh for each in asks):
+        if any(ask.fresh for ask in asks):
             self.runs, self.known = KeptRuns(), {}
-        for each in asks:
-            self.known |= each.given
+        for ask in asks:
+            self.known |= ask.given
         found: Iterator[Answer | None] = answers(self.runs, asks[-1], self.known)
         for number, answer in enumerate(found):
             if answer is not None:

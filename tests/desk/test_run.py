@@ -84,12 +84,12 @@ class Rate(Run):
 
     def test_the_same_hands_play_at_another_rate_second_for_second_and_undo_gives_them_back(self) -> None:
         self.load_take()
-        controls, states = list(self.player.recording.controls), [each.report.layers[0].state for each in self.records]
+        controls, states = list(self.player.recording.controls), [record.report.layers[0].state for record in self.records]
         self.player.seek(300)
         self.set_rate("120")
         self.assertEqual((self.window.header.rate.text(), self.window.document.puppet.rate), ("120 Hz", 120))
         self.assertEqual((len(self.records), self.player.tick), (2 * len(controls), 600))
-        now = [each.report.layers[0].state for each in self.records]
+        now = [record.report.layers[0].state for record in self.records]
         same = sum(now[2 * tick] == state for tick, state in enumerate(states))
         self.assertGreater(same, 0.8 * len(states))
         self.set_rate("50")
@@ -98,7 +98,7 @@ class Rate(Run):
         self.window.document.undo()
         self.settle()
         self.assertEqual((self.player.recording.controls, self.player.tick), (controls, 300))
-        self.assertEqual([each.report.layers[0].state for each in self.records], states)
+        self.assertEqual([record.report.layers[0].state for record in self.records], states)
         self.press("step")
 
     def test_what_is_no_rate_is_said_and_changes_nothing(self) -> None:

@@ -57,8 +57,8 @@ class Stalls(DeskCase):
         """Do something, and let what follows run turn by turn; the most that one turn took is kept."""
         turns: list[Callable[[], object]] = [does]
         turns += [lambda: QApplication.processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 1)] * 6
-        for each in turns:
-            self.most[what] = max(self.most.get(what, 0), self.turn(each))
+        for turn in turns:
+            self.most[what] = max(self.most.get(what, 0), self.turn(turn))
 
     def drive(self, path: Path) -> None:
         """Over all pages: shown, shown again, edited, and gone through by key."""

@@ -70,7 +70,7 @@ class Kept(TakesCase):
     def test_every_take_is_listed_with_its_promises(self) -> None:
         self.assertEqual(self.view.rows(), [FALL, CLIMB, THREE])
         self.assertIn("9 promises kept", self.said(self.page.all))
-        self.assertTrue(all(verdict.kept for each in self.kept.outcomes.values() for verdict in each.verdicts))
+        self.assertTrue(all(verdict.kept for outcome in self.kept.outcomes.values() for verdict in outcome.verdicts))
 
     def test_a_click_shows_the_take_everywhere_and_another_goes_to_a_tick(self) -> None:
         self.choose(THREE)
@@ -95,7 +95,7 @@ class Kept(TakesCase):
         found = self.kept.outcomes
         self.assertEqual((found[FALL].again_from, found[CLIMB].again_from, found[THREE].again_from), (110, 260, 200))
         self.assertIsNone(found[THREE].since_edit)
-        said = [f"{each.strong} {each.rest}" for each in self.page.findings.lines]
+        said = [f"{line.strong} {line.rest}" for line in self.page.findings.lines]
         self.assertIn("tick 110 is the first that differs: move speed 0.5 → 1", said[0])
         self.assertIn("Fall is entered", " ".join(said))
         self.assertIn("guard freely", self.said(self.page.findings_title))
@@ -329,7 +329,7 @@ class Promises(TakesCase):
             label = next(each.label for each in popup.offered if each.label.startswith(words))
             self.hand.pick(label)
         self.ran()
-        kinds = [each.kind for each in self.kept.takes[THREE].promises]
+        kinds = [promise.kind for promise in self.kept.takes[THREE].promises]
         self.assertEqual(kinds[3:], ["then", "never", "hits", "after", "lasts", "can"])
         self.assertEqual(len(self.kept.outcomes[THREE].verdicts), 9)
 
@@ -342,7 +342,7 @@ class Promises(TakesCase):
         self.hand.pick(label)
         self.ran()
         self.assertEqual(len(self.kept.takes[THREE].promises), 4)
-        self.assertTrue(all(each.kept for each in self.kept.outcomes[THREE].verdicts))
+        self.assertTrue(all(verdict.kept for verdict in self.kept.outcomes[THREE].verdicts))
 
     def test_about_a_state_that_is_removed_it_is_broken_and_lost_is_nothing(self) -> None:
         self.choose(THREE)
@@ -366,15 +366,15 @@ class QueryKey(TakesCase):
         self.assertEqual((self.page.kept.rates, self.page.findings.lines), ({}, []))
         self.window.document.undo()
         self.hand.until(lambda: self.page.findings.lines == lines, "the rates again")
-        self.assertEqual([each.strong for each in self.page.findings.lines[:4]], ["30 Hz", "60 Hz", "120 Hz", "240 Hz"])
-        self.assertEqual([each.ticks for each in self.page.findings.lines[:4]], [240, 480, 960, 1920])
+        self.assertEqual([line.strong for line in self.page.findings.lines[:4]], ["30 Hz", "60 Hz", "120 Hz", "240 Hz"])
+        self.assertEqual([line.ticks for line in self.page.findings.lines[:4]], [240, 480, 960, 1920])
 
     def test_it_is_measured(self) -> None:
         self.choose(THREE)
         self.hand.token(self.page.chosen, "show measured")
         self.hand.until(lambda: self.page.desk.measuring.found is not None, "the measures")
         self.hand.wait()
-        said = [f"{each.strong} {each.rest}" for each in self.page.findings.lines]
+        said = [f"{line.strong} {line.rest}" for line in self.page.findings.lines]
         self.assertIn("attack at 108 Light 1 in 3 ticks, hits in 12 ticks", said[0])
 
     def test_why_not_goes_to_where_it_would_have_been(self) -> None:

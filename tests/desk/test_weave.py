@@ -32,7 +32,7 @@ class Weave(DeskCase):
         """Grow a transition's thread out of its card, and click it in the middle of its longest stretch."""
         self.hand.click(self.view, self.card(self.puppet.transition(id).source))
         focus = self.view.picture.focus(self.view.layout_now, Hints())
-        self.hand.click(self.view, QPointF(*next(each for each in focus.threads if each.transition == id).label))
+        self.hand.click(self.view, QPointF(*next(thread for thread in focus.threads if thread.transition == id).label))
 
 
 class Selecting(Weave):
@@ -77,7 +77,7 @@ class Still(DeskCase):
         """All that can be selected on the first layer, by kind and id."""
         nodes = {node.id: node for node in self.puppet.nodes if node.layer == "body"}
         return [*[("state" if self.puppet.state(id) else "group", id) for id in nodes],
-                *[("transition", each.id) for each in self.puppet.transitions if each.source in nodes]]
+                *[("transition", transition.id) for transition in self.puppet.transitions if transition.source in nodes]]
 
     def test_nothing_that_is_clicked_moves_whatever_is_selected_and_said(self) -> None:
         places = set()
@@ -235,7 +235,7 @@ class Showing(Weave):
         self.hand.click(self.view, self.card("light_swing_state"))
         grown = self.view.grab().toImage()
         focus = self.view.picture.focus(self.view.layout_now, Hints())
-        self.assertEqual([(each.number, each.target) for each in focus.threads],
+        self.assertEqual([(thread.number, thread.target) for thread in focus.threads],
                          [(1, "guard_state"), (2, "rise_state"), (3, "idle_state")])
         self.assertEqual({each.source for each in focus.into}, {"ground"})
         assert focus.near is not None
@@ -247,7 +247,7 @@ class Showing(Weave):
     def test_a_thread_is_led_elsewhere_by_its_end(self) -> None:
         self.hand.click(self.view, self.card("light_swing_state"))
         focus = self.view.picture.focus(self.view.layout_now, Hints())
-        end = next(each for each in focus.threads if each.transition == "light_to_guard").points[-1]
+        end = next(thread for thread in focus.threads if thread.transition == "light_to_guard").points[-1]
         self.hand.drag(self.view, QPointF(*end), self.card("heavy_slam_state"))
         self.assertEqual(self.puppet.transition("light_to_guard").target, "heavy_slam_state")
 
@@ -307,7 +307,7 @@ class Spreads(DeskCase):
         self.hand.token(self.page.sentence, "add clip")
         self.hand.pick("idle")
         self.hand.token(self.page.sentence, "take out walk")
-        self.assertEqual([(each.clip, each.place) for each in self.spread.clips],
+        self.assertEqual([(clip.clip, clip.place) for clip in self.spread.clips],
                          [("crouch", (90.0,)), ("idle", (0.0,))])
         self.hand.token(self.page.sentence, "along")
         self.hand.pick("speed")
@@ -321,7 +321,7 @@ class Spreads(DeskCase):
         self.hand.token(self.page.sentence, "place of walk too")
         self.hand.type("90")
         self.assertEqual(self.spread.along, ("facing", "speed"))
-        self.assertEqual([each.place for each in self.spread.clips], [(0.0, 90.0), (180.0, 0.0)])
+        self.assertEqual([clip.place for clip in self.spread.clips], [(0.0, 90.0), (180.0, 0.0)])
         self.hand.token(self.page.sentence, "add clip")
         self.hand.pick("idle")
         self.assertEqual(self.spread.clips[-1].place, (0.0, 0.0))
@@ -330,7 +330,7 @@ class Spreads(DeskCase):
         self.assertEqual(self.records[-1].report.layers[0].clip, "idle")
         self.hand.token(self.page.sentence, "along too")
         self.hand.pick("nothing else")
-        self.assertEqual([each.place for each in self.spread.clips], [(0.0,), (180.0,), (0.0,)])
+        self.assertEqual([clip.place for clip in self.spread.clips], [(0.0,), (180.0,), (0.0,)])
 
     def test_a_state_is_given_it_and_loses_it(self) -> None:
         self.window.document.select("state", "idle_state")

@@ -66,8 +66,8 @@ class Gestures(Work):
         self.assertEqual([state.clip for state in steps], ["light_swing", "heavy_slam", "guard"])
         self.assertEqual((group.group, group.start), ("strike", steps[0].id))
         first, later = ({state.id for state in some} for some in (steps[:2], steps[1:]))
-        ways = [(each.source, each.target, each.when, each.leave.window) for each in self.puppet.transitions
-                if each.source in first and each.target in later]
+        ways = [(transition.source, transition.target, transition.when, transition.leave.window) for transition in self.puppet.transitions
+                if transition.source in first and transition.target in later]
         self.assertEqual(ways, [(steps[0].id, steps[1].id, "tap_attack", "cancel"),
                                 (steps[1].id, steps[2].id, "tap_attack", "cancel")])
         memo = self.puppet.memos[0]
@@ -79,13 +79,13 @@ class Gestures(Work):
         self.assertFalse([each for each in self.puppet.groups if each.name == "Combo"], "one edit, undone as one")
 
     def test_crouch_while_held_from_every_ground_state_and_back(self) -> None:
-        kept = tuple(each for each in self.puppet.transitions if "crouch_state" not in (each.source, each.target))
+        kept = tuple(transition for transition in self.puppet.transitions if "crouch_state" not in (transition.source, transition.target))
         self.show(replace(self.puppet, transitions=kept))
         self.hand.click(self.view, self.card("crouch_state"))
         self.hand.token(self.sentence, "while held")
         self.hand.pick("held_down, from Ground")
         self.assertEqual(self.hand.gestures, 3)
-        made = [(each.source, each.target, each.when) for each in self.puppet.transitions[-2:]]
+        made = [(transition.source, transition.target, transition.when) for transition in self.puppet.transitions[-2:]]
         self.assertEqual(made, [("ground", "crouch_state", "held_down"), ("crouch_state", "ground", "not held_down")])
         self.window.player.restart()
         self.hold(Qt.Key.Key_Right, 30)
@@ -191,7 +191,7 @@ class Tables(Work):
         self.assertEqual(self.window.document.selection, ("transition", "idle_to_walk"))
         rise, fall = states.index("rise_state"), states.index("fall_state")
         self.hand.drag(view, view.cell(rise, fall), view.cell(rise, crouch))
-        made = [(each.target, each.when) for each in self.puppet.transitions if each.source == "rise_state"]
+        made = [(transition.target, transition.when) for transition in self.puppet.transitions if transition.source == "rise_state"]
         like = "vy < 0 and elapsed > 0.05"
         self.assertEqual(made, [(id, like) for id in ("fall_state", "idle_state", "walk_state", "crouch_state")])
         self.hand.drag(view, view.cell(crouch, rise), view.cell(crouch, fall))
@@ -201,7 +201,7 @@ class Tables(Work):
         order = [way.transition.id for way in view.ways_out("light_swing_state")]
         program = self.window.player.recording.setup.program
         place = program.places["in_state", "light_swing_state"]
-        self.assertEqual(order, [each.id for each in program.candidates(place)])
+        self.assertEqual(order, [candidate.id for candidate in program.candidates(place)])
 
     def test_of_many_crossings_those_in_sight_are_drawn(self) -> None:
         self.show(large_puppet(400))
@@ -261,7 +261,7 @@ class Copying(Work):
             self.assertEqual(getattr(made.puppet, field), getattr(puppet, field), field)
         names = [state.name for state in made.puppet.states if state.id in made.states]
         self.assertEqual(names, ["Guard 2", "Light 1 2", "Light 2 2", "Light 3 2"])
-        new = [each for each in made.puppet.transitions if each not in puppet.transitions]
+        new = [transition for transition in made.puppet.transitions if transition not in puppet.transitions]
         self.assertTrue(all(each.source in {*made.states, *made.groups} for each in new))
 
     def test_a_name_that_is_something_else_here_is_asked_about(self) -> None:
@@ -272,7 +272,7 @@ class Copying(Work):
         self.hand.key(self.view, Qt.Key.Key_V, Qt.KeyboardModifier.ControlModifier)
         dialog = self.dialog("clashes")
         sentence, = dialog.sentences.values()
-        self.assertEqual([tuple(each) for each in dialog.found[0].fields], [("mode", "loop", "once")])
+        self.assertEqual([tuple(field) for field in dialog.found[0].fields], [("mode", "loop", "once")])
         self.hand.token(sentence, "both light_swing")
         dialog.accept()
         self.hand.wait()
@@ -335,23 +335,23 @@ class Appearance(Work):
         asked = search.styleSheet()
         words = [each for each in self.window.findChildren(Caption) if each.isVisible() and each.text()]
         self.assertGreater(len(words), 3)
-        sizes = [each.size() for each in words]
+        sizes = [word.size() for word in words]
         self.assertEqual(self.window.styleSheet(), "")
         self.window.appearance.choose("night")
         self.hand.wait()
         self.assertNotEqual(search.styleSheet(), asked)
-        for each in words:
-            self.assertGreater(max(_lights(each)), 140, each.text())
+        for word in words:
+            self.assertGreater(max(_lights(word)), 140, word.text())
         self.window.appearance.choose("day")
         self.hand.wait()
-        self.assertEqual((search.styleSheet(), [each.size() for each in words]), (asked, sizes))
-        for each in words:
-            self.assertLess(min(_lights(each)), 140, each.text())
+        self.assertEqual((search.styleSheet(), [word.size() for word in words]), (asked, sizes))
+        for word in words:
+            self.assertLess(min(_lights(word)), 140, word.text())
 
     def test_ink_reads_on_every_ground_by_day_and_by_night(self) -> None:
         def light(color: str) -> float:
             parts = [int(color[place:place + 2], 16) / 255 for place in (1, 3, 5)]
-            linear = [each / 12.92 if each <= 0.04045 else ((each + 0.055) / 1.055) ** 2.4 for each in parts]
+            linear = [part / 12.92 if part <= 0.04045 else ((part + 0.055) / 1.055) ** 2.4 for part in parts]
             return 0.2126 * linear[0] + 0.7152 * linear[1] + 0.0722 * linear[2]
 
         for worn in (theme.DAY, theme.AT_NIGHT):

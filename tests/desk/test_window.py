@@ -227,7 +227,7 @@ class Files(DeskCase):
     def test_as_many_snags_as_there_are_can_be_come_to(self) -> None:
         self.window.document.edit("none", replace(
             self.puppet, axes=(Axis("lean", "lean"),),
-            clips=(), states=tuple(replace(each, clip="gone") for each in self.puppet.states),
+            clips=(), states=tuple(replace(state, clip="gone") for state in self.puppet.states),
             thresholds=(Threshold("far", "far", "gone", 1.0, 0.0),), layers=(
                 replace(self.puppet.layers[0], shown_when="("),)))
         self.window.snags.refresh()

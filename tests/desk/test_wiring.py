@@ -29,8 +29,8 @@ class Wiring(DeskCase):
         return next(each for each in self.page.findChildren(Lamp) if each.objectName() == name)
 
     def capture(self) -> KeyCapture:
-        return next(each for each in QApplication.topLevelWidgets()
-                    if isinstance(each, KeyCapture) and each.isVisible())
+        return next(toplevelwidget for toplevelwidget in QApplication.topLevelWidgets()
+                    if isinstance(toplevelwidget, KeyCapture) and toplevelwidget.isVisible())
 
     def test_rows_stay_what_they_are_while_others_change(self) -> None:
         before = {name: id(row) for name, row in self.page.rows.items()}
@@ -154,7 +154,7 @@ class Wiring(DeskCase):
                 self.hand.pick("hold, even if the press was used")
             else:
                 self.hand.token(self.page.rows["hold_attack"], "even if used")
-            held = next(each for each in self.puppet.intents if each.id == "hold_attack")
+            held = next(intent for intent in self.puppet.intents if intent.id == "hold_attack")
             self.assertEqual((held.gesture, held.even_if_used), ("hold", even))
         self.hand.token(self.page.rows["held_guard"], "gesture")
         self.assertNotIn("held, even if the press was used", [
@@ -164,7 +164,7 @@ class Wiring(DeskCase):
     def test_a_name_is_held_to_its_length_while_it_is_typed(self) -> None:
         self.hand.token(self.page.rows["action jump"], "name")
         self.hand.type("j" * 300)
-        self.assertEqual(len(next(each.name for each in self.puppet.actions if each.id == "jump")), 200)
+        self.assertEqual(len(next(action.name for action in self.puppet.actions if action.id == "jump")), 200)
 
 
 class Turning(DeskCase):
@@ -208,6 +208,6 @@ class SameIds(DeskCase):
         self.assertEqual(said["axis grounded"], "unused")
         self.assertGreater(int(said["grounded"]), 1)
         self.hand.token(self.page.rows["action grounded"], "remove")
-        self.assertNotIn("grounded", [each.id for each in self.puppet.actions])
-        self.assertEqual([each.name for each in self.puppet.axes], ["lean"])
-        self.assertIn("grounded", [each.id for each in self.puppet.senses])
+        self.assertNotIn("grounded", [action.id for action in self.puppet.actions])
+        self.assertEqual([axis.name for axis in self.puppet.axes], ["lean"])
+        self.assertIn("grounded", [sense.id for sense in self.puppet.senses])

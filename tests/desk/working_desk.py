@@ -22,7 +22,7 @@ from yarn_puppet.desk.shell.window import Window
 
 def work() -> None:
     """An edit, and what it is called."""
-    window = next(each for each in QApplication.topLevelWidgets() if isinstance(each, Window))
+    window = next(toplevelwidget for toplevelwidget in QApplication.topLevelWidgets() if isinstance(toplevelwidget, Window))
     document = window.document
     count = len(document.history.past)
     document.edit("rename state", lambda now: state_changed(now, now.states[0].id, name=f"Name {count}"))

@@ -35,7 +35,7 @@ def run(options: argparse.Namespace) -> int:
     from ..core.takes.run import set_up
 
     languages = [each.strip() for each in options.to.split(",") if each.strip()]
-    unknown = [each for each in languages if each not in LANGUAGES]
+    unknown = [language for language in languages if language not in LANGUAGES]
     if unknown or not languages:
         found = ", ".join(unknown) or "none"
         raise FileProblem("hand-off", "--to", f"expected {' or '.join(LANGUAGES)}, found {found}")

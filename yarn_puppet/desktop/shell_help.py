@@ -59,8 +59,8 @@ def name_files(parser: argparse.ArgumentParser) -> None:
     """Have what names a file completed as one."""
     for action in parser._actions:
         if isinstance(action, argparse._SubParsersAction):
-            for each in action.choices.values():
-                name_files(each)
+            for choice in action.choices.values():
+                name_files(choice)
         elif action.metavar == FOLDER:
             action.complete = shtab.DIRECTORY  # type: ignore[attr-defined]
         elif action.type is Path:

@@ -29,8 +29,8 @@ class OwnCode:
     def __init__(self, puppet: Puppet) -> None:
         self.module = imported(hand_off(puppet, ("python",), "pell").files["pell.py"])
         self.teller = Teller(set_up(puppet, None))
-        self.layers = {layer.id: place for place, layer in enumerate(self.module.PROGRAM.layers)}
-        self.layers |= {layer.name: place for place, layer in enumerate(self.module.PROGRAM.layers)}
+        self.layers = {layer.id: index for index, layer in enumerate(self.module.PROGRAM.layers)}
+        self.layers |= {layer.name: index for index, layer in enumerate(self.module.PROGRAM.layers)}
         self.begin()
 
     def begin(self) -> None:

@@ -39,7 +39,7 @@ class Rooftop(NamedTuple):
 
 def rooftop(world: World, puppet: Puppet) -> Rooftop:
     """The world before the first tick."""
-    return Rooftop(at_start(world, puppet.mover), tuple([at_first(each, world.start_x) for each in world.dummies]))
+    return Rooftop(at_start(world, puppet.mover), tuple([at_first(dummy, world.start_x) for dummy in world.dummies]))
 
 
 def senses_of(world: World, puppet: Puppet, state: Rooftop, down: frozenset[str]) -> dict[str, Scalar]:
@@ -61,7 +61,7 @@ def stepped(world: World, puppet: Puppet, state: Rooftop, report: ReportMessage,
                 1.0 / puppet.rate)
     if body.y > len(world.rows) * TILE + DEEP:
         body = at_start(world, puppet.mover)
-    visits = {(each.layer, each.visit) for each in report.layers}
+    visits = {(layer.layer, layer.visit) for layer in report.layers}
     before = frozenset(each for each in state.struck if (each[0], each[1]) in visits)
     hits = [(window, number) for window in report.windows if window.kind == "hit"
             for number, dummy in enumerate(state.dummies)
@@ -70,7 +70,7 @@ def stepped(world: World, puppet: Puppet, state: Rooftop, report: ReportMessage,
                  for window, number in hits])
     dummies = after_hits(world, state.dummies, met, report.tick, puppet.rate, body)
     landed = tuple(dict.fromkeys((window.layer, window.visit, window.cycle) for window, _ in hits))
-    struck = before | {_strike(*each) for each in hits}
+    struck = before | {_strike(*hit) for hit in hits}
     return Rooftop(body, dummies, struck, landed, max((window.hit_stop for window, _ in hits), default=0))
 
 
@@ -83,17 +83,17 @@ def _meets(window: WindowMessage, body: Body, target: Rectangle) -> bool:
 
 
 def _wish(report: ReportMessage, move_input: MoveInput) -> Wish:
-    called = {each.name for each in report.moments if each.kind == "call"}
+    called = {moment.name for moment in report.moments if moment.kind == "call"}
     return Wish(move_input.across, move_input.up, move_input.jump, "jump" in called, "drop" in called, "pull_up" in called,
                 -1 if report.facing.endswith("left") else 1)
 
 
 def _moving(report: ReportMessage) -> Moving:
     mode, height = "", 1.0
-    for each in report.rules:
-        if each.kind == "height":
-            height *= 1.0 + (each.value - 1.0) * each.share
-        elif each.kind == "mode" and each.share >= 0.5:
-            mode = each.text
+    for rule in report.rules:
+        if rule.kind == "height":
+            height *= 1.0 + (rule.value - 1.0) * rule.share
+        elif rule.kind == "mode" and rule.share >= 0.5:
+            mode = rule.text
     return Moving(report.move_speed, report.gravity, report.jump_height, report.lock_movement, mode,
                   max(0.2, min(1.0, height)))

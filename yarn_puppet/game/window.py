@@ -75,13 +75,13 @@ class GameWindow(QWidget):
                                   (body.x, body.y))
         self.state = stepped(self.world, self.puppet, state, report, down)
         self.report, self.ticks = report, self.ticks + 1
-        for each in report.moments:
-            self._begin(each)
+        for moment in report.moments:
+            self._begin(moment)
         for layer, *_ in self.state.landed:
             boxes = [box for window in report.windows if window.layer == layer for box in window.boxes]
             self.effects += [(self.ticks, self.state.body.x + x + wide / 2, self.state.body.y + y + high / 2, True)
                              for x, y, wide, high in boxes[:1]]
-        self.effects = [each for each in self.effects if self.ticks - each[0] < EFFECT_TICKS]
+        self.effects = [effect for effect in self.effects if self.ticks - effect[0] < EFFECT_TICKS]
 
     def _begin(self, moment: MomentMessage) -> None:
         if moment.kind == "sound" and moment.file:
@@ -93,7 +93,7 @@ class GameWindow(QWidget):
     # Keys -------------------------------------------------------------------------------------------------------
 
     def _action(self, key: str) -> str | None:
-        return next((each.id for each in self.puppet.actions if key in each.keys), None)
+        return next((action.id for action in self.puppet.actions if key in action.keys), None)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event.key() == Qt.Key.Key_Escape:
@@ -185,6 +185,6 @@ class GameWindow(QWidget):
         theme.draw_text(painter, 14, 24, self.puppet.name, theme.font(14, strong=True), theme.MOONLIGHT)
         wide = theme.text_width(self.puppet.name, theme.font(14, strong=True))
         theme.draw_text(painter, 26 + wide, 24, self.runner.words(), theme.font(13), color, self.width() - wide - 40)
-        keys = " · ".join(f"{each.name} {said_key(each.keys[0])}" for each in self.puppet.actions[:8] if each.keys)
+        keys = " · ".join(f"{action.name} {said_key(action.keys[0])}" for action in self.puppet.actions[:8] if action.keys)
         theme.draw_text(painter, 14, self.height() - 12, f"{keys} · Esc leaves", theme.font(12), theme.DUSK,
                         self.width() - 28)

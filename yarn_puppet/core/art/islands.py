@@ -56,10 +56,10 @@ def _joined(bounds: NDArray[np.int64], join: int) -> NDArray[np.int64]:
 def _rows(bounds: NDArray[np.int64]) -> list[list[NDArray[np.int64]]]:
     rows: list[list[NDArray[np.int64]]] = []
     floor = -1.0
-    for each in sorted(bounds, key=lambda island: (island[1], island[0])):
-        if rows and (each[1] + each[3]) / 2 < floor:
-            rows[-1].append(each)
+    for bound in sorted(bounds, key=lambda island: (island[1], island[0])):
+        if rows and (bound[1] + bound[3]) / 2 < floor:
+            rows[-1].append(bound)
         else:
-            rows.append([each])
-            floor = float(each[3])
+            rows.append([bound])
+            floor = float(bound[3])
     return [sorted(row, key=lambda island: int(island[0])) for row in rows]

@@ -41,7 +41,7 @@ def moving_of(report: Report) -> Moving:
 
 def _moving(report: Report) -> Moving:
     mode, height = "", 1.0
-    kinds = [each.rule.kind for each in report.rules]
+    kinds = [rule.rule.kind for rule in report.rules]
     if "height" in kinds:
         height = _height(report.rules)
     if "mode" in kinds:
@@ -51,7 +51,7 @@ def _moving(report: Report) -> Moving:
 
 def _height(rules: tuple[InForce, ...]) -> float:
     height = 1.0
-    for each in rules:
-        if each.rule.kind == "height":
-            height *= 1.0 + (each.rule.value - 1.0) * each.share
+    for rule in rules:
+        if rule.rule.kind == "height":
+            height *= 1.0 + (rule.rule.value - 1.0) * rule.share
     return max(0.2, min(1.0, height))

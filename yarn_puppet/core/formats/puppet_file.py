@@ -72,8 +72,8 @@ def checked(puppet: Puppet, path: Path | str) -> Puppet:
     for field in COLLECTIONS:
         _unique(path, field, [entry.id for entry in getattr(puppet, field)])
     _unique(path, "states and groups", [node.id for node in puppet.nodes])
-    _unique(path, "clips and spreads", [*(clip.id for clip in puppet.clips), *(each.id for each in puppet.spreads)])
-    _unique(path, "intents, senses, memos and thresholds", [each.id for each in puppet.named_values])
+    _unique(path, "clips and spreads", [*(clip.id for clip in puppet.clips), *(spread.id for spread in puppet.spreads)])
+    _unique(path, "intents, senses, memos and thresholds", [value.id for value in puppet.named_values])
     for field in ("intents", "senses", "memos", "thresholds"):
         for number, each in enumerate(getattr(puppet, field)):
             if is_reserved(each.id):

@@ -36,11 +36,11 @@ def load_take(path: Path, puppet: Puppet | None = None) -> Take:
 def _check_for(take: Take, puppet: Puppet, path: Path) -> None:
     if take.rate != puppet.rate:
         raise FileProblem(path, "rate", f"expected the puppet's {puppet.rate}, found {take.rate}")
-    actions = {each.id for each in puppet.actions}
+    actions = {action.id for action in puppet.actions}
     for number, (_, id, _) in enumerate(take.controls):
         if id not in actions:
             raise FileProblem(path, f"controls[{number}]", f"expected an action of the puppet, found {id!r:.60}")
-    axes = {each.id for each in puppet.axes}
+    axes = {axis.id for axis in puppet.axes}
     for number, (_, id, _) in enumerate(take.axes):
         if id not in axes:
             raise FileProblem(path, f"axes[{number}]", f"expected an axis of the puppet, found {id!r:.60}")

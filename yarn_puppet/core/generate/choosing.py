@@ -43,13 +43,13 @@ def choosing(made: Flat, words: ChoosingWords) -> str:
     if len(made.tables["states"]) > MOST_STRAIGHT:
         return template(*words.tables)
     owners = [_owners(made, state) for state in range(len(made.tables["states"]))]
-    if sum(count for each in owners for _, (_, count) in each) <= MOST_TRIES:
+    if sum(count for owner in owners for _, (_, count) in owner) <= MOST_TRIES:
         functions = dict[str, str]()
         lines = [[_exits(made, words, span, state) for _, span in each] for state, each in enumerate(owners)]
     else:
         functions = {name: words.function.format(name=name, lines=_exits(made, words, span, state if of_state else -1))
                      for state, each in enumerate(owners) for (name, of_state), span in each}
-        lines = [[words.call.format(name=name) for (name, _), _ in each] for each in owners]
+        lines = [[words.call.format(name=name) for (name, _), _ in owner] for owner in owners]
     cases = [words.case.format(state=state, lines="".join(each)) for state, each in enumerate(lines)]
     return "\n".join([*functions.values(), words.whole.format(cases="".join(cases))])
 

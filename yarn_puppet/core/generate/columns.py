@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from ..model.kinds.while_rules import FACTORS, SWITCHES
 
-SUMS = " ".join([*(f"d:{each}" for each in FACTORS), *(f"b:{each}" for each in SWITCHES)])
+SUMS = " ".join([*(f"d:{factor}" for factor in FACTORS), *(f"b:{switch}" for switch in SWITCHES)])
 """What the while-rules of a state and its groups come to."""
 ROWS: dict[str, tuple[str, str]] = {
     "states": ("state_row", "i:layer i:group i:clip i:spread i:spread_count i:axis_count i2:along d2:spans d:hold "

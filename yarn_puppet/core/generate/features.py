@@ -10,25 +10,25 @@ from .flat import Flat
 
 def lasting(program: Program) -> list[int]:
     """The intents that can be armed by what is held on, while nothing is pressed or let go."""
-    return [place for place, each in enumerate(program.intents) if GESTURES[each.gesture].completes_held != "never"]
+    return [index for index, each in enumerate(program.intents) if GESTURES[each.gesture].completes_held != "never"]
 
 
 def events(program: Program) -> list[int]:
     """The senses that report an event."""
-    return [place for place, each in enumerate(program.senses) if each.event]
+    return [index for index, each in enumerate(program.senses) if each.event]
 
 
 def flags(made: Flat) -> dict[str, bool]:
     """What a puppet has, or has not: code asks for nothing that is not there."""
     program, special = made.program, made.program.special
-    hiding = any(each.shown_when is not None for each in program.layers)
+    hiding = any(layer.shown_when is not None for layer in program.layers)
     return {name: bool(has) for name, has in (
-        ("EMPTY_LAYERS", any(each.start == NOWHERE for each in program.layers)),
-        ("SILENT_STATES", any(each.clip is None and not each.spread for each in program.states)),
-        ("SPREADS", any(each.spread for each in program.states)),
+        ("EMPTY_LAYERS", any(layer.start == NOWHERE for layer in program.layers)),
+        ("SILENT_STATES", any(state.clip is None and not state.spread for state in program.states)),
+        ("SPREADS", any(state.spread for state in program.states)),
         ("BACKWARDS", any(any(clip.backwards) for clip in made.clips)),
-        ("MOMENT_DEEDS", any(each.deeds for clip in made.clips for each in clip.moments)),
-        ("BLENDS", any(each.blend for each in made.transitions)),
+        ("MOMENT_DEEDS", any(moment.deeds for clip in made.clips for moment in clip.moments)),
+        ("BLENDS", any(transition.blend for transition in made.transitions)),
         ("HIDING_LAYERS", hiding), ("WEIGHING", hiding or "layers" in special),
         ("PLAYBACK_RULES", "clips" in special), ("EASED_RULES", "eased" in special),
         ("PLAIN_RULES", _rules_are_plain(made)),

@@ -103,9 +103,9 @@ class _Maker:
         self.owners, self.keys = _Numbers(), _Numbers()
         self.rules: list[tuple[str, ProgramRule]] = []
         self.transitions: list[ProgramTransition] = []
-        self.clips = {clip.id: place for place, clip in enumerate(program.clips.values())}
-        self.nodes = {state.id: place for place, state in enumerate(program.states)} | {
-            group.id: ~place for place, group in enumerate(program.groups)}
+        self.clips = {clip.id: index for index, clip in enumerate(program.clips.values())}
+        self.nodes = {state.id: index for index, state in enumerate(program.states)} | {
+            group.id: ~index for index, group in enumerate(program.groups)}
         self.transition_places: dict[str, int] = {}
 
     def make(self) -> Flat:
@@ -153,24 +153,24 @@ class _Maker:
 
     def _deeds(self, deeds: Sequence[ProgramDeed]) -> tuple[int, int]:
         return self._add("deeds", [(
-            DEEDS.index(each.kind), each.place, -1 if each.value is None else self.expressions(each.value),
-            0 if each.value is None else TYPES.index(each.value.type)) for each in deeds])
+            DEEDS.index(deed.kind), deed.place, -1 if deed.value is None else self.expressions(deed.value),
+            0 if deed.value is None else TYPES.index(deed.value.type)) for deed in deeds])
 
     def _clip(self, clip: ProgramClip) -> None:
         parts = self._add("parts", list(zip(clip.ends, clip.frames, clip.local, clip.backwards, strict=True)))
         moments = self._add("moments", [(
-            each.at, each.only_on_hit, self.keys((each.kind, each.name, each.number)), *self._deeds(each.deeds))
-            for each in clip.moments])
+            moment.at, moment.only_on_hit, self.keys((moment.kind, moment.name, moment.number)), *self._deeds(moment.deeds))
+            for moment in clip.moments])
         windows = []
         shared: dict[str, tuple[int, int]] = {}
-        for each in clip.windows:
+        for window in clip.windows:
             # Both ways of one window bring the same rules.
-            if each.id not in shared:
-                shared[each.id] = self._rules(each.id, each.rules, True)
-            into = self._add("into", [(self.nodes.get(id, NONE),) for id in each.into])
-            names = (*map(self.window_names, each.names), -1)[:2]
-            windows.append((each.start, each.end, each.frame, each.held, *names, *into, *shared[each.id],
-                            WINDOWS[each.kind].makes_safe))
+            if window.id not in shared:
+                shared[window.id] = self._rules(window.id, window.rules, True)
+            into = self._add("into", [(self.nodes.get(id, NONE),) for id in window.into])
+            names = (*map(self.window_names, window.names), -1)[:2]
+            windows.append((window.start, window.end, window.frame, window.held, *names, *into, *shared[window.id],
+                            WINDOWS[window.kind].makes_safe))
         self.tables["clips"].append((clip.cycle, clip.loops, *parts, *moments, *self._add("windows", windows)))
 
     def _exits(self, exits: Exits) -> tuple[int, int, int, int]:
@@ -245,13 +245,13 @@ class _Maker:
         for intent in program.intents:
             tables["intents"].append((
                 intent.action, GESTURE_NUMBERS[intent.gesture], intent.threshold, intent.life, intent.family,
-                intent.even_if_used, *self._add("touches", [(each,) for each in intent.touches]),
-                *self._add("steps", [(each,) for each in intent.steps]), intent.sequence if intent.steps else -1))
+                intent.even_if_used, *self._add("touches", [(touch,) for touch in intent.touches]),
+                *self._add("steps", [(step,) for step in intent.steps]), intent.sequence if intent.steps else -1))
         for name, values in (("senses", program.senses), ("memos", program.memos)):
-            for each in values:
-                choices = self._add("choices", [(self.texts(text),) for text in each.choices])
-                tables[name].append((TYPES.index(each.type), self.value(each.start), *choices, each.event, each.wraps,
-                                     each.life))
+            for value in values:
+                choices = self._add("choices", [(self.texts(text),) for text in value.choices])
+                tables[name].append((TYPES.index(value.type), self.value(value.start), *choices, value.event, value.wraps,
+                                     value.life))
         for threshold in program.thresholds:
             source = threshold.source
             kind = 0 if source is None else 1 if source.operator == "sense" else 2
@@ -287,13 +287,13 @@ class _Maker:
         waits = max((sum(moment.only_on_hit for clip in played(state) for moment in clip.moments)
                      for state in program.states), default=0)
         shares = 2 * most(lambda state: brought(state, True)) + 34
-        used = max((len(_intents(each)) for each in self.conditions.places), default=0)
+        used = max((len(_intents(place)) for place in self.conditions.places), default=0)
         return Sizes(
             max(1, waits), most(brought) + shares, shares,
             max(1, -(-max((len(clip.windows) for clip in clips), default=0) // 64)),
             max(1, most(fires) + 2 * max(1, waits) * len(program.layers)),
             max(1, most(lambda state: max((len(clip.windows) for clip in played(state)), default=0))), max(1, used),
-            max(1, *(len(each.steps) for each in program.intents), 1),
+            max(1, *(len(intent.steps) for intent in program.intents), 1),
             max((len(state.groups) for state in program.states), default=0) + 1)
 
 
@@ -305,7 +305,7 @@ def _intents(tree: Tree) -> list[Tree]:
     """Every reading of an intent in a tree."""
     if tree.operator == "intent":
         return [tree]
-    return [found for each in tree.operands for found in _intents(each)]
+    return [found for operand in tree.operands for found in _intents(operand)]
 
 
 def flat(program: Program) -> Flat:

@@ -60,11 +60,11 @@ def frame_rows(made: Flat, geometry: Geometry) -> FrameRows:
             for box in frame.boxes:
                 name = names.setdefault(box.name, len(names)) if box.name else -1
                 found.boxes.append((box.body, name, box.x, box.y, box.width, box.height))
-            found.anchors.extend((each.anchor, each.x, each.y) for each in frame.anchors)
+            found.anchors.extend((anchor.anchor, anchor.x, anchor.y) for anchor in frame.anchors)
     found.window_boxes.extend(names.get(each.name, -2) for clip in geometry.windows for each in clip)
     found.rule_boxes.extend(names.get(rule.text, -2) for _, rule in made.rules)
-    anchors = {id: place for place, id in enumerate(geometry.anchor_ids)}
-    clips = {each.id: place for place, each in enumerate(geometry.clip_facts)}
+    anchors = {id: index for index, id in enumerate(geometry.anchor_ids)}
+    clips = {each.id: index for index, each in enumerate(geometry.clip_facts)}
     for _, rule in made.rules:
         chooses = WHILE_RULES[rule.kind].chooses
         found.tints.append(int(rule.text[1:], 16) if chooses == "colour" else 0)

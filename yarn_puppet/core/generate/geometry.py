@@ -109,4 +109,4 @@ class Geometry(NamedTuple):
 
 def clip_ids(made: Flat, geometry: Geometry | None) -> list[str]:
     """The ids of all clips that code knows, in the order of their numbers: those that states play come first."""
-    return [each.id for each in (made.clips if geometry is None else geometry.clip_facts)]
+    return [clip.id for clip in (made.clips if geometry is None else geometry.clip_facts)]

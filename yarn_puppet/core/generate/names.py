@@ -64,4 +64,4 @@ class Identifiers:
     def inputs(self, program: Program) -> tuple[list[str], list[str]]:
         """What the inputs of a tick call the actions and the senses of a program."""
         actions = self.of("action", program.actions)
-        return actions, self.of("sense", [each.name for each in program.senses], actions)
+        return actions, self.of("sense", [sense.name for sense in program.senses], actions)

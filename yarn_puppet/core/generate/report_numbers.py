@@ -44,18 +44,18 @@ class ReportNumbers:
 
     def __init__(self, made: Flat) -> None:
         program = self.program = made.program
-        self.texts = {text: place for place, text in enumerate(made.texts)}
-        self.layers = {layer.id: place for place, layer in enumerate(program.layers)}
-        self.states = {state.id: place for place, state in enumerate(program.states)}
-        self.clips = {clip.id: place for place, clip in enumerate(made.clips)}
-        self.intents = {intent.id: place for place, intent in enumerate(program.intents)}
-        self.transitions = {each.id: place for place, each in enumerate(made.transitions)}
+        self.texts = {text: index for index, text in enumerate(made.texts)}
+        self.layers = {layer.id: index for index, layer in enumerate(program.layers)}
+        self.states = {state.id: index for index, state in enumerate(program.states)}
+        self.clips = {clip.id: index for index, clip in enumerate(made.clips)}
+        self.intents = {intent.id: index for index, intent in enumerate(program.intents)}
+        self.transitions = {each.id: index for index, each in enumerate(made.transitions)}
         # Both ways of one window, or moment, have one id: each is known as the object that it is.
-        self.moments = {id(each): place for place, each in enumerate(
+        self.moments = {id(each): index for index, each in enumerate(
             [moment for clip in made.clips for moment in clip.moments])}
-        self.windows = {id(each): place for place, each in enumerate(
+        self.windows = {id(each): index for index, each in enumerate(
             [window for clip in made.clips for window in clip.windows])}
-        self.rules = {(owner, id(rule)): place for place, (owner, rule) in enumerate(made.rules)}
+        self.rules = {(owner, id(rule)): index for index, (owner, rule) in enumerate(made.rules)}
 
     def value(self, value: Any) -> int:
         """A value of a sense or memo."""
@@ -70,14 +70,14 @@ class ReportNumbers:
              *map(int, report.thresholds)],
             [*(int(intent.id in report.armed) for intent in self.program.intents), len(report.used),
              *(self.intents[each] for each in report.used)],
-            [len(report.moments), *(number for each in report.moments for number in (
-                self.layers[each.layer], self.clips[each.clip], each.frame, each.visit,
-                self.moments[id(each.moment)]))],
-            [len(report.windows), *(number for each in report.windows for number in (
-                self.layers[each.layer], self.clips[each.clip], each.frame, int(each.late),
-                self.windows[id(each.window)]))],
-            [len(report.rules), *(number for each in report.rules for number in (
-                each.layer, self.rules[each.owner, id(each.rule)], bits(each.share)))],
+            [len(report.moments), *(number for moment in report.moments for number in (
+                self.layers[moment.layer], self.clips[moment.clip], moment.frame, moment.visit,
+                self.moments[id(moment.moment)]))],
+            [len(report.windows), *(number for window in report.windows for number in (
+                self.layers[window.layer], self.clips[window.clip], window.frame, int(window.late),
+                self.windows[id(window.window)]))],
+            [len(report.rules), *(number for rule in report.rules for number in (
+                rule.layer, self.rules[rule.owner, id(rule.rule)], bits(rule.share)))],
             [len(report.taken), *(number for each in report.taken for number in (
                 self.layers[each.layer], self.transitions[each.transition], self.states[each.source],
                 self.states[each.target]))],

@@ -26,13 +26,13 @@ def shape_of(made: Flat) -> int:
     program = made.program
     facts = repr((
         _layouts(), rooms(made), numbers(made), {name: len(rows) for name, rows in made.tables.items()},
-        [each.id for each in program.layers], [each.id for each in program.states],
-        [each.id for each in program.groups], [each.id for each in program.transitions], program.actions,
-        [each.id for each in program.intents],
-        [(each.id, each.type, each.choices) for each in program.senses],
-        [(each.id, each.type, each.choices) for each in program.memos], [each.id for each in program.thresholds],
-        [(each.id, [moment.id for moment in each.moments], [window.id for window in each.windows])
-         for each in made.clips],
+        [layer.id for layer in program.layers], [state.id for state in program.states],
+        [group.id for group in program.groups], [transition.id for transition in program.transitions], program.actions,
+        [intent.id for intent in program.intents],
+        [(sense.id, sense.type, sense.choices) for sense in program.senses],
+        [(memo.id, memo.type, memo.choices) for memo in program.memos], [threshold.id for threshold in program.thresholds],
+        [(clip.id, [moment.id for moment in clip.moments], [window.id for window in clip.windows])
+         for clip in made.clips],
         made.texts))
     return int.from_bytes(hashlib.sha256(facts.encode()).digest()[:4], "big") or 1
 

@@ -12,7 +12,7 @@ def rooms(made: Flat) -> dict[str, int]:
     return {
         "LAYERS": len(program.layers), "ACTIONS": len(program.actions), "INTENTS": len(program.intents),
         "SENSES": len(program.senses), "MEMOS": len(program.memos), "THRESHOLDS": len(program.thresholds),
-        "MEMORIES": len(program.remembering), "SEQUENCES": sum(bool(each.steps) for each in program.intents),
+        "MEMORIES": len(program.remembering), "SEQUENCES": sum(bool(intent.steps) for intent in program.intents),
         "STEPS": sizes.steps, "WAITING": sizes.waiting, "OPEN_WORDS": sizes.open_words, "SHARES": sizes.shares,
         "TAKEN": 9 * len(program.layers), "USED": 9 * len(program.layers) * sizes.used, "FIRED": sizes.moments,
         "OPEN": sizes.windows, "RULES": sizes.bringing + sizes.shares,
@@ -28,7 +28,7 @@ def numbers(made: Flat) -> dict[str, int]:
         "RATE": program.rate, "LAYER_COUNT": len(program.layers), "ACTION_COUNT": len(program.actions),
         "INTENT_COUNT": len(program.intents), "SENSE_COUNT": len(program.senses), "MEMO_COUNT": len(program.memos),
         "THRESHOLD_COUNT": len(program.thresholds), "MEMORY_COUNT": len(program.remembering),
-        "SEQUENCE_COUNT": sum(bool(each.steps) for each in program.intents), "RULE_COUNT": len(made.rules),
+        "SEQUENCE_COUNT": sum(bool(intent.steps) for intent in program.intents), "RULE_COUNT": len(made.rules),
         **{f"{key}_SPACE": max(1, value) for key, value in room.items()},
         "SHARE_SPACE": sizes.shares, "BRING_SPACE": max(1, sizes.bringing), "WAIT_SPACE": sizes.waiting,
         "USED_SPACE": sizes.used, "MOST_STEPS": sizes.steps, "MOST_DEEP": sizes.deep, "OPEN_WORDS": sizes.open_words,

@@ -43,7 +43,7 @@ class Writer:
         kind, names = tree.operator, self.names
         if not tree.operands:
             return self._leaf(tree)
-        given = [self.value(each) for each in tree.operands]
+        given = [self.value(operand) for operand in tree.operands]
         if kind in ("and", "or"):
             return f"({(' && ' if kind == 'and' else ' || ').join(given)})"
         if kind == "not":

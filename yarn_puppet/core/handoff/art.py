@@ -58,7 +58,7 @@ def _beside(puppet: Puppet) -> list[str]:
     owners: list[State | Group | Window] = [
         *puppet.states, *puppet.groups, *(window for clip in puppet.clips for window in clip.windows)]
     named = [moment.file for clip in puppet.clips for moment in clip.moments]
-    return [each for each in dict.fromkeys([*named, *(rule.shows for owner in owners for rule in owner.rules)]) if each]
+    return [fromkey for fromkey in dict.fromkeys([*named, *(rule.shows for owner in owners for rule in owner.rules)]) if fromkey]
 
 
 def _place(file: str, taken: Callable[[str], bool]) -> str:

@@ -71,7 +71,7 @@ def hand_off(
     files: dict[str, bytes] = {}
     mended: list[Mended] = [*renamed]
     unsaid: tuple[str, ...] = ()
-    chosen = [LANGUAGES[each] for each in dict.fromkeys(languages) if each in LANGUAGES]
+    chosen = [LANGUAGES[fromkey] for fromkey in dict.fromkeys(languages) if fromkey in LANGUAGES]
     for each in chosen:
         code = each.write(program, name, frames, made_of(puppet))
         files |= {file: text.encode() for file, text in code.files.items()}
@@ -93,7 +93,7 @@ def hand_off(
         "languages": list(dict.fromkeys(languages)),
         "made_of": made_of(puppet), "shape": shape_of(flat(program)),
         "files": {each: {"size": len(content), "sha256": _digest(content)} for each, content in sorted(files.items())},
-        "renamed": [{"kind": each.kind, "name": each.name, "instead": each.instead} for each in dict.fromkeys(mended)],
+        "renamed": [{"kind": fromkey.kind, "name": fromkey.name, "instead": fromkey.instead} for fromkey in dict.fromkeys(mended)],
         **({"unsaid": list(unsaid)} if unsaid else {}),
     }
     files[f"{name}{MANIFEST}"] = msgspec.json.format(msgspec.json.encode(manifest), indent=1) + b"\n"

@@ -27,19 +27,19 @@ from ..pose.place import PlacedFrame
 def geometry(puppet: Puppet, program: Program, packed: PackedSheet | None = None) -> Geometry:
     """What hangs on the frames of a program's clips; `program` is the puppet's. `packed` is the sheet that its art is
     packed in, where it goes along."""
-    anchors = {anchor.id: place for place, anchor in enumerate(puppet.anchors)}
-    sheets = {sheet.id: place for place, sheet in enumerate(puppet.sheets)}
+    anchors = {anchor.id: index for index, anchor in enumerate(puppet.anchors)}
+    sheets = {sheet.id: index for index, sheet in enumerate(puppet.sheets)}
     moments, windows = [], []
     clips = [clip for id in (*program.clips, *_shown_besides(puppet, program)) if (clip := puppet.clip(id)) is not None]
     frames = [tuple([_frame(clip, number, anchors, sheets, packed) for number in range(len(clip.frames))])
               for clip in clips]
     for compiled in program.clips.values():
         moments.append(tuple([MomentOutput(
-            each.kind, each.name, anchors.get(each.anchor or "", -1), each.follow, each.mirrors, each.strength,
-            each.seconds, each.speed, each.angle, each.file, each.arguments, each.clip or "",
-            each.round, each.under) for each in compiled.moments]))
-        windows.append(tuple([WindowOutput(each.kind, each.name, each.damage, each.push, each.hit_stop)
-                              for each in compiled.windows]))
+            moment.kind, moment.name, anchors.get(moment.anchor or "", -1), moment.follow, moment.mirrors, moment.strength,
+            moment.seconds, moment.speed, moment.angle, moment.file, moment.arguments, moment.clip or "",
+            moment.round, moment.under) for moment in compiled.moments]))
+        windows.append(tuple([WindowOutput(window.kind, window.name, window.damage, window.push, window.hit_stop)
+                              for window in compiled.windows]))
     clip_facts = [ClipFacts(clip.id, clip.faces == "left", float(clip.length), clip.mode == "back and forth",
                      clip.mode == "hold last") for clip in clips]
     return Geometry(
@@ -51,9 +51,9 @@ def geometry(puppet: Puppet, program: Program, packed: PackedSheet | None = None
 
 def _shown_besides(puppet: Puppet, program: Program) -> list[str]:
     """The clips that moments and props show and that no state plays, in the puppet's order."""
-    windows = [each for clip in program.clips.values() for each in clip.windows]
-    ruled = [each.rules for each in program.states] + [each.rules for each in program.groups]
-    ruled += [each.rules for each in windows]
+    windows = [window for clip in program.clips.values() for window in clip.windows]
+    ruled = [state.rules for state in program.states] + [group.rules for group in program.groups]
+    ruled += [window.rules for window in windows]
     shown = {rule.clip for rules in ruled for rule in rules}
     shown |= {moment.clip for clip in program.clips.values() for moment in clip.moments}
     return [clip.id for clip in puppet.clips if clip.id in shown and clip.id not in program.clips and clip.frames]

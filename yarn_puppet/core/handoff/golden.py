@@ -28,14 +28,14 @@ def golden_text(program: Program, takes: Iterable[tuple[str, Ticks]]) -> str:
     lines = [HEAD]
     for name, ticks in takes:
         lines.append(f"take {len(ticks)} {' '.join(name.split())}")
-        lines += [" ".join((*_inputs(made, inputs), *(f"{each:08x}" for each in numbers.digests(report))))
+        lines += [" ".join((*_inputs(made, inputs), *(f"{digest:08x}" for digest in numbers.digests(report))))
                   for inputs, report in ticks]
     return "\n".join([*lines, ""])
 
 
 def _inputs(made: Flat, inputs: Inputs) -> Iterator[str]:
-    for place, held in enumerate(inputs.down):
-        yield str(int(held) + 2 * (min(255, inputs.edges[place]) if inputs.edges else 0))
+    for index, held in enumerate(inputs.down):
+        yield str(int(held) + 2 * (min(255, inputs.edges[index]) if inputs.edges else 0))
     for sense, value in zip(made.program.senses, inputs.senses, strict=True):
         if isinstance(value, str):
             yield str(made.texts.index(value))

@@ -85,7 +85,7 @@ class Puppet(Value, frozen=True):
 
     def transitions_of(self, source: str) -> tuple[Transition, ...]:
         """The transitions of one state or group, in the order in which they are tried."""
-        return tuple(each for each in self.transitions if each.source == source)
+        return tuple(transition for transition in self.transitions if transition.source == source)
 
     def groups_around(self, node: State | Group) -> Iterator[Group]:
         """The groups that hold `node`, from the inside out."""

@@ -91,7 +91,7 @@ def _pieces(puppet: Puppet, report: Report, layer: LayerReport, at: tuple[float,
 
 
 def _layers(puppet: Puppet) -> dict[str, Layer]:
-    return {each.id: each for each in puppet.layers}
+    return {layer.id: layer for layer in puppet.layers}
 
 
 def _pinned(entry: Layer | None, below: Standing, otherwise: tuple[float, float]) -> tuple[float, float]:

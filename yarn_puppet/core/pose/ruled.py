@@ -40,7 +40,7 @@ class Tint(NamedTuple):
 
 def by_strength(report: Report, kind: str) -> list[InForce]:
     """The while-rules of a kind that count, the strongest first."""
-    windows = {each.window.id for each in report.windows}
+    windows = {window.window.id for window in report.windows}
     numbered = [(number, each) for number, each in enumerate(report.rules) if each.rule.kind == kind]
     return [each for _, each in sorted(
         numbered, key=lambda one: weakness(one[0], one[1].layer, one[1].owner in windows, one[1].out))]
@@ -50,7 +50,7 @@ def held_props(puppet: Puppet, report: Report, stands: Standing) -> tuple[HeldPr
     """The props that are held, one an anchor, where the figure has that anchor now."""
     held: dict[str, HeldProp] = {}
     # A layer without states is not told of: the places of a report are not those of the layers.
-    elapsed = {each.layer: each.elapsed for each in report.layers}
+    elapsed = {layer.layer: layer.elapsed for layer in report.layers}
     for each in by_strength(report, "prop"):
         if each.share >= HALF and each.rule.text not in held:
             found = anchor_in(stands, each.rule.text)

@@ -43,7 +43,7 @@ def bind(node: Node, places: Mapping[Key, int]) -> Tree:
         return Tree(symbol.kind, places[symbol.kind, symbol.id], (), symbol.type)
     if isinstance(node, Query):
         return Tree(node.function, node.argument, (), "bool")
-    return Tree(node.operator, None, tuple(bind(each, places) for each in node.operands), node.type)
+    return Tree(node.operator, None, tuple(bind(operand, places) for operand in node.operands), node.type)
 
 
 def conjuncts_of(tree: Tree) -> tuple[Tree, ...]:

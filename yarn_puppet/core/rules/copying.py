@@ -73,11 +73,11 @@ def parcel_of(puppet: Puppet, nodes: Collection[str]) -> Parcel:
               or any(each.id in nodes for each in puppet.groups_around(group))}
     states = tuple(state for state in puppet.states if state.id in nodes or state.group in groups)
     inside = groups | {state.id for state in states}
-    kept = tuple(each for each in puppet.transitions if each.source in inside and each.target in inside)
+    kept = tuple(transition for transition in puppet.transitions if transition.source in inside and transition.target in inside)
     names = {node.id: node.name for node in puppet.nodes}
     left = tuple(
-        f"{names.get(each.source, each.source)} → {names.get(each.target, each.target)}" for each in puppet.transitions
-        if (each.source in inside) != (each.target in inside)
+        f"{names.get(transition.source, transition.source)} → {names.get(transition.target, transition.target)}" for transition in puppet.transitions
+        if (transition.source in inside) != (transition.target in inside)
     )
     heard = {each.id for each in kept}
     own_states = tuple(_alone(state, groups, heard) for state in states)
@@ -85,7 +85,7 @@ def parcel_of(puppet: Puppet, nodes: Collection[str]) -> Parcel:
     layers = {node.layer for node in (*own_states, *own_groups)}
     graph = replace(
         puppet, states=own_states, groups=own_groups, transitions=kept,
-        layers=tuple(each for each in puppet.layers if each.id in layers),
+        layers=tuple(layer for layer in puppet.layers if layer.id in layers),
     )
     needs = needs_of(graph)
     parcel = _reduced(graph, needs)
@@ -98,8 +98,8 @@ def _not_brought(puppet: Puppet, parcel: Puppet) -> tuple[str, ...]:
     inside, names = {node.id for node in parcel.nodes}, {node.id: node.name for node in puppet.nodes}
     layers = {layer.id: layer.name for layer in puppet.layers}
     scope, found = with_fields(scope_by_id(puppet), any_node=True), list[str]()
-    texts = [(f"{names.get(each.source)} → {names.get(each.target)}", each.when, "bool")
-             for each in parcel.transitions]
+    texts = [(f"{names.get(transition.source)} → {names.get(transition.target)}", transition.when, "bool")
+             for transition in parcel.transitions]
     types = {memo.id: memo.type for memo in puppet.memos}
     deeds = [(state.name, deed) for state in parcel.states for deed in (*state.on_enter, *state.on_leave)]
     deeds += [(f"clip {clip.name}", deed) for clip in parcel.clips for moment in clip.moments for deed in moment.deeds]
@@ -238,7 +238,7 @@ class _Pasting:
 
     def _name(self, field: str, name: str) -> str:
         if field in WORDS:
-            return word_from(name, {each.name for each in self.puppet.named_values})
+            return word_from(name, {value.name for value in self.puppet.named_values})
         return free_name(name, {each.name for each in getattr(self.puppet, field)})
 
     # Entries ----------------------------------------------------------------------------------------------------
@@ -255,14 +255,14 @@ class _Pasting:
             for frame in clip.frames
         )
         moments = tuple(
-            replace(each, id=self.id(events, each.id), anchor=self.maybe("anchors", each.anchor),
-                    clip=self.maybe("clip", each.clip), deeds=self._deeds(each.deeds))
-            for each in clip.moments
+            replace(moment, id=self.id(events, moment.id), anchor=self.maybe("anchors", moment.anchor),
+                    clip=self.maybe("clip", moment.clip), deeds=self._deeds(moment.deeds))
+            for moment in clip.moments
         )
         windows = tuple(
-            replace(each, id=self.id(events, each.id), rules=self._rules(each.rules),
-                    into=self._guests(each.into))
-            for each in clip.windows
+            replace(window, id=self.id(events, window.id), rules=self._rules(window.rules),
+                    into=self._guests(window.into))
+            for window in clip.windows
         )
         return replace(clip, frames=frames, moments=moments, windows=windows)
 
@@ -303,9 +303,9 @@ class _Pasting:
 
     def _rules(self, rules: tuple[Rule, ...]) -> tuple[Rule, ...]:
         return tuple(
-            replace(each, memo=self.maybe("value", each.memo), anchor=self.maybe("anchors", each.anchor),
-                    layer=self._layer(each.layer), clip=self.maybe("clip", each.clip))
-            for each in rules
+            replace(rule, memo=self.maybe("value", rule.memo), anchor=self.maybe("anchors", rule.anchor),
+                    layer=self._layer(rule.layer), clip=self.maybe("clip", rule.clip))
+            for rule in rules
         )
 
     def _layer(self, id: str | None) -> str | None:
@@ -315,9 +315,9 @@ class _Pasting:
 
     def _deeds(self, deeds: tuple[Deed, ...]) -> tuple[Deed, ...]:
         return tuple(
-            replace(each, memo=self.maybe("value", each.memo), intent=self.maybe("value", each.intent),
-                    value=self._text(each.value, self.types.get(each.memo or "", "bool")))
-            for each in deeds
+            replace(deed, memo=self.maybe("value", deed.memo), intent=self.maybe("value", deed.intent),
+                    value=self._text(deed.value, self.types.get(deed.memo or "", "bool")))
+            for deed in deeds
         )
 
     def _text(self, text: str, expected: Type = "bool") -> str:
@@ -342,7 +342,7 @@ class _Pasting:
     def _words(self, text: str) -> str:
         """The same word by word, leaving what is quoted. A word that did not come along must not mean something
         else."""
-        taken = {each.id for each in self.puppet.named_values}
+        taken = {value.id for value in self.puppet.named_values}
 
         def word(found: Match[str]) -> str:
             if found[1] is None:
@@ -356,11 +356,11 @@ class _Pasting:
 CHANGES: dict[str, Callable[[_Pasting, Any, str], Any]] = {
     "clips": lambda pasting, clip, id: pasting._clip(clip, id),
     "spreads": lambda pasting, spread, id: replace(
-        spread, clips=tuple(replace(each, clip=pasting.id("clip", each.clip)) for each in spread.clips),
+        spread, clips=tuple(replace(clip, clip=pasting.id("clip", clip.clip)) for clip in spread.clips),
         along=tuple(pasting.id("value", name) for name in spread.along)),
     "intents": lambda pasting, intent, id: replace(
         intent, action=pasting.id("actions", intent.action),
-        others=tuple(pasting.id("actions", each) for each in intent.others)),
+        others=tuple(pasting.id("actions", other) for other in intent.others)),
     "thresholds": lambda pasting, each, id: replace(each, source=pasting.id("value", each.source)),
 }
 """What else of an entry names other entries; the text is its id in the parcel."""

@@ -60,16 +60,16 @@ def _numeric(function: Callable[..., Any]) -> Callable[[Tree, Reading], Any]:
     """An operator on numbers: whole where all its operands are, otherwise on floats."""
 
     def value(tree: Tree, reading: Reading) -> Any:
-        operands = [value_of(each, reading) for each in tree.operands]
+        operands = [value_of(operand, reading) for operand in tree.operands]
         if tree.type == "int":
             return whole(function(*operands))
-        return real(function(*(float(each) for each in operands)))
+        return real(function(*(float(operand) for operand in operands)))
 
     return value
 
 
 def _compared(function: Callable[[Any, Any], bool]) -> Callable[[Tree, Reading], bool]:
-    return lambda tree, reading: function(*(value_of(each, reading) for each in tree.operands))
+    return lambda tree, reading: function(*(value_of(operand, reading) for operand in tree.operands))
 
 
 OPERATORS: dict[str, Callable[[Tree, Reading], Any]] = {
@@ -81,8 +81,8 @@ OPERATORS: dict[str, Callable[[Tree, Reading], Any]] = {
     "built-in": lambda tree, reading: getattr(reading, tree.value),  # type: ignore[arg-type]
     "window": lambda tree, reading: tree.value in reading.windows,
     "in_state": lambda tree, reading: tree.value in reading.active,
-    "and": lambda tree, reading: all([value_of(each, reading) for each in tree.operands]),
-    "or": lambda tree, reading: any([value_of(each, reading) for each in tree.operands]),
+    "and": lambda tree, reading: all([value_of(operand, reading) for operand in tree.operands]),
+    "or": lambda tree, reading: any([value_of(operand, reading) for operand in tree.operands]),
     "not": lambda tree, reading: not value_of(tree.operands[0], reading),
     "<": _compared(lambda a, b: a < b),
     "<=": _compared(lambda a, b: a <= b),

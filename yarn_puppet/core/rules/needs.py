@@ -42,7 +42,7 @@ class _Needs:
         self._of_nodes()
         for spread in puppet.spreads:
             if spread.id in needs["spreads"]:
-                needs["clips"] |= {each.clip for each in spread.clips}
+                needs["clips"] |= {clip.clip for clip in spread.clips}
                 for name in spread.along:
                     self._value(name)
         self._shown_clips()
@@ -66,8 +66,8 @@ class _Needs:
                 self._value(state.speed_map.source)
         for group in puppet.groups:
             self._rules(group.rules)
-        for each in puppet.transitions:
-            self._text(each.when)
+        for transition in puppet.transitions:
+            self._text(transition.when)
 
     def _of_clips(self) -> None:
         needs = self.needs
@@ -86,22 +86,22 @@ class _Needs:
         waiting = [clip for clip in self.puppet.clips if clip.id in self.needs["clips"]]
         while waiting:
             clip = waiting.pop()
-            shown = {each.clip for each in clip.moments if each.clip is not None}
+            shown = {moment.clip for moment in clip.moments if moment.clip is not None}
             shown |= {rule.clip for window in clip.windows for rule in window.rules if rule.clip is not None}
             shown -= self.needs["clips"]
             self.needs["clips"] |= shown
             waiting += [each for each in self.puppet.clips if each.id in shown]
 
     def _rules(self, rules: tuple[Rule, ...]) -> None:
-        self.needs["memos"] |= {each.memo for each in rules if each.memo}
-        self.needs["anchors"] |= {each.anchor for each in rules if each.anchor}
-        self.needs["clips"] |= {each.clip for each in rules if each.clip}
+        self.needs["memos"] |= {rule.memo for rule in rules if rule.memo}
+        self.needs["anchors"] |= {rule.anchor for rule in rules if rule.anchor}
+        self.needs["clips"] |= {rule.clip for rule in rules if rule.clip}
 
     def _deeds(self, deeds: tuple[Deed, ...]) -> None:
-        for each in deeds:
-            self.needs["memos"] |= {each.memo} if each.memo else set()
-            self.needs["intents"] |= {each.intent} if each.intent else set()
-            self._text(each.value, self.types.get(each.memo or "", "bool"))
+        for deed in deeds:
+            self.needs["memos"] |= {deed.memo} if deed.memo else set()
+            self.needs["intents"] |= {deed.intent} if deed.intent else set()
+            self._text(deed.value, self.types.get(deed.memo or "", "bool"))
 
     def _value(self, id: str) -> None:
         for field in ("senses", "memos"):

@@ -95,7 +95,7 @@ class _Walker:
         return node
 
     def joined(self, source: ast.BoolOp, depth: int) -> Node:
-        operands = tuple(self.typed(each, depth, "bool") for each in source.values)
+        operands = tuple(self.typed(value, depth, "bool") for value in source.values)
         operator = "and" if isinstance(source.op, ast.And) else "or"
         return Operation(operator, operands, "bool", self.span(source))
 
@@ -112,12 +112,12 @@ class _Walker:
         if operator is None:
             raise ConditionError(self.span(source)[0], "expected one of + - * /")
         operands = tuple(self.typed(each, depth, "int", "float") for each in (source.left, source.right))
-        whole = operator != "/" and all(each.type == "int" for each in operands)
+        whole = operator != "/" and all(operand.type == "int" for operand in operands)
         return Operation(operator, operands, "int" if whole else "float", self.span(source))
 
     def comparison(self, source: ast.Compare, depth: int) -> Node:
         sides = [source.left, *source.comparators]
-        nodes = [self.node(each, depth) for each in sides]
+        nodes = [self.node(side, depth) for side in sides]
         pairs: list[Node] = []
         for left, operator, right in zip(nodes, source.ops, nodes[1:], strict=False):
             word = COMPARISONS.get(type(operator))
@@ -141,8 +141,8 @@ class _Walker:
         if not least <= len(source.args) <= most:
             count = str(least) if least == most else f"{least} to {most}"
             raise ConditionError(span[0], f"expected {count} numbers in {name}(…)")
-        operands = tuple(self.typed(each, depth, "int", "float") for each in source.args)
-        whole = name == "sign" or all(each.type == "int" for each in operands)
+        operands = tuple(self.typed(arg, depth, "int", "float") for arg in source.args)
+        whole = name == "sign" or all(operand.type == "int" for operand in operands)
         return Operation(name, operands, "int" if whole else "float", span)
 
     def query(self, source: ast.Call, name: str) -> Node:

@@ -32,9 +32,9 @@ def windows_renamed(puppet: Puppet, names: Mapping[str, str]) -> Puppet:
     clips = tuple(
         replace(
             clip,
-            moments=tuple(replace(each, deeds=deeds(each.deeds)) if each.deeds else each for each in clip.moments),
+            moments=tuple(replace(moment, deeds=deeds(moment.deeds)) if moment.deeds else moment for moment in clip.moments),
             windows=tuple(
-                replace(each, name=names[each.name]) if each.name in names else each for each in clip.windows),
+                replace(window, name=names[window.name]) if window.name in names else window for window in clip.windows),
             frames=tuple(
                 replace(
                     frame,
@@ -50,18 +50,18 @@ def windows_renamed(puppet: Puppet, names: Mapping[str, str]) -> Puppet:
     )
     transitions = tuple(
         replace(
-            each, when=windows_read(each.when, scope, read),
-            leave=replace(each.leave, window=read[each.leave.window]) if each.leave.window in read else each.leave,
+            transition, when=windows_read(transition.when, scope, read),
+            leave=replace(transition.leave, window=read[transition.leave.window]) if transition.leave.window in read else transition.leave,
         )
-        for each in puppet.transitions
+        for transition in puppet.transitions
     )
     states = tuple(
-        replace(each, on_enter=deeds(each.on_enter), on_leave=deeds(each.on_leave))
-        if each.on_enter or each.on_leave else each for each in puppet.states
+        replace(state, on_enter=deeds(state.on_enter), on_leave=deeds(state.on_leave))
+        if state.on_enter or state.on_leave else state for state in puppet.states
     )
     layers = tuple(
-        replace(each, shown_when=windows_read(each.shown_when, scope, read)) if each.shown_when else each
-        for each in puppet.layers
+        replace(layer, shown_when=windows_read(layer.shown_when, scope, read)) if layer.shown_when else layer
+        for layer in puppet.layers
     )
     return replace(puppet, clips=clips, states=states, transitions=transitions, layers=layers)
 
@@ -72,7 +72,7 @@ def choice_renamed(puppet: Puppet, sense: str, old: str, new: str) -> Puppet:
     found = next((each for each in puppet.senses if each.id == sense), None)
     if found is None or old == new:
         return puppet
-    renamed = tuple(dict.fromkeys([new if each == old else each for each in found.choices]))
+    renamed = tuple(dict.fromkeys([new if choice == old else choice for choice in found.choices]))
     choices = renamed if new in renamed else (*renamed, new)
     scope = scope_by_id(puppet)
     start = new if found.start == old else found.start
@@ -90,10 +90,10 @@ def choice_renamed(puppet: Puppet, sense: str, old: str, new: str) -> Puppet:
 
     return replace(
         puppet,
-        transitions=tuple(replace(each, when=text(each.when)) for each in puppet.transitions),
-        layers=tuple(replace(each, shown_when=text(each.shown_when)) for each in puppet.layers),
-        states=tuple(replace(each, on_enter=deeds(each.on_enter), on_leave=deeds(each.on_leave))
-                     for each in puppet.states),
-        clips=tuple(replace(clip, moments=tuple(replace(each, deeds=deeds(each.deeds)) for each in clip.moments))
+        transitions=tuple(replace(transition, when=text(transition.when)) for transition in puppet.transitions),
+        layers=tuple(replace(layer, shown_when=text(layer.shown_when)) for layer in puppet.layers),
+        states=tuple(replace(state, on_enter=deeds(state.on_enter), on_leave=deeds(state.on_leave))
+                     for state in puppet.states),
+        clips=tuple(replace(clip, moments=tuple(replace(moment, deeds=deeds(moment.deeds)) for moment in clip.moments))
                     for clip in puppet.clips),
     )

@@ -123,8 +123,8 @@ def window_names(puppet: Puppet) -> tuple[str, ...]:
 def symbols_of(puppet: Puppet) -> list[Symbol]:
     """Every symbol a condition of this puppet can read, the built-in ones first."""
     symbols = list(BUILT_IN.values())
-    symbols += [Symbol("intent", each.id, each.name, "bool") for each in puppet.intents]
-    symbols += [Symbol("sense", each.id, each.name, each.type, each.choices) for each in puppet.senses]
-    symbols += [Symbol("memo", each.id, each.name, each.type, each.choices) for each in puppet.memos]
-    symbols += [Symbol("threshold", each.id, each.name, "bool") for each in puppet.thresholds]
+    symbols += [Symbol("intent", intent.id, intent.name, "bool") for intent in puppet.intents]
+    symbols += [Symbol("sense", sense.id, sense.name, sense.type, sense.choices) for sense in puppet.senses]
+    symbols += [Symbol("memo", memo.id, memo.name, memo.type, memo.choices) for memo in puppet.memos]
+    symbols += [Symbol("threshold", threshold.id, threshold.name, "bool") for threshold in puppet.thresholds]
     return symbols

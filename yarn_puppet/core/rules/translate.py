@@ -79,8 +79,8 @@ def choice_replaced(text: str, scope: Scope, sense: str, old: str, new: str, exp
         return text
     # Python's own tokens, so that nothing but a text of its own is taken for the choice.
     found = [
-        each for each in generate_tokens(StringIO(text).readline)
-        if each.type == STRING and literal_eval(each.string) == old
+        token for token in generate_tokens(StringIO(text).readline)
+        if token.type == STRING and literal_eval(token.string) == old
     ]
     for each in reversed(found):
         text = text[:each.start[1]] + quoted(new) + text[each.end[1]:]

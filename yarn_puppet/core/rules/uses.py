@@ -81,10 +81,10 @@ class Uses:
     def _entries(self, puppet: Puppet) -> Iterator[tuple[str, str, str, Any, Callable[[Any, Use], Iterator[Used]]]]:
         """Kind, id and name of every entry that can use something, the entry, and what looks through it."""
         names = {node.id: node.name for node in puppet.nodes}
-        for each in puppet.transitions:
-            source, target = each.source, each.target
+        for transition in puppet.transitions:
+            source, target = transition.source, transition.target
             said = f"{names.get(source, source)} → {names.get(target, target)}"
-            yield "transition", each.id, said, each, self._transition
+            yield "transition", transition.id, said, transition, self._transition
         for field, kind, lead, looks in (
             ("states", "state", "", self._state), ("groups", "group", "", self._group),
             ("layers", "layer", "layer ", self._layer), ("spreads", "spread", "spread ", _spread),
@@ -115,11 +115,11 @@ class Uses:
 
     def _deeds(self, deeds: tuple[Deed, ...], use: Use) -> Iterator[Used]:
         """What deeds set, arm, drop and read."""
-        for each in deeds:
-            for id in (each.memo, each.intent):
+        for deed in deeds:
+            for id in (deed.memo, deed.intent):
                 if id is not None:
                     yield ("value", id), use._replace(sets=True)
-            yield from self._text(each.value, use, self._types.get(each.memo or "", "bool"))
+            yield from self._text(deed.value, use, self._types.get(deed.memo or "", "bool"))
 
     def _transition(self, each: Transition, use: Use) -> Iterator[Used]:
         return self._text(each.when, use)
@@ -145,9 +145,9 @@ class Uses:
 
 def _rules(rules: tuple[Rule, ...], use: Use) -> Iterator[Used]:
     """The memos that while-rules hold."""
-    for each in rules:
-        if each.kind == "memo" and each.memo is not None:
-            yield ("value", each.memo), use._replace(sets=True)
+    for rule in rules:
+        if rule.kind == "memo" and rule.memo is not None:
+            yield ("value", rule.memo), use._replace(sets=True)
 
 
 def _spread(each: Spread, use: Use) -> Iterator[Used]:

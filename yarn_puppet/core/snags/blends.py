@@ -16,8 +16,8 @@ def blends_without_effect(puppet: Puppet, program: Program) -> list[Snag]:
     """Blends that the puppet's art cannot do, that take no time, or that hardly end."""
     named = Named(puppet)
     return [
-        Snag("warning", "transition", each.id, named.of("transition", each.id), *found)
-        for each in puppet.transitions if (found := _trouble(each.blend, puppet.rate)) is not None
+        Snag("warning", "transition", transition.id, named.of("transition", transition.id), *found)
+        for transition in puppet.transitions if (found := _trouble(transition.blend, puppet.rate)) is not None
     ]
 
 

@@ -34,9 +34,9 @@ class Crossings:
         self._hiding = Hiding(program)
         self._found: dict[str, tuple[Way, ...]] = {}
         self._inside: dict[int, list[int]] = {}
-        for place, state in enumerate(program.states):
+        for index, state in enumerate(program.states):
             for group in state.groups:
-                self._inside.setdefault(group, []).append(place)
+                self._inside.setdefault(group, []).append(index)
 
     def ways(self, state: str) -> tuple[Way, ...]:
         """What can be taken from the state of this id, in the order of trying; nothing for one that is not there."""
@@ -50,15 +50,15 @@ class Crossings:
         program = self.program
         found: list[Way] = []
         before: list[ProgramTransition] = []
-        for each in program.candidates(place):
-            if not _can_be_open(program.states[place], each) or leads_nowhere(program, place, each):
+        for candidate in program.candidates(place):
+            if not _can_be_open(program.states[place], candidate) or leads_nowhere(program, place, candidate):
                 continue
-            if any(self._hiding.hides(earlier, each) for earlier in before):
+            if any(self._hiding.hides(earlier, candidate) for earlier in before):
                 continue
-            if leads_on(program, place, each):
-                before.append(each)
-            ends = tuple([program.states[end].id for end in self._ends(each.target) if end != place or each.reenters])
-            found.append(Way(each.id, program.node_id(each.source), ends))
+            if leads_on(program, place, candidate):
+                before.append(candidate)
+            ends = tuple([program.states[end].id for end in self._ends(candidate.target) if end != place or candidate.reenters])
+            found.append(Way(candidate.id, program.node_id(candidate.source), ends))
         return tuple(found)
 
     def _ends(self, target: int) -> list[int]:

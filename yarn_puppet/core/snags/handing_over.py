@@ -42,7 +42,7 @@ Values = dict[Key, Any]
 def handing_over(puppet: Puppet, program: Program) -> list[Snag]:
     """Pairs of states that flip between each other in every tick while nothing changes."""
     ways = Crossings(program)
-    transitions = {each.id: each for each in program.transitions}
+    transitions = {transition.id: transition for transition in program.transitions}
     at_once: dict[str, dict[str, ProgramTransition]] = {}
     for state in program.states:
         for each_way in ways.ways(state.id):
@@ -86,7 +86,7 @@ def _flipping(
         other_way = _taken_instead(program, one, other, values)
         if other_way == "":
             return values
-        instead = next((each for each in program.transitions if each.id == other_way), None)
+        instead = next((transition for transition in program.transitions if transition.id == other_way), None)
         if instead is None or instead.condition is None:
             return None
         unwanted.append(instead.condition.tree)
@@ -96,17 +96,17 @@ def _flipping(
 
 def _gather(tree: Tree, read: dict[Key, set[Any]]) -> None:
     """What a tree reads, each with the constants it stands beside."""
-    constants = {each.value for each in tree.operands if each.operator == "constant"}
-    for each in tree.operands:
-        constants |= {-inner.value for inner in each.operands  # type: ignore[operator]
-                      if each.operator == "negate" and inner.operator == "constant"}
+    constants = {operand.value for operand in tree.operands if operand.operator == "constant"}
+    for operand in tree.operands:
+        constants |= {-inner.value for inner in operand.operands  # type: ignore[operator]
+                      if operand.operator == "negate" and inner.operator == "constant"}
     for each in (tree, *tree.operands):
         if each.operator in ("sense", "memo", "intent", "threshold") or (
             each.operator == "built-in" and each.value == "facing"
         ):
             read.setdefault((each.operator, each.value), set()).update(constants)
-    for each in tree.operands:
-        _gather(each, read)
+    for operand in tree.operands:
+        _gather(operand, read)
 
 
 def _combinations(program: Program, read: dict[Key, set[Any]]) -> Iterator[Values]:
@@ -130,7 +130,7 @@ def _offered(program: Program, key: Key, constants: set[Any]) -> Sequence[Any]:
         return sense.choices or ("",)
     if sense.type == "bool":
         return (False,) if sense.event else (False, True)
-    numbers = sorted({0, *[each for each in constants if isinstance(each, int | float)]})
+    numbers = sorted({0, *[constant for constant in constants if isinstance(constant, int | float)]})
     between = [number + by for number in numbers for by in (0, 1, -1)]
     made = int if sense.type == "int" else float
     return tuple(dict.fromkeys(made(each) for each in between))
@@ -140,7 +140,7 @@ def _holds(program: Program, tree: Tree, values: Values) -> bool:
     """Whether a condition holds with these values in a state just entered."""
     machine = initial_state(program)
     now = _mutable(program, machine)
-    senses = [values.get(("sense", place), sense.start) for place, sense in enumerate(program.senses)]
+    senses = [values.get(("sense", index), sense.start) for index, sense in enumerate(program.senses)]
     thresholds = [values.get(("threshold", place), False) for place in range(len(program.thresholds))]
     reading = reading_of(now, senses, thresholds, values.get(("built-in", "facing"), machine.facing))
     reading.armed = [values.get(("intent", place), False) for place in range(len(program.intents))]

@@ -13,19 +13,19 @@ from .snag import Snag
 
 def misleading_names(puppet: Puppet, program: Program) -> list[Snag]:
     """Names that are no words, are words of the language, or stand for two things; windows named as another kind."""
-    names = Counter(each.name for each in puppet.named_values)
+    names = Counter(value.name for value in puppet.named_values)
     found = []
     for kind, entries in (("intent", puppet.intents), ("sense", puppet.senses), ("memo", puppet.memos)):
-        for each in entries:
-            if not is_word(each.name):
+        for entry in entries:
+            if not is_word(entry.name):
                 found.append(Snag(
-                    "error", kind, each.id, each.name, "conditions cannot use its name",
-                    f"call it {word_from(each.name, names)}",
+                    "error", kind, entry.id, entry.name, "conditions cannot use its name",
+                    f"call it {word_from(entry.name, names)}",
                 ))
-            elif names[each.name] > 1:
+            elif names[entry.name] > 1:
                 found.append(Snag(
-                    "error", kind, each.id, each.name, "another intent, sense or memo has the same name",
-                    f"call it {word_from(each.name, names)}",
+                    "error", kind, entry.id, entry.name, "another intent, sense or memo has the same name",
+                    f"call it {word_from(entry.name, names)}",
                 ))
     for clip in puppet.clips:
         found += [

@@ -67,16 +67,16 @@ def _of_clips(puppet: Puppet) -> list[Snag]:
 
 def _of_spreads(puppet: Puppet, clips: set[str]) -> list[Snag]:
     return [
-        Snag("error", "spread", spread.id, spread.name, f"it places the clip {each.clip}, which is not there",
+        Snag("error", "spread", spread.id, spread.name, f"it places the clip {clip.clip}, which is not there",
              "take it out of the spread")
-        for spread in puppet.spreads for each in spread.clips if each.clip not in clips
+        for spread in puppet.spreads for clip in spread.clips if clip.clip not in clips
     ]
 
 
 def _of_nodes(puppet: Puppet) -> list[Snag]:
     layers = {layer.id for layer in puppet.layers}
     groups = {group.id: group for group in puppet.groups}
-    transitions = {each.id for each in puppet.transitions}
+    transitions = {transition.id for transition in puppet.transitions}
     found = []
     for node in puppet.nodes:
         kind = "group" if node.id in groups else "state"
@@ -111,7 +111,7 @@ def _of_mover(puppet: Puppet) -> list[Snag]:
         Snag("warning", "puppet", puppet.name, puppet.name,
              f"the walker is moved along the axis {puppet.mover.across}, which is not there",
              "add an axis on the Wiring page, or let the walker listen to actions")
-        for across in [puppet.mover.across] if across is not None and across not in {each.id for each in puppet.axes}
+        for across in [puppet.mover.across] if across is not None and across not in {axis.id for axis in puppet.axes}
     ] + [
         Snag("warning", "puppet", puppet.name, puppet.name,
              f"the walker is {puppet.mover.width:g} pixels wide, and goes by cells of {TILE}",
@@ -138,14 +138,14 @@ class Named:
 
     def __init__(self, puppet: Puppet) -> None:
         self.nodes = {node.id: node.name for node in puppet.nodes}
-        self.transitions = {each.id: each for each in puppet.transitions}
+        self.transitions = {transition.id: transition for transition in puppet.transitions}
         self.names = {
-            "state": self.nodes, "group": self.nodes, "layer": {each.id: each.name for each in puppet.layers},
-            "intent": {each.id: each.name for each in puppet.intents},
-            "sense": {each.id: each.name for each in puppet.senses},
-            "memo": {each.id: each.name for each in puppet.memos},
-            "threshold": {each.id: each.name for each in puppet.thresholds},
-            "clip": {each.id: each.name for each in puppet.clips},
+            "state": self.nodes, "group": self.nodes, "layer": {layer.id: layer.name for layer in puppet.layers},
+            "intent": {intent.id: intent.name for intent in puppet.intents},
+            "sense": {sense.id: sense.name for sense in puppet.senses},
+            "memo": {memo.id: memo.name for memo in puppet.memos},
+            "threshold": {threshold.id: threshold.name for threshold in puppet.thresholds},
+            "clip": {clip.id: clip.name for clip in puppet.clips},
         }
 
     def of(self, kind: str, id: str) -> str:

@@ -27,7 +27,7 @@ def rings_that_play_nothing(puppet: Puppet, program: Program) -> list[Snag]:
 
 def _ways(program: Program) -> dict[int, set[int]]:
     """From each state that plays nothing to those of the same kind that the same tick can enter from it."""
-    silent = {place for place, state in enumerate(program.states) if state.clip is None and state.layer >= 0}
+    silent = {index for index, state in enumerate(program.states) if state.clip is None and state.layer >= 0}
     found: dict[int, set[int]] = {}
     for place in silent:
         for transition in program.candidates(place):

@@ -141,10 +141,10 @@ class Columns:
         self._settle()
         self._setup, program = setup, setup.program
         self._places, self._choices = [], []
-        entries = [("action", id, place, "bool") for place, id in enumerate(program.actions)]
-        entries += [("sense", each.id, place, each.type) for place, each in enumerate(program.senses)]
-        entries += [("memo", each.id, place, each.type) for place, each in enumerate(program.memos)]
-        entries += [("threshold", each.id, place, "bool") for place, each in enumerate(program.thresholds)]
+        entries = [("action", id, index, "bool") for index, id in enumerate(program.actions)]
+        entries += [("sense", each.id, index, each.type) for index, each in enumerate(program.senses)]
+        entries += [("memo", each.id, index, each.type) for index, each in enumerate(program.memos)]
+        entries += [("threshold", each.id, index, "bool") for index, each in enumerate(program.thresholds)]
         for kind, id, place, type_ in entries:
             if type_ == "choice":
                 self._choices.append((self.choices.setdefault(f"{kind}:{id}", []), kind, place))
@@ -205,7 +205,7 @@ class Columns:
         made.windows = {name: self.runs(runs, 0, made.count - 1) for name, runs in self.windows.items()}
         made.choices = {key: self.runs(runs, 0, made.count - 1) for key, runs in self.choices.items()}
         made.flags = self.flags_between(0, made.count - 1)
-        made.hits = [each for each in self.hits if each[0] < made.count]
+        made.hits = [hit for hit in self.hits if hit[0] < made.count]
         made._values = {key: column[:made.count] for key, column in self._values.items()}
         made._coded = {layer: column[:made.count] for layer, column in self._coded.items()}
         made._opened = {name: column[:made.count] for name, column in self._opened.items()}

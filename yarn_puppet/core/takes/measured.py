@@ -107,7 +107,7 @@ def _asks_for(record: Record, transition: str, action: str) -> bool:
     way = next((each for each in program.transitions if each.id == transition), None)
     if way is None or way.condition is None:
         return False
-    of = {each.id: each.action for each in record.setup.puppet.intents}
+    of = {intent.id: intent.action for intent in record.setup.puppet.intents}
     return any(kind == "intent" and of.get(program.intents[place].id) == action
                for term in way.condition.terms for kind, place in term.reads)
 

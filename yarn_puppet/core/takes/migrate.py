@@ -28,15 +28,15 @@ def migrate(old: Program, new: Program, state: MachineState, senses: Sequence[An
     state = machine_at_rate(_left(old, new, state, senses), old.rate, new.rate)
     fresh = initial_state(new)
     layers, entered = [], []
-    old_layers = {layer.id: state.layers[place] for place, layer in enumerate(old.layers)}
-    for place, layer in enumerate(new.layers):
+    old_layers = {layer.id: state.layers[index] for index, layer in enumerate(old.layers)}
+    for index, layer in enumerate(new.layers):
         before = old_layers.get(layer.id)
-        carried = _layer(old, new, place, before) if before is not None else None
-        if before is not None and before.state < 0 and fresh.layers[place].state < 0:
+        carried = _layer(old, new, index, before) if before is not None else None
+        if before is not None and before.state < 0 and fresh.layers[index].state < 0:
             carried = before
-        if carried is None and fresh.layers[place].state >= 0:
-            entered.append(place)
-        layers.append(carried or fresh.layers[place]._replace(visit=before.visit + 1 if before is not None else 0))
+        if carried is None and fresh.layers[index].state >= 0:
+            entered.append(index)
+        layers.append(carried or fresh.layers[index]._replace(visit=before.visit + 1 if before is not None else 0))
     actions = dict(zip(old.actions, state.actions, strict=True))
     armed = {intent.id: (life, intent.life) for intent, life in zip(old.intents, state.armed, strict=True)}
     memos = {(memo.id, memo.type): value for memo, value in zip(old.memos, state.memos, strict=True)}
@@ -49,13 +49,13 @@ def migrate(old: Program, new: Program, state: MachineState, senses: Sequence[An
         state.tick, tuple(layers), tuple(actions.get(id, IDLE) for id in new.actions),
         tuple(_lives_on(*armed.get(intent.id, (-1, 0)), intent.life) for intent in new.intents), values,
         state.facing, _remembered(old, new, state, fresh),
-        tuple(place for place, sense in enumerate(new.senses) if sense.event and sense.id in events),
+        tuple(index for index, sense in enumerate(new.senses) if sense.event and sense.id in events),
         _sequences(old, new, state, fresh),
         tuple(
             _memo_lives_on(memo, value, *lives.get((memo.id, memo.type), (-1, 0)))
             for memo, value in zip(new.memos, values, strict=True)
         ),
-        _held(old, new, state), tuple(on.get(each.id, False) for each in new.thresholds),
+        _held(old, new, state), tuple(on.get(threshold.id, False) for threshold in new.thresholds),
         tuple(shown.get(layer.id, now) for layer, now in zip(new.layers, fresh.shown, strict=True)),
         _shares(old, new, state),
     )
@@ -67,7 +67,7 @@ def migrate(old: Program, new: Program, state: MachineState, senses: Sequence[An
 
 def _left(old: Program, new: Program, state: MachineState, senses: Sequence[Any]) -> MachineState:
     """Leave the states that the new program does not have, as the old one leaves them."""
-    places = {layer.id: place for place, layer in enumerate(new.layers)}
+    places = {layer.id: index for index, layer in enumerate(new.layers)}
     left = [
         number for number, (layer, each) in enumerate(zip(old.layers, state.layers, strict=True))
         if each.state >= 0 and _goes_on_in(old, new, each) != places.get(layer.id, -1)
@@ -134,18 +134,18 @@ def _sequences(
 ) -> tuple[tuple[int, ...], ...]:
     """What was kept of sequences that are still of the same actions."""
     kept = {
-        (each.id, tuple(old.actions[step] for step in each.steps)): state.sequences[each.sequence]
-        for each in old.intents if each.steps
+        (intent.id, tuple(old.actions[step] for step in intent.steps)): state.sequences[intent.sequence]
+        for intent in old.intents if intent.steps
     }
     return tuple(
-        kept.get((each.id, tuple(new.actions[step] for step in each.steps)), fresh.sequences[each.sequence])
-        for each in new.intents if each.steps
+        kept.get((intent.id, tuple(new.actions[step] for step in intent.steps)), fresh.sequences[intent.sequence])
+        for intent in new.intents if intent.steps
     )
 
 
 def _held(old: Program, new: Program, state: MachineState) -> tuple[tuple[int, Any], ...]:
     """What memos are held at, for those that are still there."""
-    places = {(memo.id, memo.type): place for place, memo in enumerate(new.memos)}
+    places = {(memo.id, memo.type): index for index, memo in enumerate(new.memos)}
     found = []
     for place, value in state.held:
         now = places.get((old.memos[place].id, old.memos[place].type))
@@ -159,7 +159,7 @@ def _shares(old: Program, new: Program, state: MachineState) -> tuple[RuleShare,
     """The shares of while-rules that are still there, of whichever ease they are now."""
     if not state.shares:
         return ()
-    layers = {layer.id: place for place, layer in enumerate(new.layers)}
+    layers = {layer.id: index for index, layer in enumerate(new.layers)}
     rules = {(False, state.id, rule.number): rule for state in new.states for rule in state.rules}
     rules |= {(False, group.id, rule.number): rule for group in new.groups for rule in group.rules}
     rules |= {
@@ -167,11 +167,11 @@ def _shares(old: Program, new: Program, state: MachineState) -> tuple[RuleShare,
         for clip in new.clips.values() for window in clip.windows for rule in window.rules
     }
     found = []
-    for each in state.shares:
-        layer = layers.get(old.layers[each.layer].id)
-        rule = rules.get((each.of_window, each.owner, each.rule.number))
-        if layer is not None and rule is not None and rule.kind == each.rule.kind and (rule.eased or each.out):
-            found.append(each._replace(layer=layer, rule=rule))
+    for share in state.shares:
+        layer = layers.get(old.layers[share.layer].id)
+        rule = rules.get((share.of_window, share.owner, share.rule.number))
+        if layer is not None and rule is not None and rule.kind == share.rule.kind and (rule.eased or share.out):
+            found.append(share._replace(layer=layer, rule=rule))
     return tuple(found)
 
 

@@ -57,9 +57,9 @@ def booth_at_rate(state: BoothState, tick: int, old: int, new: int) -> BoothStat
         return then if then < 0 else max(0, tick - (tick - then) * new // old)
 
     return state._replace(
-        dummies=tuple([each._replace(last=since(each.last), clock=each.clock * new // old) for each in state.dummies]),
-        effects=tuple([each._replace(born=since(each.born)) for each in state.effects]),
-        shots=tuple([each._replace(born=since(each.born)) for each in state.shots]),
+        dummies=tuple([dummy._replace(last=since(dummy.last), clock=dummy.clock * new // old) for dummy in state.dummies]),
+        effects=tuple([effect._replace(born=since(effect.born)) for effect in state.effects]),
+        shots=tuple([shot._replace(born=since(shot.born)) for shot in state.shots]),
         shake=state.shake._replace(since=since(state.shake.since)) if state.shake is not None else None,
         stop=-(-state.stop * new // old),
     )

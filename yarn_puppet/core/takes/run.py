@@ -140,7 +140,7 @@ def news_of(program: Program, booth: BoothState) -> tuple[Landed, ...]:
 
 def _landed(program: Program, hits: Iterable[tuple[str, int, int]]) -> tuple[Landed, ...]:
     """Hits of layers by id; each is told once, and those of layers that are gone are left."""
-    layers = {layer.id: place for place, layer in enumerate(program.layers)}
+    layers = {layer.id: index for index, layer in enumerate(program.layers)}
     return tuple(dict.fromkeys(Landed(layers[layer], visit, cycle) for layer, visit, cycle in hits if layer in layers))
 
 

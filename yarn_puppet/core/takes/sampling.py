@@ -20,11 +20,11 @@ class Sampler:
     def __init__(self, program: Program) -> None:
         self.senses = program.senses
         self.starts = tuple([sense.start for sense in program.senses])
-        self.places = {sense.id: place for place, sense in enumerate(program.senses)}
-        order = {id: place for place, id in enumerate(SENSES)}
+        self.places = {sense.id: index for index, sense in enumerate(program.senses)}
+        order = {id: index for index, id in enumerate(SENSES)}
         self.sources = tuple([order.get(sense.id, -1) for sense in program.senses])
         self.other_types = tuple([
-            place for place, sense in enumerate(program.senses)
+            index for index, sense in enumerate(program.senses)
             if sense.id in SENSES and (SENSES[sense.id] != sense.type or sense.type == "choice")
         ])
 

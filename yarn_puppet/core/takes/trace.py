@@ -23,7 +23,7 @@ def trace_line(record: Record, names: Names) -> dict[str, Any]:
     setup, report = record.setup, record.report
     program = setup.program
     rules: dict[str, Any] = {}
-    kinds = {each.rule.kind for each in report.rules}
+    kinds = {rule.rule.kind for rule in report.rules}
     rules |= {kind: getattr(report, kind) for kind in FACTORS if kind in kinds}
     rules |= {kind: True for kind in SWITCHES if getattr(report, kind)}
     line: dict[str, Any] = {
@@ -91,9 +91,9 @@ class Names:
         self.intents = {intent.id: intent.name for intent in program.intents}
         self.clips = {clip.id: clip.name for clip in puppet.clips}
         self.anchors = {anchor.id: anchor.name for anchor in puppet.anchors}
-        self.senses = {each.id: each.name for each in program.senses}
-        self.memos = {each.id: each.name for each in program.memos}
-        self.thresholds = {each.id: each.name for each in program.thresholds}
+        self.senses = {sense.id: sense.name for sense in program.senses}
+        self.memos = {memo.id: memo.name for memo in program.memos}
+        self.thresholds = {threshold.id: threshold.name for threshold in program.thresholds}
 
     def of(self, kind: str, id: str) -> str:
         """The name of an entry of a kind, "nodes" or "clips" say; its id where there is none."""

@@ -72,7 +72,7 @@ def _field(name: str, one: Any, other: Any, old: Puppet, new: Puppet) -> list[st
     said = name.replace("_", " ")
     before, after = by_id(one), by_id(other)
     if before is not None and after is not None and (before or after):
-        return [each.words for each in _entries(name, one, other, old, new)] if name in KIND else [said]
+        return [entry.words for entry in _entries(name, one, other, old, new)] if name in KIND else [said]
     if _has_parts(one, other):
         return [f"{said} {each}" for field in fields_of(other)
                 for each in _field(field, getattr(one, field), getattr(other, field), old, new)]
@@ -83,7 +83,7 @@ def _field(name: str, one: Any, other: Any, old: Puppet, new: Puppet) -> list[st
 
 def _lists(said: str, one: tuple[Any, ...], other: tuple[Any, ...], old: Puppet, new: Puppet) -> str:
     if len(one) == len(other):
-        places = [place for place, pair in enumerate(zip(one, other, strict=True), 1) if pair[0] != pair[1]]
+        places = [index for index, pair in enumerate(zip(one, other, strict=True), 1) if pair[0] != pair[1]]
         first = places[0] - 1
         inside = _field("", one[first], other[first], old, new) if len(places) == 1 else []
         where = f" {places[0]}" if len(places) == 1 else f", {len(places)} of {len(other)} differ"

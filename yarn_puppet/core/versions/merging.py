@@ -137,9 +137,9 @@ def _ordered(base: list[str], ours: list[str], theirs: list[str]) -> list[str]:
     order, others = (ours, theirs) if moved or [id for id in theirs if id in shared[0]] == [
         id for id in base if id in shared[0]] else (theirs, ours)
     found = list(order)
-    for place, id in enumerate(others):
+    for index, id in enumerate(others):
         if id not in found:
-            before = next((each for each in reversed(others[:place]) if each in found), None)
+            before = next((other for other in reversed(others[:index]) if other in found), None)
             found.insert(found.index(before) + 1 if before is not None else 0, id)
     return found
 
@@ -147,5 +147,5 @@ def _ordered(base: list[str], ours: list[str], theirs: list[str]) -> list[str]:
 def _listed(base: tuple[Any, ...], ours: tuple[Any, ...], theirs: tuple[Any, ...]) -> tuple[Any, ...]:
     """Things without ids: what neither took away, and what either added."""
     gone = [each for each in base if each not in ours or each not in theirs]
-    found = [each for each in ours if each not in gone]
-    return (*found, *[each for each in theirs if each not in found and each not in gone])
+    found = [our for our in ours if our not in gone]
+    return (*found, *[their for their in theirs if their not in found and their not in gone])

@@ -27,11 +27,11 @@ def fields_of(value: msgspec.Struct) -> tuple[str, ...]:
 
 def by_id(entries: Any) -> Mapping[str, Any] | None:
     """Entries by their ids; None for what does not consist of entries with ids of their own."""
-    if not isinstance(entries, tuple) or not all(isinstance(each, msgspec.Struct) for each in entries):
+    if not isinstance(entries, tuple) or not all(isinstance(entry, msgspec.Struct) for entry in entries):
         return None
-    if not all("id" in fields_of(each) for each in entries):
+    if not all("id" in fields_of(entry) for entry in entries):
         return None
-    found = {each.id: each for each in entries}
+    found = {entry.id: entry for entry in entries}
     return found if len(found) == len(entries) else None
 
 

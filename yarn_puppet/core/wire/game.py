@@ -67,10 +67,10 @@ class Game:
     def welcome(self) -> Welcome:
         """What it is told of the puppet."""
         setup = self.revision.setup
-        senses = [SenseMessage(each.id, each.name, each.type, each.start, each.choices)  # type: ignore[arg-type]
-                  for each in setup.program.senses]
+        senses = [SenseMessage(sense.id, sense.name, sense.type, sense.start, sense.choices)  # type: ignore[arg-type]
+                  for sense in setup.program.senses]
         return Welcome(PROTOCOL, self.name, setup.puppet.name, setup.program.rate, self.revision.made_of, self.same,
-                       setup.program.actions, tuple(senses), tuple([each.id for each in setup.program.layers]))
+                       setup.program.actions, tuple(senses), tuple([layer.id for layer in setup.program.layers]))
 
     def begin(self) -> Begun:
         """The puppet is before its first tick again."""
@@ -86,7 +86,7 @@ class Game:
         self.state = carried(self.revision.setup, revision.setup, self.state)
         self.revision = revision
         self.teller, self.names = Teller(revision.setup), _Names(revision.setup)
-        self.changes = [each for each in self.changes if each[0] != self.tick] + [(self.tick, revision.number)]
+        self.changes = [change for change in self.changes if change[0] != self.tick] + [(self.tick, revision.number)]
 
     def run(self, said: Tick) -> ReportMessage | Compared:
         """One tick. Raises Refused, and then nothing has changed."""
@@ -121,7 +121,7 @@ class Game:
         self.tick -= back
         self.state = carried(setup, self.revision.setup, state)
         self.history.cut(self.tick)
-        kept = [each for each in self.changes if each[0] < self.tick]
+        kept = [change for change in self.changes if change[0] < self.tick]
         self.changes = kept if kept and kept[-1][1] == self.revision.number else [
             *kept, (self.tick, self.revision.number)]
         if self.differs is not None and self.differs.tick >= self.tick:
@@ -135,10 +135,10 @@ class _Names:
     def __init__(self, setup: Setup) -> None:
         puppet, program = setup.puppet, setup.program
         known = frozenset(program.actions)
-        self.actions = {each.name: each.id for each in puppet.actions if each.id in known}
+        self.actions = {action.name: action.id for action in puppet.actions if action.id in known}
         self.actions |= {id: id for id in program.actions}
-        self.senses = {each.name: each for each in program.senses} | {each.id: each for each in program.senses}
-        self.layers: dict[Any, str] = {place: layer.id for place, layer in enumerate(program.layers)}
+        self.senses = {sense.name: sense for sense in program.senses} | {sense.id: sense for sense in program.senses}
+        self.layers: dict[Any, str] = {index: layer.id for index, layer in enumerate(program.layers)}
         self.layers |= {each.name: each.id for each in program.layers} | {each.id: each.id for each in program.layers}
 
     def controls(self, said: Tick) -> Controls:

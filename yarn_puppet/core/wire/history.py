@@ -99,8 +99,8 @@ def _others(now: Sequence[tuple[str, Any]], before: Sequence[tuple[str, Any]]) -
         return None
     if len(now) == len(before) and all([one[0] == other[0] for one, other in zip(now, before, strict=True)]):
         # By place: the names need not be said again.
-        return {place: each[1] for place, each in enumerate(now) if each != before[place]
-                or type(each[1]) is not type(before[place][1])}
+        return {index: each[1] for index, each in enumerate(now) if each != before[index]
+                or type(each[1]) is not type(before[index][1])}
     return list(now)
 
 

@@ -78,7 +78,7 @@ class Speaker:
             return _error(None, NO_REQUEST, f"expected 1 to {MOST_BATCHED} messages in a batch, found {len(calls)}")
         if not self._spend(len(calls) - 1, now):
             return None
-        answers = [answer for each in calls if (answer := self._answered(bytes(each), now)) is not None]
+        answers = [answer for call in calls if (answer := self._answered(bytes(call), now)) is not None]
         return b"[" + b",".join(answers) + b"]" if answers else None
 
     def _let_in(self, raw: bytes, now: float) -> bytes | None:

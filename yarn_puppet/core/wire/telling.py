@@ -45,12 +45,12 @@ class Teller:
         stands = standing(self.puppet, report, 0.0, 0.0)
         entered, left = self._crossed(report)
         return ReportMessage(
-            report.tick, report.facing, tuple([self._layer(each, report, stands) for each in report.layers]),
-            tuple([self._moment(each, report, stands) for each in report.moments]),
-            tuple([self._window(each, report, stands) for each in report.windows]),
-            tuple([self._rule(each) for each in report.rules]),
+            report.tick, report.facing, tuple([self._layer(layer, report, stands) for layer in report.layers]),
+            tuple([self._moment(moment, report, stands) for moment in report.moments]),
+            tuple([self._window(window, report, stands) for window in report.windows]),
+            tuple([self._rule(rule) for rule in report.rules]),
             tuple([_sides(each) for _, each in body_boxes(report, stands)]),
-            tuple([_prop(each) for each in held_props(self.puppet, report, stands)]), tint_of(report), entered, left,
+            tuple([_prop(prop) for prop in held_props(self.puppet, report, stands)]), tint_of(report), entered, left,
             dict(zip(self.memos, report.memos, strict=True)), tuple([self.intents[each] for each in report.armed]),
             tuple([self.intents[each] for each in report.used]),
             **{kind: getattr(report, kind) for kind in REPORTED})
@@ -71,7 +71,7 @@ class Teller:
             each.clip, each.frame, each.clip_time, each.weight,
             self._picture(placed(self.puppet, each.clip, each.frame, report.facing, *at))) for each in layer.fading])
         return LayerMessage(
-            self.layers[layer.layer], self.nodes[layer.state], tuple([self.nodes[each] for each in layer.groups]),
+            self.layers[layer.layer], self.nodes[layer.state], tuple([self.nodes[group] for group in layer.groups]),
             layer.clip, layer.frame, layer.clip_time, layer.elapsed, layer.weight, layer.blend, layer.done,
             layer.visit, layer.cycle, fading, self._picture(stands.get(layer.layer)))
 
@@ -101,7 +101,7 @@ class Teller:
         return WindowMessage(
             window.name, window.kind, self.layers[opened.layer], opened.clip, layer.visit,
             layer.cycle - opened.late, window.damage, window.push, window.hit_stop,
-            tuple([_sides(each) for each in boxes]))
+            tuple([_sides(box) for box in boxes]))
 
     def _rule(self, each: InForce) -> RuleMessage:
         rule = each.rule

@@ -24,7 +24,7 @@ SPOUTS = {"right": (37.0, 36.0), "left": (11.0, 36.0), "down": (31.0, 42.0), "up
 def gardener() -> Puppet:
     """The second puppet of the demo."""
     base = new_puppet("gardener")
-    senses = {each.id: each for each in MORE_SENSES}
+    senses = {sense.id: sense for sense in MORE_SENSES}
     beds = tuple(zone.name for zone in roof_gardens().zones)
     walk, stand, pour = ({side: f"{name}_{side}" for side in DIRECTIONS} for name in ("walk", "stand", "pour"))
 
@@ -59,9 +59,9 @@ def gardener() -> Puppet:
             Transition("blocked_to_stand", "blocked_state", "stand_state", "not blocked"),
             Transition("water_to_stand", "water_state", "stand_state", "", Leave("at the end")),
         ),
-        actions=tuple(each for each in base.actions if each.id in ("left", "right", "up", "down", "attack")),
+        actions=tuple(action for action in base.actions if action.id in ("left", "right", "up", "down", "attack")),
         intents=(Intent("tap_attack", "tap_water", "attack", "press"),),
-        senses=(*(each for each in base.senses if each.id in ("speed", "vx", "vy", "move_x", "blocked")),
+        senses=(*(sense for sense in base.senses if sense.id in ("speed", "vx", "vy", "move_x", "blocked")),
                 senses["move_y"], senses["in_water"],
                 replace(senses["zone"], choices=("", *beds))),
         memos=(Memo("watered", "watered"),),

@@ -70,8 +70,8 @@ def grown_puppet() -> Puppet:
     for name, thread, around, cards in BANDS:
         groups.append(Group(_id(name), name, group=_id(around) if around else None, start=_id(cards[0][0]),
                             thread=thread))
-        states += [State(_id(card), card, group=_id(name), clip=clip, place=place)
-                   for place, (card, clip) in enumerate(cards)]
+        states += [State(_id(card), card, group=_id(name), clip=clip, place=index)
+                   for index, (card, clip) in enumerate(cards)]
     still = (Rule("lock_movement"), Rule("lock_facing"))
     brought = {
         "light_1": replace(_of(states, "light_1"), rules=still, on_enter=(Deed("combo_step", "combo_step + 1"),)),

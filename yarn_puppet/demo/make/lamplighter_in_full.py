@@ -91,8 +91,8 @@ def _with_shoulder(clip: Clip) -> Clip:
         put_away = () if frame.anchors else (AnchorPoint("pole_tip", x - 7.0, y + 15.0),)
         frames.append(replace(frame, anchors=(*frame.anchors, *put_away, AnchorPoint("shoulder", x, y))))
     windows = tuple(
-        replace(each, into=(*each.into, "light_swing_2_state")) if each.id == "swing_cancel" else each
-        for each in clip.windows
+        replace(window, into=(*window.into, "light_swing_2_state")) if window.id == "swing_cancel" else window
+        for window in clip.windows
     )
     return replace(clip, frames=tuple(frames), windows=windows)
 
@@ -152,7 +152,7 @@ def _states(base: Puppet) -> tuple[State, ...]:
 
 def _transitions(base: Puppet) -> tuple[Transition, ...]:
     replaced = {"idle_to_crouch": "tap_down", "walk_to_crouch": "tap_down", "crouch_to_idle": "tap_down"}
-    kept = tuple(replace(each, when=replaced.get(each.id, each.when)) for each in base.transitions)
+    kept = tuple(replace(transition, when=replaced.get(transition.id, transition.when)) for transition in base.transitions)
     soft = Blend("crossfade", 0.12, "ease out")
     return (
         Transition("ground_struck", "ground", "hurt", "struck", overrides=True),
@@ -192,7 +192,7 @@ def _actions(base: Puppet) -> tuple[Action, ...]:
 
 
 def _intents(base: Puppet) -> tuple[Intent, ...]:
-    kept = tuple(each for each in base.intents if each.id != "held_down")
+    kept = tuple(intent for intent in base.intents if intent.id != "held_down")
     return (
         *kept,
         Intent("tap_down", "tap_down", "down", "tap", 0.3), Intent("hold_down", "hold_down", "down", "hold", 1.0),

@@ -36,8 +36,8 @@ SHEET = "lamplighter_world"
 def in_the_world() -> Puppet:
     """The demo's puppet: with the bands Ledge, Ladder and Water, and what the ground needs for them."""
     puppet = lamplighter()
-    senses = {each.id: each for each in MORE_SENSES}
-    kept = tuple(each for each in puppet.senses if each.id != "struck")
+    senses = {sense.id: sense for sense in MORE_SENSES}
+    kept = tuple(sense for sense in puppet.senses if sense.id != "struck")
     return replace(
         puppet,
         sheets=(*puppet.sheets, Sheet(SHEET, f"{SHEET}.png", f"{SHEET}.png", Grid(WIDTH, HEIGHT))),
@@ -99,8 +99,8 @@ def _in_order(puppet: Puppet) -> tuple[Transition, ...]:
         "crawl_to_crouch": "tap_down",
     }
     targets = {"air_struck": "thrown_state", "ground_struck": "flinch_state", "strike_struck": "flinch_state"}
-    own = {each.id: replace(each, when=when.get(each.id, each.when), target=targets.get(each.id, each.target))
-           for each in puppet.transitions}
+    own = {transition.id: replace(transition, when=when.get(transition.id, transition.when), target=targets.get(transition.id, transition.target))
+           for transition in puppet.transitions}
     first = (own.pop("ground_struck"), own.pop("strike_struck"), own.pop("air_struck"))
     return (*first, *_hurt(), *_ways_in(), *own.values(), *_ledge(), *_ladder(), *_water())
 

@@ -68,7 +68,7 @@ class BoothView(DrawnView):
     # What is pressed --------------------------------------------------------------------------------------------
 
     def _action(self, key: str) -> str | None:
-        return next((each.id for each in self.document.puppet.actions if key in each.keys), None)
+        return next((action.id for action in self.document.puppet.actions if key in action.keys), None)
 
     def key_lines(self) -> tuple[KeyLine, ...]:
         return (KeyLine(("Esc",), "give the keys back", lambda key: self.clearFocus()),)

@@ -106,5 +106,5 @@ class Switches(QWidget):
         menu.popup(self.mapToGlobal(self.switches["values…"].geometry().topLeft()))
 
     def _write(self, id: str, on: bool) -> None:
-        self.settings.values = [*(each for each in self.settings.values if each != id), *((id,) if on else ())]
+        self.settings.values = [*(value for value in self.settings.values if value != id), *((id,) if on else ())]
         self.changed.emit()

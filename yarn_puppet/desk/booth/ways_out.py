@@ -89,10 +89,10 @@ class WaysOut(DrawnView):
 
     def mend(self, mend: Mend) -> None:
         """Do what would have worked: an edit like any other."""
-        name = next((each.name for each in self.document.puppet.intents if each.id == mend.intent), mend.intent)
+        name = next((intent.name for intent in self.document.puppet.intents if intent.id == mend.intent), mend.intent)
         self.document.edit(f"keep {name.replace('_', ' ')} for {mend.buffer:g} s", lambda now: replace(
-            now, intents=tuple([replace(each, buffer=mend.buffer) if each.id == mend.intent else each
-                                for each in now.intents])))
+            now, intents=tuple([replace(intent, buffer=mend.buffer) if intent.id == mend.intent else intent
+                                for intent in now.intents])))
 
     def _choose(self) -> None:
         if self.asked is not None:
@@ -168,7 +168,7 @@ class WaysOut(DrawnView):
     @staticmethod
     def _layer(record: Record) -> int:
         """The first layer that has a state: the body's, unless its states are still to be drawn."""
-        return next((place for place, each in enumerate(record.before.machine.layers) if each.state >= 0), 0)
+        return next((index for index, each in enumerate(record.before.machine.layers) if each.state >= 0), 0)
 
     def _last_armed(self, tick: int) -> dict[str, int]:
         """When each intent was last armed, as far as ten seconds back."""
@@ -224,7 +224,7 @@ class WaysOut(DrawnView):
             theme.draw_text(painter, 14, TOP + 20, "It has no exits: drag from its card to another in the Weave",
                             theme.font(13, italic=True), theme.QUIET)
         painter.setClipRect(QRectF(6, TOP - 4, self.width() - 12, self.height() - TOP - 2))
-        names = {each.id: each.name for each in puppet.nodes}
+        names = {node.id: node.name for node in puppet.nodes}
         of = theme.font(13.5)
         column = min(150.0, max([60.0] + [theme.text_width(names.get(each.target, each.target), of) for each in found]))
         for number, each in enumerate(found):
@@ -242,7 +242,7 @@ class WaysOut(DrawnView):
         if not self._is_answered():
             if not (self._thinking.total and self._asking == (*self._question()[1:], self.player.tick)):
                 self._rests.start()
-            name = next((each.name for each in self.document.puppet.nodes if self.asked and each.id == self.asked[1]),
+            name = next((node.name for node in self.document.puppet.nodes if self.asked and node.id == self.asked[1]),
                         "")
             theme.draw_text(painter, 14, 24, f"Why {name} …", theme.font(14.5, bold=True), theme.QUIET)
             return

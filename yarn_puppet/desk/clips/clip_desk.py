@@ -92,7 +92,7 @@ class ClipDesk(QObject):
     def chosen_events(self) -> tuple[Moment | Window, ...]:
         """The selected moments and windows."""
         clip = self.clip
-        return tuple(each for each in clip.events if each.id in self.events) if clip else ()
+        return tuple(event for event in clip.events if event.id in self.events) if clip else ()
 
     @property
     def chosen_event(self) -> Moment | Window | None:

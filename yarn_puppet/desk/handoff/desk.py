@@ -178,7 +178,7 @@ class HandOffDesk(QObject):
             self.made = made
         self.problem = made.problem
         if made.written:
-            self.written, self.changed_then = monotonic(), sum(each.changed for each in made.files)
+            self.written, self.changed_then = monotonic(), sum(file.changed for file in made.files)
         if self._again:
             self.make()
         self.changed.emit()

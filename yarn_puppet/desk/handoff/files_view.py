@@ -40,12 +40,12 @@ class FilesView(DrawnView):
         """The lines: code, then its art; what lies in folders, as sounds do, in one line a folder."""
         made = self.desk.made
         plain, folders = [], dict[str, list[Handed]]()
-        for each in made.files if made is not None else ():
-            folder, slash, _ = each.name.partition("/")
+        for file in made.files if made is not None else ():
+            folder, slash, _ = file.name.partition("/")
             if slash:
-                folders.setdefault(folder, []).append(each)
+                folders.setdefault(folder, []).append(file)
             else:
-                plain.append(each)
+                plain.append(file)
         plain.sort(key=lambda each: (each.name.endswith(NOT_READ), each.name))
         return plain + [Handed(f"{name}/ · {len(inside)} files" if len(inside) > 1 else inside[0].name,
                                sum(each.size for each in inside), any(each.changed for each in inside))
@@ -55,7 +55,7 @@ class FilesView(DrawnView):
         """Show what was made."""
         files = self.files()
         self.setMinimumHeight(int(max(1, len(files)) * ROW + 6))
-        names = [each.name for each in files]
+        names = [file.name for file in files]
         if names and self.current not in names:
             self.pick(next((name for end in READ_FIRST for name in names if name.endswith(end)), names[0]))
         self.update()
@@ -108,7 +108,7 @@ class FilesView(DrawnView):
 
     def key_lines(self) -> tuple[KeyLine, ...]:
         return (KeyLine(("Up", "Down"), "the file above or below", lambda key: self.pick(
-            stepped([each.name for each in self.files()], self.current, key)), lambda: bool(self.files())),)
+            stepped([file.name for file in self.files()], self.current, key)), lambda: bool(self.files())),)
 
 
 class FoundView(DrawnView):
@@ -140,9 +140,9 @@ class FoundView(DrawnView):
         costs = [each for each in found.values() if each.nanoseconds]
         if costs:
             lines.append(("", "what it costs", ""))
-        costs_in_words = [f"{LANGUAGES[each.language].words} {time_words(each.nanoseconds)}" for each in costs]
+        costs_in_words = [f"{LANGUAGES[cost.language].words} {time_words(cost.nanoseconds)}" for cost in costs]
         lines += [("", "a tick" if not at else " ", " · ".join(costs_in_words[at:at + 2])) for at in range(0, len(costs_in_words), 2)]
-        lines += [("", "a character", f"{each.size:,} bytes to roll back") for each in costs if each.size]
+        lines += [("", "a character", f"{cost.size:,} bytes to roll back") for cost in costs if cost.size]
         return lines
 
     def draw(self, painter: QPainter) -> None:

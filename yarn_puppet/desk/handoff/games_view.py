@@ -34,7 +34,7 @@ class GamesView(DrawnView):
         """Show the games as they stand."""
         rows = self.wire.rows
         self.setMinimumHeight(int(max(1, len(rows)) * ROW + 4))
-        self.setAccessibleDescription("; ".join(f"{each.name} {mode_words(each)}, {row_words(each)}" for each in rows))
+        self.setAccessibleDescription("; ".join(f"{row.name} {mode_words(row)}, {row_words(row)}" for row in rows))
         self.update()
 
     def row(self, number: int) -> QRectF:

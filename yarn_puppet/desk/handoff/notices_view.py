@@ -55,17 +55,17 @@ class NoticesView(DrawnView):
         if notices != self.notices:
             self.notices = notices
             self.setAccessibleName("Said otherwise")
-            self.setAccessibleDescription("; ".join(each.text for each in notices))
+            self.setAccessibleDescription("; ".join(notice.text for notice in notices))
             self._fit()
             self.update()
 
     def _fit(self) -> None:
         """Lay out all lines for this width, and be as high as they are."""
         self.rows, y = [], 4.0
-        for each in self.notices:
-            y += ABOVE_HEADING if each.heading and self.rows else 0.0
-            text = _laid_out(each, y, max(60.0, self.width() - 2 * LEFT))
-            self.rows.append((each, text))
+        for notice in self.notices:
+            y += ABOVE_HEADING if notice.heading and self.rows else 0.0
+            text = _laid_out(notice, y, max(60.0, self.width() - 2 * LEFT))
+            self.rows.append((notice, text))
             y += text.boundingRect().height() + BETWEEN
         self.setFixedHeight(int(y + 4) if self.rows else 0)
 

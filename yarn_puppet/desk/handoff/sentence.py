@@ -27,7 +27,7 @@ EXTRAS = {
 }
 
 
-COMPARED = 1 + sum(each.run is not None for each in LANGUAGES.values())
+COMPARED = 1 + sum(language.run is not None for language in LANGUAGES.values())
 """The desk's own engines, and the languages that can be run."""
 
 
@@ -82,7 +82,7 @@ def _written(desk: HandOffDesk, now: float | None) -> list[Part]:
     elif not desk.choice.folder:
         parts.append(Word("nothing is written before a folder is chosen"))
     elif made is not None:
-        other = sum(each.changed for each in made.files)
+        other = sum(file.changed for file in made.files)
         parts.append(Word(f"{other} of {len(made.files)} files are others there" if other else
                           "all files there are the same"))
     return parts

@@ -157,7 +157,7 @@ class WireDesk(QObject):
 
     def row(self, number: int) -> Row | None:
         """A game by its number."""
-        return next((each for each in self.rows if each.number == number), None)
+        return next((row for row in self.rows if row.number == number), None)
 
     def watch(self, number: int) -> None:
         """Show what a game does, in the booth, the ways out and the trace; nought for none."""

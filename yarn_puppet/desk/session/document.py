@@ -221,7 +221,7 @@ class Document(QObject):
         named = [*(sheet.path for sheet in puppet.sheets),
                  *(moment.file for clip in puppet.clips for moment in clip.moments if moment.file),
                  *(rule.shows for owner in owners for rule in owner.rules if rule.shows)]
-        return [each for each in dict.fromkeys(named) if not (self.folder / each).exists()]
+        return [fromkey for fromkey in dict.fromkeys(named) if not (self.folder / fromkey).exists()]
 
     def rename_takes(self, called: Callable[[str, Take | None], tuple[str, Take | None]]) -> None:
         """Have takes under other file names, and of another puppet, in every step that can be gone back or forward
@@ -282,9 +282,9 @@ class Rebasing:
         if known is not None:
             return known[1]
         moments = tuple(
-            replace(each, file=self.path(each.file)) if each.file else each for each in clip.moments
+            replace(moment, file=self.path(moment.file)) if moment.file else moment for moment in clip.moments
         )
-        windows = tuple(self._ruled(each) for each in clip.windows)
+        windows = tuple(self._ruled(window) for window in clip.windows)
         same = moments == clip.moments and windows == clip.windows
         made = clip if same else replace(clip, moments=moments, windows=windows)
         self._clips[id(clip)] = (clip, made)

@@ -252,7 +252,7 @@ class KeptTakes(QObject):
     @property
     def differs(self) -> bool:
         """Whether any take runs otherwise than its reference."""
-        return any(each.since_reference is not None for each in self.outcomes.values())
+        return any(outcome.since_reference is not None for outcome in self.outcomes.values())
 
     def _worlds(self) -> dict[str, World]:
         """The booths of the takes, and those that were painted, by file name; without those that cannot be read."""

@@ -126,7 +126,7 @@ class Header(QWidget):
     def _choose_speed(self) -> None:
         number = number_field(self.player.speed, self.player.set_speed, LEAST_SPEED, MOST_SPEED, 0.05,
                               "times as fast: pick one, or type another")
-        field = replace(number, suggestions=tuple([Suggestion(speed_words(each), f"{each:g}") for each in SPEEDS]))
+        field = replace(number, suggestions=tuple([Suggestion(speed_words(speed), f"{speed:g}") for speed in SPEEDS]))
         popup = TokenPopup(self.window(), field, theme.INDIGO)
         popup.open_at(self.speed)
 
@@ -136,7 +136,7 @@ class Header(QWidget):
         check = number.check
         assert check is not None
         field = replace(
-            number, suggestions=tuple([Suggestion(f"{each} Hz", str(each)) for each in RATES]),
+            number, suggestions=tuple([Suggestion(f"{rate} Hz", str(rate)) for rate in RATES]),
             check=lambda text: check(text) or (None if float(text.replace(",", ".")).is_integer()
                                                else "expected a whole number"),
         )

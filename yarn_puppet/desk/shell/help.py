@@ -45,7 +45,7 @@ def below(keys: Sequence[str]) -> bool:
 
 def keys_width(keys: Sequence[str]) -> float:
     """How much room keys take."""
-    return sum(theme.text_width(each, theme.font(12, strong=True)) + 16 for each in keys)
+    return sum(theme.text_width(key, theme.font(12, strong=True)) + 16 for key in keys)
 
 
 def sections(
@@ -119,13 +119,13 @@ class HelpSheet(DrawnView):
     def _draw_keys(self, painter: QPainter, keys: Sequence[str], x: float, y: float) -> float:
         """The keys, each on a cap; gives where the words may begin."""
         of = theme.font(12, strong=True)
-        for each in keys:
-            wide = theme.text_width(each, of) + 12
+        for key in keys:
+            wide = theme.text_width(key, of) + 12
             cap = QRectF(x, y, wide, 19)
             painter.setPen(theme.pen(theme.SEAM, 1.2))
             painter.setBrush(theme.LINEN)
             painter.drawRoundedRect(cap, 5, 5)
-            theme.draw_text(painter, x + 6, y + 14, each, of)
+            theme.draw_text(painter, x + 6, y + 14, key, of)
             x += wide + 4
         return x + 8
 

@@ -82,7 +82,7 @@ def _few(theirs: Theirs) -> str:
         return ": it is new"
     lines = theirs.differences
     more = f" and {len(lines) - FEW} more" if len(lines) > FEW else ""
-    return f": {', '.join(_turned(each) for each in lines[:FEW])}{more}" if lines else ""
+    return f": {', '.join(_turned(line) for line in lines[:FEW])}{more}" if lines else ""
 
 
 def _turned(words: str) -> str:

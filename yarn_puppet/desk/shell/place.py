@@ -36,7 +36,7 @@ def placed(wanted: QRect, screens: list[QRect], known: bool) -> QRect:
 
 def restore(window: QMainWindow, settings: Settings) -> None:
     """Put a window where it stood, as far as that is on a screen."""
-    screens = [each.availableGeometry() for each in QGuiApplication.screens()]
+    screens = [screen.availableGeometry() for screen in QGuiApplication.screens()]
     known = settings.left is not None and settings.top is not None
     found = placed(QRect(settings.left or 0, settings.top or 0, settings.width, settings.height), screens, known)
     # Below what works well a small screen is still better filled than left.

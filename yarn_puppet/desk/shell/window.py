@@ -316,7 +316,7 @@ class Window(QMainWindow):
         return outcome.verdicts if outcome is not None else ()
 
     def _show_broken(self) -> None:
-        broken = sum(not verdict.kept for each in self.kept.outcomes.values() for verdict in each.verdicts)
+        broken = sum(not verdict.kept for outcome in self.kept.outcomes.values() for verdict in outcome.verdicts)
         self.header.pages["Takes"].show_badge(str(broken) if broken else "")
         self.trace.update()
 

@@ -83,11 +83,11 @@ def measures(presses: tuple[Response, ...], slid: Sliding, steps: tuple[Steps, .
 ]:
     """What a run comes to in numbers."""
     lines = []
-    for each in presses:
-        parts = [f"{each.state} in {_ticks(each.to_state)}"]
-        parts += [f"hits in {_ticks(each.to_hit)}"] if each.to_hit is not None else []
-        parts += [f"moves again in {_ticks(each.to_moving)}"] if each.to_moving is not None else []
-        lines.append(Finding(f"{each.action} at {each.pressed}", ", ".join(parts), each.pressed, False))
+    for press in presses:
+        parts = [f"{press.state} in {_ticks(press.to_state)}"]
+        parts += [f"hits in {_ticks(press.to_hit)}"] if press.to_hit is not None else []
+        parts += [f"moves again in {_ticks(press.to_moving)}"] if press.to_moving is not None else []
+        lines.append(Finding(f"{press.action} at {press.pressed}", ", ".join(parts), press.pressed, False))
     by_state: dict[str, list[Slide]] = {}
     for slide in slid.slides:
         by_state.setdefault(slide.state, []).append(slide)
@@ -127,7 +127,7 @@ class FindingsView(DrawnView):
         """Show other findings; `empty` is said where there are none."""
         if (lines, empty) != (self.lines, self.empty):
             self.lines, self.empty = lines, empty
-            self.setAccessibleDescription(". ".join(f"{each.strong} {each.rest}" for each in lines) or empty)
+            self.setAccessibleDescription(". ".join(f"{line.strong} {line.rest}" for line in lines) or empty)
             self._fit()
 
     def _fit(self) -> None:
@@ -140,12 +140,12 @@ class FindingsView(DrawnView):
     def _places(self) -> list[QRectF]:
         """Where each line is: strips over the whole width, then the others in columns where all of them fit."""
         places, y = [], 0.0
-        plain = [each for each in self.lines if not each.strip]
+        plain = [line for line in self.lines if not line.strip]
         wide = max((theme.text_width(f"{each.strong}   {each.rest}", theme.font(12.5)) for each in plain), default=0.0)
         columns = 2 if wide < self.width() / 2 - 24 else 1
         column = 0
-        for each in self.lines:
-            if each.strip:
+        for line in self.lines:
+            if line.strip:
                 places.append(QRectF(LEFT, y, self.width() - LEFT - 6, STRIP_LINE))
                 y += STRIP_LINE
                 continue

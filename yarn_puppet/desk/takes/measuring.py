@@ -44,15 +44,15 @@ class Measuring(QObject):
         self._early = self._feet.art.busy
         feet = self._feet.of(self.player.recording.setup.puppet)
         names = {state.id: state.name for state in self.player.recording.setup.puppet.states}
-        actions = {each.id: each.name for each in self.player.recording.setup.puppet.actions}
+        actions = {action.id: action.name for action in self.player.recording.setup.puppet.actions}
 
         def work(_: int) -> Found:
             records = list(run)
-            presses = tuple([each._replace(action=actions.get(each.action, each.action))
-                             for each in responses(records, first)])
+            presses = tuple([response._replace(action=actions.get(response.action, response.action))
+                             for response in responses(records, first)])
             found = sliding(records, feet, first)
             slid = Sliding(
-                tuple([each._replace(state=names.get(each.state, each.state)) for each in found.slides]),
+                tuple([slide._replace(state=names.get(slide.state, slide.state)) for slide in found.slides]),
                 tuple([(names.get(state, state), ticks) for state, ticks in found.unmeasured]))
             return presses, slid, steps(records, first)
 

@@ -180,7 +180,7 @@ class TakesPage(QWidget):
             self.findings_title.show_parts([
                 Word("What", strong=True),
                 Token(self.desk.since, theme.INK, name="since", field=choice_field(
-                    self.desk.since, [(each, each) for each in get_args(Since)],
+                    self.desk.since, [(arg, arg) for arg in get_args(Since)],
                     self.desk.compare_with)),  # type: ignore[arg-type]
                 Word("changed", strong=True), Word(self.kept.edit_name if edit else ""),
             ])

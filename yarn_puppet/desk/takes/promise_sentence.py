@@ -73,7 +73,7 @@ class _Sentence(NamedTuple):
             self.promise.times, lambda times: self.put(times=round(times)), 0, 1_000_000, 1))
 
     def target(self) -> Token:
-        dummies = [(each.name, each.name) for each in (self.world.dummies if self.world is not None else ())]
+        dummies = [(dummy.name, dummy.name) for dummy in (self.world.dummies if self.world is not None else ())]
         return Token(self.promise.target or "which?", theme.WELD, name="target", field=choice_field(
             self.promise.target, dummies, lambda name: self.put(target=name), "a dummy of its booth"))
 
@@ -112,8 +112,8 @@ def happening_field(puppet: Puppet, commit: Callable[[Happening], None]) -> Fiel
 def all_happenings(puppet: Puppet) -> list[tuple[str, str, str]]:
     """All that can be so in a tick: kind, id, and what it is called."""
     found = [("state", each.id, each.name) for each in (*puppet.states, *puppet.groups)]
-    found += [("intent", each.id, each.name.replace("_", " ")) for each in puppet.intents]
-    found += [("sense", each.id, each.name.replace("_", " ")) for each in puppet.senses if each.type == "bool"]
+    found += [("intent", intent.id, intent.name.replace("_", " ")) for intent in puppet.intents]
+    found += [("sense", sense.id, sense.name.replace("_", " ")) for sense in puppet.senses if sense.type == "bool"]
     windows = dict.fromkeys(name for clip in puppet.clips for window in clip.windows
                             for name in (window.name, window.kind))
     found += [("window", name, name) for name in windows]
@@ -137,7 +137,7 @@ def value_field(puppet: Puppet, promise: Promise, put: Put) -> Field:
         return choice_field(said(promise.to), [("true", "true"), ("false", "false")],
                             lambda text: put(to=text == "true"))
     if entry is not None and entry.type == "choice":
-        return choice_field(str(promise.to), [(each or "none", each) for each in entry.choices],
+        return choice_field(str(promise.to), [(choice or "none", choice) for choice in entry.choices],
                             lambda text: put(to=text))
     number = promise.to if isinstance(promise.to, int | float) else 0.0
     whole = entry is not None and entry.type == "int"
@@ -147,7 +147,7 @@ def value_field(puppet: Puppet, promise: Promise, put: Put) -> Field:
 def new_promise(kind: PromiseKind, puppet: Puppet, world: World | None) -> Promise:
     """A promise of a kind to begin with, about what the puppet has."""
     states = [Happening("state", each.id) for each in (*puppet.states, *puppet.groups)]
-    intents = [Happening("intent", each.id) for each in puppet.intents if not GESTURES[each.gesture].is_level]
+    intents = [Happening("intent", intent.id) for intent in puppet.intents if not GESTURES[intent.gesture].is_level]
     start = states[0] if states else Happening("window", "hit")
     other = states[1] if len(states) > 1 else start
     traits = PROMISES[kind]

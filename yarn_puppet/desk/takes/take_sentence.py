@@ -13,8 +13,8 @@ from .promise_sentence import new_promise
 def kept_sentence(kept: KeptTakes) -> list[Part]:
     """How many takes, and how their promises stand."""
     takes = kept.takes
-    verdicts = [each for outcome in kept.outcomes.values() for each in outcome.verdicts]
-    broken = sum(not each.kept for each in verdicts)
+    verdicts = [verdict for outcome in kept.outcomes.values() for verdict in outcome.verdicts]
+    broken = sum(not verdict.kept for verdict in verdicts)
     whole = len(verdicts) - broken
     if not takes:
         return [Word("No takes yet", strong=True),

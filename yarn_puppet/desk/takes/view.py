@@ -60,7 +60,7 @@ class TakesView(DrawnView):
         made = []
         for number, name in enumerate(self.rows()):
             outcome = self.kept.outcomes.get(name)
-            broken = sum(not each.kept for each in outcome.verdicts) if outcome else 0
+            broken = sum(not verdict.kept for verdict in outcome.verdicts) if outcome else 0
             said = self.kept.problems.get(name) or (
                 outcome.problem or f"{len(outcome.verdicts) - broken} promises kept, {broken} broken"
                 if outcome else "not run yet")

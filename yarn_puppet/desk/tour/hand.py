@@ -42,8 +42,8 @@ class Hand:
             QApplication.processEvents()
             QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)
         # Art that is on its way would be there for a user.
-        if any(_awaits_art(each) for each in QApplication.topLevelWidgets()):
-            self.until(lambda: not any(_awaits_art(each) for each in QApplication.topLevelWidgets()), "the art")
+        if any(_awaits_art(toplevelwidget) for toplevelwidget in QApplication.topLevelWidgets()):
+            self.until(lambda: not any(_awaits_art(toplevelwidget) for toplevelwidget in QApplication.topLevelWidgets()), "the art")
 
     def until(self, holds: Callable[[], bool], what: str) -> None:
         """Wait for something, from event to event. Raises TimeoutError when it does not come."""
@@ -95,7 +95,7 @@ class Hand:
 
     def popup(self) -> TokenPopup:
         """The editor that is open. Raises LookupError."""
-        found = [each for each in QApplication.topLevelWidgets() if isinstance(each, TokenPopup) and each.isVisible()]
+        found = [toplevelwidget for toplevelwidget in QApplication.topLevelWidgets() if isinstance(toplevelwidget, TokenPopup) and toplevelwidget.isVisible()]
         if not found:
             raise LookupError("no token's editor is open")
         return found[-1]
@@ -120,9 +120,9 @@ class Hand:
         self.wait(30)
         pixmap = window.grab()
         with painting(pixmap) as painter:
-            for each in QApplication.topLevelWidgets():
-                if each.isVisible() and each.windowType() == Qt.WindowType.Popup:
-                    painter.drawPixmap(window.mapFromGlobal(each.mapToGlobal(QPoint(0, 0))), each.grab())
+            for toplevelwidget in QApplication.topLevelWidgets():
+                if toplevelwidget.isVisible() and toplevelwidget.windowType() == Qt.WindowType.Popup:
+                    painter.drawPixmap(window.mapFromGlobal(toplevelwidget.mapToGlobal(QPoint(0, 0))), toplevelwidget.grab())
         return pixmap
 
 

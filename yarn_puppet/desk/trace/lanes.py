@@ -40,18 +40,18 @@ def lanes_of(puppet: Puppet, program: Program) -> tuple[Lane, ...]:
     if any(clip.moments for clip in puppet.clips):
         lanes.append(Lane("moments", "moments", "moments"))
     listened = {intent.action for intent in puppet.intents}
-    lanes += [Lane("steps", f"action:{each.id}", each.name) for each in puppet.actions if each.id in listened]
-    conditions = {id(each.condition): each.condition for each in program.transitions if each.condition is not None}
+    lanes += [Lane("steps", f"action:{action.id}", action.name) for action in puppet.actions if action.id in listened]
+    conditions = {id(transition.condition): transition.condition for transition in program.transitions if transition.condition is not None}
     read = {pair for condition in conditions.values() for term in condition.terms for pair in term.reads}
-    for place, sense in enumerate(puppet.senses):
-        if ("sense", place) in read:
+    for index, sense in enumerate(puppet.senses):
+        if ("sense", index) in read:
             kind = KIND_OF.get(sense.type, "curve")
             lanes.append(Lane(kind, f"sense:{sense.id}", sense.name.replace("_", " "), sense.low, sense.high))
-    for place, memo in enumerate(puppet.memos):
-        if ("memo", place) in read:
+    for index, memo in enumerate(puppet.memos):
+        if ("memo", index) in read:
             lanes.append(Lane(KIND_OF.get(memo.type, "curve"), f"memo:{memo.id}", memo.name.replace("_", " "), 0, 8))
     lanes += [Lane("steps", f"threshold:{each.id}", each.name.replace("_", " "))
-              for place, each in enumerate(puppet.thresholds) if ("threshold", place) in read]
+              for index, each in enumerate(puppet.thresholds) if ("threshold", index) in read]
     return tuple(lanes)
 
 

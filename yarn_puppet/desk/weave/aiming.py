@@ -32,7 +32,7 @@ class Aiming(WeaveGround):
 
     def grown(self, transition: str) -> Thread | None:
         """The thread of a transition, where it is on show."""
-        return next((each for each in self.threads() if each.transition == transition), None)
+        return next((thread for thread in self.threads() if thread.transition == transition), None)
 
     def _thread_at(self, x: float, y: float) -> Thread | None:
         near = [(distance_to(thread, x, y), thread) for thread in self.threads()]

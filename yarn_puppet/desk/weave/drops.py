@@ -77,7 +77,7 @@ class ClipDrops:
         if not puppet.groups:
             return "Ground"
         layer = self.view.showing.layer
-        if any(each.layer == layer for each in puppet.groups):
+        if any(group.layer == layer for group in puppet.groups):
             return "Band"
         return next((each.name.capitalize() for each in puppet.layers if each.id == layer), "Band")
 

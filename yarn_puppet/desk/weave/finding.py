@@ -26,10 +26,10 @@ def found(puppet: Puppet) -> list[Found]:
         for id, name in clips.items() if id in playing and name != names.get(playing[id])
     ]
     terms = Terms(puppet)
-    for each in puppet.transitions:
-        words = terms.words(each.when)
-        if each.leave.kind == "in a window":
-            words += f" + {each.leave.window} window"
-        ends = f"{names.get(each.source, each.source)} → {names.get(each.target, each.target)}"
-        entries.append(("transition", each.id, f"{ends}: {words}", "transition"))
+    for transition in puppet.transitions:
+        words = terms.words(transition.when)
+        if transition.leave.kind == "in a window":
+            words += f" + {transition.leave.window} window"
+        ends = f"{names.get(transition.source, transition.source)} → {names.get(transition.target, transition.target)}"
+        entries.append(("transition", transition.id, f"{ends}: {words}", "transition"))
     return entries

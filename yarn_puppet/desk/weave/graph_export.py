@@ -77,8 +77,8 @@ class GraphExport:
             top += HEADING
             self._draw_layer(painter, layout, top)
             top += layout.height + LINE
-            for place, (words, waits) in enumerate(legend):
-                column, row = divmod(place, -(-len(legend) // COLUMNS))
+            for index, (words, waits) in enumerate(legend):
+                column, row = divmod(index, -(-len(legend) // COLUMNS))
                 x, y = EDGE + column * (WIDTH - 2 * EDGE) / COLUMNS, top + (row + 1) * LINE
                 # At fixed places: who looks at the picture may not have our typeface.
                 theme.draw_text(painter, x, y, words, theme.font(13, strong=True), width=WAITS - 10)

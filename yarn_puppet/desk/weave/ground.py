@@ -100,8 +100,8 @@ class WeaveGround(DrawnView):
         puppet = self.document.puppet
         key = (_Same(puppet.states), _Same(puppet.groups))
         if self._ordered is None or self._ordered[0] != key:
-            order = (tuple([(each.id, each.layer, each.group, each.place) for each in puppet.states]),
-                     tuple([(each.id, each.layer, each.group) for each in puppet.groups]))
+            order = (tuple([(state.id, state.layer, state.group, state.place) for state in puppet.states]),
+                     tuple([(group.id, group.layer, group.group) for group in puppet.groups]))
             same = self._ordered is not None and self._ordered[1].it == order
             self._ordered = (key, self._ordered[1] if same and self._ordered else _Same(order))
         return self._ordered[1]

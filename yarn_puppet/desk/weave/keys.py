@@ -23,7 +23,7 @@ class WeaveKeys:
 
         self.lines = (
             KeyLine(tuple(ARROWS), "to the nearest card that way", lambda key: self.step(*ARROWS[key], also=False)),
-            KeyLine(tuple(f"Shift+{each}" for each in ARROWS), "select it too",
+            KeyLine(tuple(f"Shift+{arrow}" for arrow in ARROWS), "select it too",
                     lambda key: self.step(*ARROWS[key.rpartition("+")[2]], also=True)),
             KeyLine(("O", "Shift+O"), "along the ways out, or back",
                     lambda key: self.along_tails(1 if key == "O" else -1)),

@@ -41,7 +41,7 @@ class Showing(QObject):
     def layer(self) -> str:
         """The layer on show: the one chosen, or the lowest."""
         layers = self.document.puppet.layers
-        known = any(each.id == self._layer for each in layers)
+        known = any(layer.id == self._layer for layer in layers)
         return self._layer if known or not layers else layers[0].id
 
     def show_layer(self, layer: str) -> None:
@@ -95,11 +95,11 @@ class Index:
 
     def __init__(self, puppet: Puppet) -> None:
         self.puppet = puppet
-        self.states = {each.id: each for each in puppet.states}
-        self.groups = {each.id: each for each in puppet.groups}
-        self.clips = {each.id: each for each in puppet.clips}
-        self.spreads = {each.id: each for each in puppet.spreads}
-        self.transitions = {each.id: each for each in puppet.transitions}
+        self.states = {state.id: state for state in puppet.states}
+        self.groups = {group.id: group for group in puppet.groups}
+        self.clips = {clip.id: clip for clip in puppet.clips}
+        self.spreads = {spread.id: spread for spread in puppet.spreads}
+        self.transitions = {transition.id: transition for transition in puppet.transitions}
 
     def outermost(self, node: str) -> str | None:
         """The band that a state or group is in, or None."""
@@ -117,5 +117,5 @@ class Index:
         if found is None:
             return []
         spread = self.spreads.get(found.spread or "")
-        ids = [each.clip for each in spread.clips] if spread else [found.clip or ""]
+        ids = [clip.clip for clip in spread.clips] if spread else [found.clip or ""]
         return [id for id in ids if id in self.clips]

@@ -41,10 +41,10 @@ class LayerPill(QAbstractButton):
     def now(self) -> tuple[str, float]:
         """The name of its active state, and its weight."""
         record = self.player.shown
-        for each in record.report.layers if record else ():
-            if each.layer == self.layer.id:
-                state = self.showing.document.puppet.state(each.state)
-                return state.name if state else each.state, each.weight
+        for layer in record.report.layers if record else ():
+            if layer.layer == self.layer.id:
+                state = self.showing.document.puppet.state(layer.state)
+                return state.name if state else layer.state, layer.weight
         return "—", 0.0
 
     @property
@@ -145,7 +145,7 @@ class WeaveStrip(QWidget):
             for pill in self.layers:
                 pill.hide()
                 pill.deleteLater()
-            self.layers = [LayerPill(each, self.showing, self.player, self) for each in layers]
+            self.layers = [LayerPill(layer, self.showing, self.player, self) for layer in layers]
             for pill in self.layers:
                 pill.setSizePolicy(QSizePolicy.Policy.Maximum, QSizePolicy.Policy.Fixed)
                 pill.clicked.connect(lambda _=False, id=pill.layer.id: self.layer_chosen.emit(id))

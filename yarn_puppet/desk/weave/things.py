@@ -32,7 +32,7 @@ def things_of(view: WeaveGround) -> Iterator[Thing]:
         yield Thing(f"state {state.name}", f"{group}{plays}, {len(ways)} ways out{now}", QRectF(*card.box),
                     view.document.selection == ("state", state.id),
                     lambda id=state.id: view.document.select("state", id))
-        yield from (_thread(view, layout, each, names) for each in ways)
+        yield from (_thread(view, layout, way, names) for way in ways)
 
 
 def _band(view: WeaveGround, layout: Layout, band: Band, names: dict[str, str]) -> Iterator[Thing]:

@@ -208,14 +208,14 @@ class ClashDialog(QDialog):
         sentence = self.sentences[clash.key] = Sentence()
         grid.addWidget(sentence, 0, 0, 1, 3)
         heads = ("", "ours", "theirs")
-        fields = [tuple(each) for each in clash.fields[:MOST_FIELDS]]
+        fields = [tuple(field) for field in clash.fields[:MOST_FIELDS]]
         for line, row in enumerate([heads, *fields], 1):
-            for place, text in enumerate(row):
+            for index, text in enumerate(row):
                 label = QLabel(text)
                 label.setTextFormat(Qt.TextFormat.PlainText)
                 label.setWordWrap(True)
                 label.setFont(theme.font(12.5, strong=line == 1))
-                grid.addWidget(label, line, place)
+                grid.addWidget(label, line, index)
         if len(clash.fields) > MOST_FIELDS:
             grid.addWidget(QLabel(f"and {len(clash.fields) - MOST_FIELDS} more fields"), len(fields) + 2, 0, 1, 3)
         return panel

@@ -29,10 +29,10 @@ class KeyLine(NamedTuple):
 
 def said(keys: Sequence[str]) -> tuple[str, ...]:
     """Names of keys as they are shown: what several are held with stands once."""
-    held = {each.rpartition("+")[0] for each in keys}
+    held = {key.rpartition("+")[0] for key in keys}
     if len(keys) > 2 and len(held) == 1 and (with_it := held.pop()):
-        return (f"{with_it} and", *said([each.rpartition("+")[2] for each in keys]))
-    return tuple("+".join(SIGNS.get(part, part) for part in _parts(each)) for each in keys)
+        return (f"{with_it} and", *said([key.rpartition("+")[2] for key in keys]))
+    return tuple("+".join(SIGNS.get(part, part) for part in _parts(key)) for key in keys)
 
 
 def _parts(name: str) -> list[str]:

@@ -18,7 +18,7 @@ ARROWS = {"Left": "←", "Right": "→", "Up": "↑", "Down": "↓"}
 
 def key_name(key: int) -> str:
     """A Qt key as an action's key."""
-    known = MODIFIERS.get(Qt.Key(key)) if key in {each.value for each in MODIFIERS} else None
+    known = MODIFIERS.get(Qt.Key(key)) if key in {modifier.value for modifier in MODIFIERS} else None
     return f"key:{known or QKeySequence(key).toString(QKeySequence.SequenceFormat.PortableText)}"
 
 

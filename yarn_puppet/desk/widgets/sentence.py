@@ -202,8 +202,8 @@ class Sentence(QWidget):
         if not self._parts or [_kept(each) for each in self._parts] != [_kept(each) for each in parts]:
             self._make(parts)
             return
-        for place, (before, part) in enumerate(zip(self._parts, parts, strict=True)):
-            label = self._flow.itemAt(place).widget()
+        for index, (before, part) in enumerate(zip(self._parts, parts, strict=True)):
+            label = self._flow.itemAt(index).widget()
             if isinstance(label, QLabel) and before.text != part.text:
                 label.setText(part.text)
                 self._flow.invalidate()
@@ -211,7 +211,7 @@ class Sentence(QWidget):
         self._renew(parts)
 
     def _make(self, parts: Sequence[Part]) -> None:
-        focused = next((each.objectName() for each in self.tokens() if each.hasFocus()), None)
+        focused = next((token.objectName() for token in self.tokens() if token.hasFocus()), None)
         while (item := self._flow.takeAt(0)) is not None:
             widget = item.widget()
             widget.hide()
@@ -257,15 +257,15 @@ class Sentence(QWidget):
 
     def show_now(self) -> None:
         """Show which terms hold now."""
-        for each in self.tokens():
-            each.show_now()
+        for token in self.tokens():
+            token.show_now()
 
     def token(self, name: str) -> TokenButton:
         """The token of this name or text. Raises KeyError."""
-        for each in self.tokens():
-            if each.objectName() == name:
-                return each
-        raise KeyError(f"{name} is not among {[each.objectName() for each in self.tokens()]}")
+        for token in self.tokens():
+            if token.objectName() == name:
+                return token
+        raise KeyError(f"{name} is not among {[token.objectName() for token in self.tokens()]}")
 
     def _word(self, word: Word) -> QLabel:
         color = word.color if word.color is not None else theme.INK if word.strong else theme.QUIET

@@ -18,8 +18,8 @@ from .names import change, name_token
 def axis_sentence(document: Document, axis: Axis, capture: Callable[[], None]) -> list[Part]:
     """Every part a field; `capture` asks for a stick by having it moved."""
     puppet = document.puppet
-    names = {each.id: each.name for each in puppet.actions}
-    options = [*((each.name, each.id) for each in puppet.actions), ("no action", "")]
+    names = {action.id: action.name for action in puppet.actions}
+    options = [*((action.name, action.id) for action in puppet.actions), ("no action", "")]
 
     def put(name: str, /, **values: object) -> None:
         change(document, name, "axes", axis.id, **values)

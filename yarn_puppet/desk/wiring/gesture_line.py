@@ -71,7 +71,7 @@ class GestureLine(DrawnView):
         if measures == "time between":
             return [(each.after / rate, each.after / rate <= threshold) for each in found if each.after is not None]
         if measures == "time apart" and intent.others:
-            others = [each.began for each in presses(self.player.records, self.player.tick, intent.others[0])]
+            others = [press.began for press in presses(self.player.records, self.player.tick, intent.others[0])]
             apart = [min(abs(each.began - other) for other in others) / rate for each in found if others]
             return [(each, each <= threshold) for each in apart]
         right = {"length under": lt, "length from": ge}.get(measures)

@@ -50,8 +50,8 @@ def intent_sentence(document: Document, intent: Intent) -> list[Part]:
 
 def _actions(document: Document, puppet: Puppet, intent: Intent) -> list[Part]:
     """Its actions, in order; its own comes last."""
-    names = {each.id: each.name for each in puppet.actions}
-    options = [(each.name, each.id) for each in puppet.actions]
+    names = {action.id: action.name for action in puppet.actions}
+    options = [(action.name, action.id) for action in puppet.actions]
 
     def put(name: str, /, **values: object) -> None:
         change(document, name, "intents", intent.id, **values)

@@ -303,7 +303,7 @@ class WiringPage(QWidget):
         self._add("add axis", edits.axis_added(self.document.puppet, name))
 
     def _add_threshold(self, source: str) -> None:
-        high = next((each.high for each in self.document.puppet.senses if each.id == source), 2.0)
+        high = next((sense.high for sense in self.document.puppet.senses if sense.id == source), 2.0)
         self._add("add threshold", edits.threshold_added(self.document.puppet, source, high / 2, high / 2 * 0.8))
 
     def paintEvent(self, event: object) -> None:

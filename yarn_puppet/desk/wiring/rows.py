@@ -79,15 +79,15 @@ class RowColumn(QWidget):
     def show_rows(self, rows: Sequence[RowContent | Space]) -> None:
         """Show these rows, and no others."""
         before, self._shown = self._shown, {}
-        for each in rows:
-            found = before.get(each.name)
+        for row in rows:
+            found = before.get(row.name)
             if found is None:
                 continue
-            if not isinstance(each, RowContent):
-                self._shown[each.name] = found
-            elif found.made_for == each.made_for and found.sentence:
-                found.sentence.show_parts(each.parts)
-                self._shown[each.name] = found
+            if not isinstance(row, RowContent):
+                self._shown[row.name] = found
+            elif found.made_for == row.made_for and found.sentence:
+                found.sentence.show_parts(row.parts)
+                self._shown[row.name] = found
         stay = {id(each.widget) for each in self._shown.values()}
         self._rows, self._next = rows, 0
         self._make(AT_ONCE)
@@ -117,8 +117,8 @@ class RowColumn(QWidget):
                 self._shown[row.name] = (
                     _made(row) if isinstance(row, RowContent) else _Shown((), row.make(), None, None))
         order: list[QWidget | int] = [
-            self._shown[each.name].widget if each.name else each.pixels for place, each in enumerate(self._rows)
-            if place < self._next or each.name in self._shown]
+            self._shown[each.name].widget if each.name else each.pixels for index, each in enumerate(self._rows)
+            if index < self._next or each.name in self._shown]
         if order != self._order:
             self._put_in(order)
         if self._next < len(self._rows):
@@ -130,7 +130,7 @@ class RowColumn(QWidget):
         return row.name in self._shown or (isinstance(row, Space) and row.make is None)
 
     def _put_in(self, order: list[QWidget | int]) -> None:
-        same = next((place for place, (old, new) in enumerate(zip(self._order, order, strict=False)) if old != new),
+        same = next((index for index, (old, new) in enumerate(zip(self._order, order, strict=False)) if old != new),
                     min(len(self._order), len(order)))
         while self._layout.count() > same:
             self._layout.takeAt(self._layout.count() - 1)

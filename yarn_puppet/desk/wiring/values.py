@@ -13,7 +13,7 @@ from ..widgets import theme
 from ..widgets.parts import Field, Part, Token, Word, choice_field, number_field
 from .names import change, name_token
 
-OWN = frozenset(each.id for each in BOOTH_SENSES)
+OWN = frozenset(sense.id for sense in BOOTH_SENSES)
 """The senses that every booth reports."""
 
 
@@ -59,7 +59,7 @@ def _start_field(entry: Sense | Memo, put) -> Field:  # type: ignore[no-untyped-
     if entry.type == "bool":
         return choice_field(_said(entry), [("false", "false"), ("true", "true")], lambda text: put(text == "true"))
     if entry.type == "choice":
-        return choice_field(str(entry.start), [(each, each) for each in entry.choices], put)
+        return choice_field(str(entry.start), [(choice, choice) for choice in entry.choices], put)
     whole = entry.type == "int"
     start = float(entry.start) if isinstance(entry.start, int | float) else 0.0
     return number_field(start, lambda value: put(int(value) if whole else value), -1e6, 1e6, 1)
@@ -95,8 +95,8 @@ def memo_sentence(document: Document, memo: Memo) -> list[Part]:
 def threshold_sentence(document: Document, threshold: Threshold) -> list[Part]:
     """A threshold: on from one value, off past another."""
     puppet = document.puppet
-    numbers = [(each.name, each.id) for each in puppet.senses if each.type in ("int", "float")]
-    numbers += [(each.name, each.id) for each in puppet.memos if each.type in ("int", "float")]
+    numbers = [(sense.name, sense.id) for sense in puppet.senses if sense.type in ("int", "float")]
+    numbers += [(memo.name, memo.id) for memo in puppet.memos if memo.type in ("int", "float")]
     source = next((name for name, id in numbers if id == threshold.source), threshold.source)
     up = threshold.on >= threshold.off
 
@@ -121,5 +121,5 @@ def _type(document: Document, field: str, entry: Sense | Memo) -> Token:
     if entry.choices:
         words["choice"] = "choice"
     return Token(words.get(entry.type, entry.type), theme.INDIGO, name="type", field=choice_field(
-        entry.type, [(label, each) for each in get_args(ValueType) if (label := words.get(each))],
+        entry.type, [(label, arg) for arg in get_args(ValueType) if (label := words.get(arg))],
         lambda type: change(document, "change type", field, entry.id, type=type)))

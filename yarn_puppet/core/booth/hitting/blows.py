@@ -49,7 +49,7 @@ def blows(
         # It comes from where the dummy stands.
         side = 1 if body.x >= world.dummies[index].x + before.moved else -1
         faces = -1 if report.facing.endswith("left") else 1
-        guards = any(each.window.kind == "guard" for each in report.windows)
+        guards = any(window.window.kind == "guard" for window in report.windows)
         how = "safe" if report.safe else "guarded" if guards and faces == -side else "hurt"
         found += [Blow(index, damage, side * push, hit_stop, how) for damage, push, hit_stop in struck]
     return tuple(found), dummies
@@ -76,8 +76,8 @@ def _struck(
     clock, long = state.clock - 1, len(tracks[index])
     met = still_met(state.met, played, clock, long)
     new = [
-        each for each in strikes(puppet, dummy, played, clock, state.shoved, long)
-        if each.key not in met and any(area.meets(box) for box in boxes for area in each.areas)
+        strike for strike in strikes(puppet, dummy, played, clock, state.shoved, long)
+        if strike.key not in met and any(area.meets(box) for box in boxes for area in strike.areas)
     ]
     if met is not state.met or new:
         state = state._replace(met=met.union([each.key for each in new]) or NOTHING_MET)

@@ -59,7 +59,7 @@ def defence(played: ReplayedTick | None, side: int) -> str:
         return "hurt"
     if played.report.safe:
         return "safe"
-    guards = any(each.window.kind == "guard" for each in played.report.windows)
+    guards = any(window.window.kind == "guard" for window in played.report.windows)
     return "guarded" if guards and played.side == -side else "hurt"
 
 

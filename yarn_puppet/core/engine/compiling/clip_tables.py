@@ -39,8 +39,8 @@ def compile_clip(
     moments: list[tuple[int, int, ProgramMoment]] = []
     windows: list[ProgramWindow] = []
     timed = [
-        (place, moment, min(round(moment.at * rate), length), number)
-        for place, (moment, number) in enumerate(zip(clip.moments, _numbers(clip.moments), strict=True))
+        (index, moment, min(round(moment.at * rate), length), number)
+        for index, (moment, number) in enumerate(zip(clip.moments, _numbers(clip.moments), strict=True))
     ]
     for part in parts if timed else ():
         for place, moment, at, number in timed:
@@ -77,7 +77,7 @@ def _moment(moment: Moment, at: int, number: int, deeds: tuple[ProgramDeed, ...]
     return ProgramMoment(
         moment.id, at, moment.kind, moment.name, moment.anchor, moment.follow, moment.mirrors, moment.file,
         moment.strength, moment.seconds, moment.speed, moment.angle,
-        tuple((each.name, each.value) for each in moment.arguments), moment.only_on_hit, number, deeds,
+        tuple((argument.name, argument.value) for argument in moment.arguments), moment.only_on_hit, number, deeds,
         moment.clip, moment.round, moment.under,
     )
 

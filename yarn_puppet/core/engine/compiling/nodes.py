@@ -19,11 +19,11 @@ class Nodes:
     """
 
     def __init__(self, puppet: Puppet) -> None:
-        self.layer_places = {layer.id: place for place, layer in enumerate(puppet.layers)}
+        self.layer_places = {layer.id: index for index, layer in enumerate(puppet.layers)}
         self.groups = puppet.groups
         self.states = puppet.states
-        self.refs = {group.id: ~place for place, group in enumerate(puppet.groups)}
-        self.refs |= {state.id: place for place, state in enumerate(puppet.states)}
+        self.refs = {group.id: ~index for index, group in enumerate(puppet.groups)}
+        self.refs |= {state.id: index for index, state in enumerate(puppet.states)}
         self.names = {group.id: group.name for group in puppet.groups}
         self.names |= {state.id: state.name for state in puppet.states}
         self.group_layers = [self.layer_places.get(group.layer, -1) for group in puppet.groups]
@@ -33,7 +33,7 @@ class Nodes:
         ]
         self.around_group = [self._around(place) for place in range(len(puppet.groups))]
         whole = {
-            place: (place, *around) for place, around in enumerate(self.around_group)
+            index: (index, *around) for index, around in enumerate(self.around_group)
         }
         whole[-1] = ()
         self.around_state = [
@@ -42,12 +42,12 @@ class Nodes:
         ]
         self.first_inside = [NOWHERE] * len(puppet.groups)
         self.first_of_layer = [NOWHERE] * len(puppet.layers)
-        for place, (layer, around) in enumerate(zip(self.state_layers, self.around_state, strict=True)):
+        for index, (layer, around) in enumerate(zip(self.state_layers, self.around_state, strict=True)):
             if layer >= 0 and self.first_of_layer[layer] == NOWHERE:
-                self.first_of_layer[layer] = place
+                self.first_of_layer[layer] = index
             for group in around if layer >= 0 else ():
                 if self.first_inside[group] == NOWHERE:
-                    self.first_inside[group] = place
+                    self.first_inside[group] = index
 
     def moved_since(self, before: Nodes) -> frozenset[str]:
         """The ids of nodes that have other surroundings than before, are new, or are gone."""
@@ -62,8 +62,8 @@ class Nodes:
         ids = [group.id for group in self.groups]
         around = [tuple([ids[place] for place in places]) for places in self.around_group]
         found = {
-            group.id: (group.layer, around[place], self.first_inside[place] != NOWHERE)
-            for place, group in enumerate(self.groups)
+            group.id: (group.layer, around[index], self.first_inside[index] != NOWHERE)
+            for index, group in enumerate(self.groups)
         }
         whole = {(place, *self.around_group[place]): (ids[place], *around[place]) for place in range(len(ids))}
         whole[()] = ()

@@ -83,11 +83,11 @@ class _Compiler:
             ("threshold", puppet.thresholds),
         )
         for kind, entries in wiring:
-            self.places |= {(kind, each.id): place for place, each in enumerate(entries)}
+            self.places |= {(kind, each.id): index for index, each in enumerate(entries)}
         if kept is not None and kept.puppet.clips is puppet.clips:
             self.windows = kept.windows
         else:
-            self.windows = frozenset((*WINDOW_WORDS, *[each.name for clip in puppet.clips for each in clip.windows]))
+            self.windows = frozenset((*WINDOW_WORDS, *[window.name for clip in puppet.clips for window in clip.windows]))
         self.moved: frozenset[str] = frozenset()
         changed: frozenset[QueryKey] = frozenset()
         if kept is not None:
@@ -204,21 +204,21 @@ class _Compiler:
     def groups(self, exits: dict[int, Exits]) -> tuple[tuple[ProgramGroup, ...], tuple[int, ...]]:
         made: list[ProgramGroup] = []
         remembering: list[int] = []
-        for place, group in enumerate(self.puppet.groups):
+        for index, group in enumerate(self.puppet.groups):
             start = self.nodes.refs.get(group.start, NOWHERE) if group.start is not None else NOWHERE
             trouble = self.nodes.start_trouble(
-                group.start, start != NOWHERE and place in self.nodes.around(start)
+                group.start, start != NOWHERE and index in self.nodes.around(start)
             )
             if trouble is not None:
                 self.problem("group", group.id, trouble, "choose a start inside the group")
             memory = -1
             if group.remembers:
                 memory = len(remembering)
-                remembering.append(place)
+                remembering.append(index)
             made.append(ProgramGroup(
-                group.id, group.name, self.nodes.group_layers[place], self.nodes.around_group[place],
-                self.brought.rules(group.rules, ("group", group.id)), self.nodes.start_of(place), memory,
-                frozenset(group.deaf_to), exits.get(~place, NO_EXITS),
+                group.id, group.name, self.nodes.group_layers[index], self.nodes.around_group[index],
+                self.brought.rules(group.rules, ("group", group.id)), self.nodes.start_of(index), memory,
+                frozenset(group.deaf_to), exits.get(~index, NO_EXITS),
             ))
         return tuple(made), tuple(remembering)
 

@@ -35,7 +35,7 @@ class RulesAndDeeds:
         self.conditions = conditions
         self.places = places
         self.anchors = {anchor.id for anchor in puppet.anchors}
-        self.layers = {layer.id: place for place, layer in enumerate(puppet.layers)}
+        self.layers = {layer.id: index for index, layer in enumerate(puppet.layers)}
         self.problems: list[Problem] = []
 
     def rules(self, rules: tuple[Rule, ...], where: Where) -> tuple[ProgramRule, ...]:

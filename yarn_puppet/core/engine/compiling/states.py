@@ -38,10 +38,10 @@ class States:
         self.problems: list[Problem] = []
         self.made: list[ProgramState] = []
         self.kept: KeptStates = {}
-        for place, state in enumerate(puppet.states):
+        for index, state in enumerate(puppet.states):
             key = (
-                nodes.state_layers[place], nodes.around_state[place], clips.get(state.clip) if state.clip else None,
-                exits.get(place, NO_EXITS),
+                nodes.state_layers[index], nodes.around_state[index], clips.get(state.clip) if state.clip else None,
+                exits.get(index, NO_EXITS),
             )
             plain = not (state.on_enter or state.on_leave or state.spread or state.speed_map)
             old = known.get(id(state))
@@ -99,12 +99,12 @@ class States:
                 return (), (), 0.0
             along.append(tree)
         placed = []
-        for each in spread.clips:
-            if each.clip not in self.clips or len(each.place) != len(along):
-                self._problem(state.id, f"its spread places {each.clip}, which cannot be played there",
+        for clip in spread.clips:
+            if clip.clip not in self.clips or len(clip.place) != len(along):
+                self._problem(state.id, f"its spread places {clip.clip}, which cannot be played there",
                               "take it out of the spread")
             else:
-                placed.append(ProgramPlaced(self.clips[each.clip], each.place))
+                placed.append(ProgramPlaced(self.clips[clip.clip], clip.place))
         return tuple(placed), tuple(along), spread.hold
 
     def _speed(self, state: State) -> ProgramSpeed:

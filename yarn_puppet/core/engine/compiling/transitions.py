@@ -166,12 +166,12 @@ def _grouped(transitions: list[ProgramTransition]) -> dict[int, Exits]:
     """The exits of each node that owns one."""
     overriding: dict[int, list[ProgramTransition]] = {}
     plain: dict[int, list[ProgramTransition]] = {}
-    for each in transitions:
-        owned = overriding if each.overrides else plain
-        if each.source in owned:
-            owned[each.source].append(each)
+    for transition in transitions:
+        owned = overriding if transition.overrides else plain
+        if transition.source in owned:
+            owned[transition.source].append(transition)
         else:
-            owned[each.source] = [each]
+            owned[transition.source] = [transition]
     nothing: list[ProgramTransition] = []
     return {
         node: Exits(tuple(overriding.get(node, nothing)), tuple(plain.get(node, nothing)))

@@ -26,7 +26,7 @@ class Wiring:
         self.problems: list[Problem] = []
         self.intents = tuple(self._intents())
         self.senses, self.memos = self._values("sense", puppet.senses), self._values("memo", puppet.memos)
-        self.thresholds = tuple(self._threshold(each) for each in puppet.thresholds)
+        self.thresholds = tuple(self._threshold(threshold) for threshold in puppet.thresholds)
         self.facing_sense = self._facing_sense(puppet.facing.follows)
         self.facing_up = self._facing_sense(puppet.facing.follows_up) if puppet.facing.kind != "mirror" else -1
 
@@ -42,16 +42,16 @@ class Wiring:
 
     def _values(self, kind: str, entries: tuple[Any, ...]) -> tuple[ProgramValue, ...]:
         made = []
-        for each in entries:
-            if not is_fit(each.start, each.type, each.choices):
-                self._problem(kind, each.id, f"it starts as {each.start!r}; expected {WORDING[each.type]}")
-            event = kind == "sense" and each.event and each.type == "bool"
-            start = fitted_start(each.start, each.type, each.choices)
+        for entry in entries:
+            if not is_fit(entry.start, entry.type, entry.choices):
+                self._problem(kind, entry.id, f"it starts as {entry.start!r}; expected {WORDING[entry.type]}")
+            event = kind == "sense" and entry.event and entry.type == "bool"
+            start = fitted_start(entry.start, entry.type, entry.choices)
             wraps, life = 0, 0
             if kind == "memo":
-                wraps = each.wraps if each.type == "int" else 0
-                life = max(1, round(each.returns * self.puppet.rate * TICK) // TICK) if each.returns > 0 else 0
-            made.append(ProgramValue(each.id, each.name, each.type, start, each.choices, event, wraps, life))
+                wraps = entry.wraps if entry.type == "int" else 0
+                life = max(1, round(entry.returns * self.puppet.rate * TICK) // TICK) if entry.returns > 0 else 0
+            made.append(ProgramValue(entry.id, entry.name, entry.type, start, entry.choices, event, wraps, life))
         return tuple(made)
 
     def _threshold(self, each: Threshold) -> ProgramThreshold:
@@ -67,26 +67,26 @@ class Wiring:
         sequences = 0
         units = self.puppet.rate
         shortest: dict[str, float] = {}
-        for each in self.puppet.intents:
-            if each.gesture == "hold" and each.seconds > 0:
+        for intent in self.puppet.intents:
+            if intent.gesture == "hold" and intent.seconds > 0:
                 # One press is a tap or a hold, never both: the shortest hold ends what counts as a tap.
-                shortest[each.action] = min(shortest.get(each.action, each.seconds), each.seconds)
-        for each in self.puppet.intents:
-            action = self.places.get(("action", each.action), -1)
+                shortest[intent.action] = min(shortest.get(intent.action, intent.seconds), intent.seconds)
+        for intent in self.puppet.intents:
+            action = self.places.get(("action", intent.action), -1)
             if action < 0:
-                self._problem("intent", each.id, f"its action {each.action} does not exist")
-            seconds = each.seconds
-            if each.gesture == "tap":
-                seconds = min(seconds, shortest.get(each.action, seconds))
-            touches = self._touched(each, action)
+                self._problem("intent", intent.id, f"its action {intent.action} does not exist")
+            seconds = intent.seconds
+            if intent.gesture == "tap":
+                seconds = min(seconds, shortest.get(intent.action, seconds))
+            touches = self._touched(intent, action)
             steps: tuple[int, ...] = ()
-            if GESTURES[each.gesture].others == "some" and touches:
-                steps = (*[self.places["action", other] for other in each.others], action)
+            if GESTURES[intent.gesture].others == "some" and touches:
+                steps = (*[self.places["action", other] for other in intent.others], action)
                 sequences += 1
             compiled.append(ProgramIntent(
-                each.id, each.name, action, each.gesture, round(seconds * units * TICK),
-                round(each.buffer * units * TICK) // TICK,
-                GESTURES[each.gesture].of_the_press, each.even_if_used, touches,
+                intent.id, intent.name, action, intent.gesture, round(seconds * units * TICK),
+                round(intent.buffer * units * TICK) // TICK,
+                GESTURES[intent.gesture].of_the_press, intent.even_if_used, touches,
                 steps,
                 sequences - 1 if steps else -1,
             ))
@@ -116,7 +116,7 @@ class Wiring:
 def by_action(intents: tuple[ProgramIntent, ...], actions: int) -> tuple[tuple[int, ...], ...]:
     """The places of the intents that touch each action."""
     found: list[list[int]] = [[] for _ in range(actions)]
-    for place, intent in enumerate(intents):
+    for index, intent in enumerate(intents):
         for action in intent.touches:
-            found[action].append(place)
+            found[action].append(index)
     return tuple(tuple(places) for places in found)

@@ -97,7 +97,7 @@ def output_of(program: Program, layer: LayerState, clip: ProgramClip | None) -> 
     alone = [layer if place == state.layer else NO_LAYER for place in range(state.layer + 1)]
     bringing = rules_of_nodes(program, alone) + rules_of_windows(program, enumerate(alone))
     simple = not any(rule.eased or WHILE_RULES[rule.kind].changes in ("memos", "layers") for _, _, _, rule in bringing)
-    safe = any(WINDOWS[each.window.kind].makes_safe for each in windows)
+    safe = any(WINDOWS[window.window.kind].makes_safe for window in windows)
     return ClipOutput(windows, together(counting(bringing, ()), safe), simple, bool(bringing))
 
 

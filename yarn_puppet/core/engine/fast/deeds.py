@@ -84,10 +84,10 @@ class Acting:
         """What the deeds of the moments that fired did."""
         now, reading = self.changing(layers, values, kept)
         for place, moments in firing:
-            for each in moments:
-                if each.moment.deeds:
+            for moment in moments:
+                if moment.moment.deeds:
                     fill(reading, now, place)
-                    do_deeds(reading, now, each.moment.deeds)
+                    do_deeds(reading, now, moment.moment.deeds)
         return self.changed(now, reading, values, kept)
 
     def go(

@@ -67,12 +67,12 @@ class Source:
         if not operands:
             return self._leaf(tree)
         if kind in JOINS:
-            return f"({JOINS[kind].join(self.value(each) for each in operands)})"
+            return f"({JOINS[kind].join(self.value(operand) for operand in operands)})"
         if kind == "not":
             return f"(not {self.value(operands[0])})"
         if kind == "sign":
             return f"sign({self.value(operands[0])})"
-        given = [self.value(each) for each in operands]
+        given = [self.value(operand) for operand in operands]
         if tree.type == "float":
             given = [
                 text if each.type == "float" else f"float({text})" for text, each in zip(given, operands, strict=True)
@@ -118,13 +118,13 @@ class Source:
         if tree.operator == "or":
             self.temporaries += 1
             name = f"u{self.temporaries}"
-            parts = [f"{name} if ({name} := {self.used(each)}) is not None else" for each in tree.operands[:-1]]
+            parts = [f"{name} if ({name} := {self.used(operand)}) is not None else" for operand in tree.operands[:-1]]
             return f"({' '.join(parts)} {self.used(tree.operands[-1])})"
         names, tests = [], []
-        for each in tree.operands:
+        for operand in tree.operands:
             self.temporaries += 1
             names.append(f"u{self.temporaries}")
-            tests.append(f"({names[-1]} := {self.used(each)}) is not None")
+            tests.append(f"({names[-1]} := {self.used(operand)}) is not None")
         return f"({' + '.join(names)} if {' and '.join(tests)} else None)"
 
     # Choosing ---------------------------------------------------------------------------------------------------
@@ -228,14 +228,14 @@ def always_used(tree: Tree | None) -> tuple[int, ...] | None:
         return (int(tree.value),)  # type: ignore[arg-type]
     if tree.operator == "and":
         found: tuple[int, ...] = ()
-        for each in tree.operands:
-            more = always_used(each)
+        for operand in tree.operands:
+            more = always_used(operand)
             if more is None:
                 return None
             found += more
         return found
     if tree.operator == "or":
-        parts = {always_used(each) for each in tree.operands}
+        parts = {always_used(operand) for operand in tree.operands}
         return parts.pop() if len(parts) == 1 else None
     return ()
 
@@ -295,14 +295,14 @@ def controls(program: Program, advance: Callable[..., Any]) -> Callable[..., Any
     source.constants |= {"advance": advance, "older": lambda lives: tuple([life - (life >= 0) for life in lives])}
     source.lines += [f"if lives != {none} and not stopped: lives = older(lives)"]
     tests = []
-    for place, intents in enumerate(program.intents_of):
-        own = [program.intents[each] for each in intents]
+    for index, intents in enumerate(program.intents_of):
+        own = [program.intents[intent] for intent in intents]
         ages = sorted({-(-each.threshold // TICK) for each in own if GESTURES[each.gesture].completes_held == "once"})
-        tests.append(f"down[{place}] is not actions[{place}][0]")
+        tests.append(f"down[{index}] is not actions[{index}][0]")
         if any(GESTURES[each.gesture].completes_held == "again and again" for each in own):
-            tests.append(f"down[{place}]")
+            tests.append(f"down[{index}]")
         else:
-            tests += [f"(down[{place}] and tick - actions[{place}][1] == {age})" for age in ages]
+            tests += [f"(down[{index}] and tick - actions[{index}][1] == {age})" for age in ages]
     if tests:
         source.lines.append(f"if {' or '.join(tests)}: return advance(tick, actions, lives, sequences, down, stopped)")
     source.lines.append("return actions, lives, sequences")

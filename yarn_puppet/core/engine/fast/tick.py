@@ -114,7 +114,7 @@ class _FastTick:
             lives, seen = values.lives, values.memos
             actions, memos, memo_lives, _ = kept
         if not stopped:
-            for place, layer in enumerate(layers):
+            for index, layer in enumerate(layers):
                 if layer[0] >= 0:
                     found = self.choosers[layer[0]](
                         layer, layers, lives, down, senses, seen, facing, remembered, thresholds)
@@ -122,7 +122,7 @@ class _FastTick:
                         taken, used = taken or [], used or []
                         values, kept = TickValues(lives, down, senses, seen, facing, remembered, thresholds), MemoKeep(
                             actions, memos, memo_lives, held)
-                        layers, values, kept, ended = self.acting.go(place, found, layers, values, kept, taken, used)
+                        layers, values, kept, ended = self.acting.go(index, found, layers, values, kept, taken, used)
                         lives, seen, remembered = values.lives, values.memos, values.remembered
                         actions, memos, memo_lives, _ = kept
                         stuck = stuck or ended
@@ -162,18 +162,18 @@ class _FastTick:
             windows, whole, simple, _ = output
         else:
             stepped, firing = [], []
-            for place, layer in enumerate(layers):
+            for index, layer in enumerate(layers):
                 if layer[0] < 0:
                     continue
                 if stopped:
                     stepped.append((layer, *self.tables[layer[0]].tell(layer)))
                     continue
                 if self.playback:
-                    factors = playback(self.program, place, layers, shares)
+                    factors = playback(self.program, index, layers, shares)
                 fired = len(moments)
                 stepped.append(self.tables[layer[0]].step(
                     layer, lives, down, senses, seen, facing, remembered, thresholds, factors, moments))
-                firing.append((place, moments[fired:]))
+                firing.append((index, moments[fired:]))
             steps = iter(stepped)
             layers = tuple([next(steps)[0] if layer[0] >= 0 else layer for layer in layers])
             if self.deeds_at_moments and moments:
@@ -184,7 +184,7 @@ class _FastTick:
                 actions, memos, memo_lives, _ = kept
             reports = tuple([report for _, report, _ in stepped])
             outputs = [output for _, _, output in stepped]
-            windows = tuple([each for output in outputs for each in output.windows])
+            windows = tuple([window for output in outputs for window in output.windows])
             whole, simple = of_layers(outputs)
         if not simple or shares or held or (shown is not self.all_shown and shown != self.all_shown):
             whole, reports, shares, held = self.put_together(layers, reports, windows, shares, held, shown, stopped)
@@ -242,7 +242,7 @@ class _FastTick:
         key: Any = None
         if not shares and not held and not stopped:
             # Tick after tick the same states stand in the same windows; only what eases changes in between.
-            safe = any([WINDOWS[each.window.kind].makes_safe for each in windows])
+            safe = any([WINDOWS[window.window.kind].makes_safe for window in windows])
             key = tuple([(layer[0], layer[8], layer[6]) for layer in layers]), shown, safe
             known = self.wholes.get(key)
             if known is not None:
@@ -254,10 +254,10 @@ class _FastTick:
         if self.eased and not stopped:
             shares = few_going(eased(shares, of_windows, of_windows=True))
         found = counting(rules_of_nodes(program, layers) + of_windows, shares)
-        whole = together(found, any(WINDOWS[each.window.kind].makes_safe for each in windows))
+        whole = together(found, any(WINDOWS[window.window.kind].makes_safe for window in windows))
         if not stopped:
             held = held_memos(found)
-        running = [place for place, layer in enumerate(layers) if layer.state >= 0]
+        running = [index for index, layer in enumerate(layers) if layer.state >= 0]
         reports = tuple([
             report._replace(weight=layer_weight(program, place, shown[place], found))
             for place, report in zip(running, reports, strict=True)
@@ -286,4 +286,4 @@ def of_layers(outputs: list[ClipOutput]) -> tuple[Together, bool]:
 def over(memos: tuple[Any, ...], held: tuple[tuple[int, Any], ...]) -> tuple[Any, ...]:
     """Memos with what while-rules hold them at."""
     by_place = dict(held)
-    return tuple([by_place.get(place, value) for place, value in enumerate(memos)])
+    return tuple([by_place.get(index, value) for index, value in enumerate(memos)])

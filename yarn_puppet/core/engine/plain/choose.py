@@ -61,7 +61,7 @@ def fill(reading: Reading, now: Mutable, number: int) -> None:
             active += (other.id, *(program.groups[group].id for group in other.groups))
             if each.open and (playing := clip_of(other, each)) is not None:
                 windows += [
-                    name for place, window in enumerate(playing.windows) if each.open >> place & 1
+                    name for index, window in enumerate(playing.windows) if each.open >> index & 1
                     for name in window.names
                 ]
     reading.active = frozenset(active)
@@ -113,7 +113,7 @@ def may_leave(program: Program, layer: LayerState, transition: ProgramTransition
     return any(
         transition.window in window.names
         and (not window.into or any(each in window.into for each in transition.lets_in))
-        for place, window in enumerate(clip.windows) if layer.open >> place & 1
+        for index, window in enumerate(clip.windows) if layer.open >> index & 1
     )
 
 
@@ -173,21 +173,21 @@ def enter(now: Mutable, number: int, state: int, visit: int, blending: Blending 
 
 def read_lives(reading: Reading, now: Mutable) -> None:
     """Let conditions see which intents are armed now."""
-    for place, intent in enumerate(now.program.intents):
+    for index, intent in enumerate(now.program.intents):
         if not GESTURES[intent.gesture].is_level:
-            reading.armed[place] = now.lives[place] >= 0  # type: ignore[index]
+            reading.armed[index] = now.lives[index] >= 0  # type: ignore[index]
 
 
 def do_deeds(reading: Reading, now: Mutable, deeds: tuple[ProgramDeed, ...]) -> None:
     """Set memos, arm and drop intents, one after the other; each sees what the one before it did."""
-    for each in deeds:
-        if each.kind == "set":
-            set_memo(reading, now, each)
+    for deed in deeds:
+        if deed.kind == "set":
+            set_memo(reading, now, deed)
         else:
-            if each.kind == "arm":
-                arm(now.program, each.place, now.actions, now.lives, now.stopped)
+            if deed.kind == "arm":
+                arm(now.program, deed.place, now.actions, now.lives, now.stopped)
             else:
-                now.lives[each.place] = -1
+                now.lives[deed.place] = -1
             read_lives(reading, now)
 
 

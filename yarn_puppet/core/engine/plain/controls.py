@@ -35,12 +35,12 @@ def one_edge_a_tick(
     press between two ticks is down for one and not lost. Only where an action had more edges than its level tells, or
     some wait still, is it otherwise than `down`."""
     held, left = [], []
-    for place, action in enumerate(actions):
-        wait = waiting[place] if waiting else 0
+    for index, action in enumerate(actions):
+        wait = waiting[index] if waiting else 0
         # What the game last said was down, with all edges done.
         said = action.down != bool(wait & 1)
-        count = max(0, edges[place]) if edges else 0
-        wait += count + ((count & 1) != (down[place] != said))
+        count = max(0, edges[index]) if edges else 0
+        wait += count + ((count & 1) != (down[index] != said))
         held.append(action.down != (wait > 0))
         wait = max(0, wait - 1)
         left.append(wait if wait <= MOST_WAITING else 2 + (wait & 1))
@@ -60,30 +60,30 @@ def advance_controls(
     changed in `lives`, those of this tick, in place. What a stopped tick arms lives for a tick more, so that it is as
     old in the first tick that chooses as if it had been armed in that."""
     after, now = list(actions), []
-    for place, (before, held) in enumerate(zip(actions, down, strict=True)):
+    for index, (before, held) in enumerate(zip(actions, down, strict=True)):
         begins, ends = held and not before.down, before.down and not held
         if begins:
-            after[place] = ActionState(True, tick, before.first, False, False)
+            after[index] = ActionState(True, tick, before.first, False, False)
         elif ends:
-            after[place] = before._replace(down=False)
+            after[index] = before._replace(down=False)
         now.append(ActionEdge(
-            begins, ends, held, tick - after[place].since, tick - before.first if before.first >= 0 else -1,
+            begins, ends, held, tick - after[index].since, tick - before.first if before.first >= 0 else -1,
             before.spent,
         ))
-    begun = frozenset([place for place, edge in enumerate(now) if edge.begins])
+    begun = frozenset([index for index, edge in enumerate(now) if edge.begins])
     sequences, completed = sequences_advanced(program, tick, sequences, begun)
     arming: list[int] = []
     double: set[int] = set()
-    for place, intent in enumerate(program.intents):
-        if not intent.touches or not (place in completed or _completed(intent, now)):
+    for index, intent in enumerate(program.intents):
+        if not intent.touches or not (index in completed or _completed(intent, now)):
             continue
         if not intent.family:
-            lives[place] = intent.life + stopped
+            lives[index] = intent.life + stopped
             continue
         twice = GESTURES[intent.gesture].is_second_press
-        used = any([now[each].used if twice else after[each].spent for each in intent.touches])
+        used = any([now[touch].used if twice else after[touch].spent for touch in intent.touches])
         if not used or intent.even_if_used:
-            arming.append(place)
+            arming.append(index)
             if twice:
                 double.add(intent.action)
     for place in begun:
@@ -100,7 +100,7 @@ def advance_controls(
 def _completed(intent: ProgramIntent, now: Sequence[ActionEdge]) -> bool:
     of_several = COMPLETED_BY_SEVERAL.get(intent.gesture)
     if of_several is not None:
-        return of_several(intent, [now[each] for each in intent.touches])
+        return of_several(intent, [now[touch] for touch in intent.touches])
     edge = now[intent.action]
     return (edge.down or edge.ends) and COMPLETED[intent.gesture](intent, edge)
 
@@ -142,8 +142,8 @@ COMPLETED_BY_SEVERAL: dict[Gesture, Callable[[ProgramIntent, Sequence[ActionEdge
 def readable(program: Program, actions: Sequence[ActionState], lives: Sequence[int]) -> list[bool]:
     """What a condition reads of each intent: armed, or for a level whether the action is down."""
     return [
-        intent.action >= 0 and actions[intent.action].down if GESTURES[intent.gesture].is_level else lives[place] >= 0
-        for place, intent in enumerate(program.intents)
+        intent.action >= 0 and actions[intent.action].down if GESTURES[intent.gesture].is_level else lives[index] >= 0
+        for index, intent in enumerate(program.intents)
     ]
 
 
@@ -165,10 +165,10 @@ def use_up(program: Program, used: Sequence[int], actions: list[ActionState], li
         intent = program.intents[place]
         found.append(place)
         lives[place] = -1
-        for each in intent.touches if intent.family else ():
-            forget_family(program, each, lives, all_of_it=False)
-            if actions[each].owns:
-                actions[each] = actions[each]._replace(spent=True)
+        for touch in intent.touches if intent.family else ():
+            forget_family(program, touch, lives, all_of_it=False)
+            if actions[touch].owns:
+                actions[touch] = actions[touch]._replace(spent=True)
     return found
 
 
@@ -179,7 +179,7 @@ def arm(
     intent = program.intents[place]
     if not intent.touches:
         return
-    for each in intent.touches if intent.family else ():
-        forget_family(program, each, lives)
-        actions[each] = actions[each]._replace(owns=False)
+    for touch in intent.touches if intent.family else ():
+        forget_family(program, touch, lives)
+        actions[touch] = actions[touch]._replace(owns=False)
     lives[place] = intent.life + stopped

@@ -83,17 +83,17 @@ def play(clip: ProgramClip, before: int, met: int, advance: int) -> Played:
         passed, ended = 0, now >= cycle
     last = cycle if ended else before
     moments = tuple([
-        (number, place)
+        (number, index)
         for number in range(max(0, passed - MOST_CYCLES), max(1, passed))
-        for place, moment in enumerate(clip.moments)
+        for index, moment in enumerate(clip.moments)
         if number or met < moment.at <= last
     ]) if clip.moments else ()
     opened = 0
-    for place, window in enumerate(clip.windows):
+    for index, window in enumerate(clip.windows):
         if passed > 1 or window.start <= before < window.end or met < window.start <= last or (
             window.held and before == cycle
         ):
-            opened |= 1 << place
+            opened |= 1 << index
     return Played(now, passed, ended, moments, opened)
 
 
@@ -126,10 +126,10 @@ def shown_windows(clip: ProgramClip, layer: LayerState) -> list[tuple[int, int, 
     at = frame_at(clip, layer.shown)
     # A tick that passes the seam comes to nothing of the new pass.
     late = clip.loops and layer.ended
-    for place, window in enumerate(clip.windows):
-        if layer.open >> place & 1:
+    for index, window in enumerate(clip.windows):
+        if layer.open >> index & 1:
             on_show = window.start <= layer.shown < window.end or (window.held and layer.shown == clip.cycle)
-            found.append((place, at if on_show else window.frame, late))
+            found.append((index, at if on_show else window.frame, late))
     return found
 
 
@@ -182,7 +182,7 @@ def in_variant(state: ProgramState, layer: LayerState, variant: int) -> LayerSta
     old, new = state.spread[layer.variant].clip, state.spread[variant].clip
     hits = layer.hits
     if hits.waiting or hits.late:
-        places = {(each.kind, each.name, each.number): place for place, each in enumerate(new.moments)}
+        places = {(each.kind, each.name, each.number): index for index, each in enumerate(new.moments)}
 
         def carried(waiting: tuple[int, ...]) -> tuple[int, ...]:
             known = [(each.kind, each.name, each.number) for each in (old.moments[place] for place in waiting)]

@@ -13,7 +13,7 @@ Reached = tuple[int, ...]
 
 def no_steps(program: Program) -> tuple[Reached, ...]:
     """All sequences before any press."""
-    return tuple([(-1,) * (len(each.steps) - 1) for each in program.intents if each.steps])
+    return tuple([(-1,) * (len(intent.steps) - 1) for intent in program.intents if intent.steps])
 
 
 def sequences_advanced(
@@ -23,12 +23,12 @@ def sequences_advanced(
     if not before or not begun:
         return before, frozenset()
     after, completed = [], set()
-    for place, intent in enumerate(program.intents):
+    for index, intent in enumerate(program.intents):
         if intent.steps:
             reached, whole = _advanced(intent, tick, before[intent.sequence], begun)
             after.append(reached)
             if whole:
-                completed.add(place)
+                completed.add(index)
     return tuple(after), frozenset(completed)
 
 

@@ -89,7 +89,7 @@ def reading_of(now: Mutable, senses: Sequence[Any], thresholds: Sequence[bool], 
     reading = Reading()
     reading.armed = readable(now.program, now.actions, now.lives)
     reading.senses = senses
-    reading.memos = [now.held.get(place, value) for place, value in enumerate(now.memos)]
+    reading.memos = [now.held.get(index, value) for index, value in enumerate(now.memos)]
     reading.thresholds = thresholds
     reading.facing = facing
     return reading
@@ -127,11 +127,11 @@ def begin(program: Program, state: MachineState, inputs: Inputs) -> TickStart:
 
 def return_memos(program: Program, memos: list[Any], lives: list[int]) -> None:
     """Memos that were not set for long go back to their start, in place."""
-    for place, life in enumerate(lives):
+    for index, life in enumerate(lives):
         if life > 0:
-            lives[place] = life - 1 if life > 1 else -1
+            lives[index] = life - 1 if life > 1 else -1
             if life == 1:
-                memos[place] = program.memos[place].start
+                memos[index] = program.memos[index].start
 
 
 def passed_thresholds(
@@ -153,14 +153,14 @@ def passed_thresholds(
 
 def with_events(senses: tuple[Any, ...], events: tuple[int, ...]) -> tuple[Any, ...]:
     """The senses of a tick, with those true that are kept."""
-    return tuple([place in events or value for place, value in enumerate(senses)]) if events else senses
+    return tuple([index in events or value for index, value in enumerate(senses)]) if events else senses
 
 
 def kept_events(program: Program, senses: tuple[Any, ...], stopped: bool) -> tuple[int, ...]:
     """The places of the senses that report an event which no tick that chooses has read yet."""
     if not stopped:
         return ()
-    return tuple([place for place, sense in enumerate(program.senses) if sense.event and senses[place]])
+    return tuple([index for index, sense in enumerate(program.senses) if sense.event and senses[index]])
 
 
 def tick(program: Program, state: MachineState, inputs: Inputs) -> tuple[MachineState, Report]:
@@ -185,7 +185,7 @@ def tick(program: Program, state: MachineState, inputs: Inputs) -> tuple[Machine
     for number, layer in enumerate(now.layers):
         if layer.state >= 0:
             tell_layer(now, number, layer_weight(program, number, shown[number], found), happened)
-    all_together = together(found, any(WINDOWS[each.window.kind].makes_safe for each in happened.windows))
+    all_together = together(found, any(WINDOWS[window.window.kind].makes_safe for window in happened.windows))
     senses = tuple(reading.senses)
     facing = state.facing
     if program.facing_sense >= 0 and not all_together.sums[LOCK_FACING_AT] and not inputs.stopped:
@@ -198,7 +198,7 @@ def tick(program: Program, state: MachineState, inputs: Inputs) -> tuple[Machine
     )
     return after, Report._make((
         state.tick, tuple(happened.layers), facing, senses,
-        tuple([over.get(place, value) for place, value in enumerate(memos)]), after.thresholds,
+        tuple([over.get(index, value) for index, value in enumerate(memos)]), after.thresholds,
         armed_ids(program, now.lives), tuple(now.used), tuple(happened.moments), tuple(happened.windows),
         all_together.rules, tuple(now.taken), *all_together.sums, now.stuck,
     ))

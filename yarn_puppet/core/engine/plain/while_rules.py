@@ -24,13 +24,13 @@ Bringing = tuple[int, bool, str, ProgramRule]
 def rules_of_nodes(program: Program, layers: Sequence[LayerState]) -> list[Bringing]:
     """The rules in force of the states that layers are in, and of the groups around them, inside out."""
     found: list[Bringing] = []
-    for place, layer in enumerate(layers):
+    for index, layer in enumerate(layers):
         if layer.state >= 0:
             state = program.states[layer.state]
-            found += [(place, False, state.id, rule) for rule in state.rules]
+            found += [(index, False, state.id, rule) for rule in state.rules]
             for group in state.groups:
                 owner = program.groups[group]
-                found += [(place, False, owner.id, rule) for rule in owner.rules]
+                found += [(index, False, owner.id, rule) for rule in owner.rules]
     return found
 
 
@@ -80,19 +80,19 @@ def eased(before: tuple[RuleShare, ...], bringing: Sequence[Bringing], of_window
 
 def few_going(shares: tuple[RuleShare, ...]) -> tuple[RuleShare, ...]:
     """Without those that went out first, where there are too many."""
-    going = [each for each in shares if each.out]
+    going = [share for share in shares if share.out]
     if len(going) <= MOST_GOING:
         return shares
-    return (*[each for each in shares if not each.out], *going[-MOST_GOING:])
+    return (*[share for share in shares if not share.out], *going[-MOST_GOING:])
 
 
 def counting(bringing: Sequence[Bringing], shares: tuple[RuleShare, ...]) -> list[tuple[Bringing, int, bool]]:
     """The rules that count, in order, each with its share and whether it goes out."""
-    had = {key_of(each): each.share for each in shares}
+    had = {key_of(share): share.share for share in shares}
     found = [
         (each, had.get(key_of(each), 0) if each[3].eased else FULL, False) for each in bringing
     ] if shares or any([each[3].eased for each in bringing]) else [(each, FULL, False) for each in bringing]
-    return found + [((*each[:3], each.rule), each.share, True) for each in shares if each.out]
+    return found + [((*share[:3], share.rule), share.share, True) for share in shares if share.out]
 
 
 def factor(rule: ProgramRule, share: int) -> float:
@@ -105,8 +105,8 @@ def playback(
 ) -> list[float]:
     """What the speed of a layer's clip is multiplied by: by its nodes as they are, by windows as they were."""
     layer = layers[number]
-    nodes = [each for each in rules_of_nodes(program, layers) if each[0] == number]
-    windows = {key_of(each): each for each in rules_of_windows(program, [(number, layer)])}
+    nodes = [node for node in rules_of_nodes(program, layers) if node[0] == number]
+    windows = {key_of(window): window for window in rules_of_windows(program, [(number, layer)])}
     for each in shares:
         if each.layer == number and each.of_window and not each.out:
             windows.setdefault(key_of(each), (*each[:3], each.rule))
@@ -141,7 +141,7 @@ def together(found: Sequence[tuple[Bringing, int, bool]], safe_window: bool) -> 
         tuple([InForce(each[2], each[3], each[0], share / FULL, out) for each, share, out in found]), tuple(sums))
 
 
-SUM_PLACES = {kind: place for place, kind in enumerate(REPORTED)}
+SUM_PLACES = {kind: index for index, kind in enumerate(REPORTED)}
 
 
 def by_strength(found: Sequence[tuple[Bringing, int, bool]]) -> list[tuple[ProgramRule, int]]:

@@ -60,8 +60,8 @@ def save_moving(pictures: Sequence[Image.Image], milliseconds: Sequence[float], 
     first, *rest = pictures
     if suffix == ".gif":
         palette = _palette(pictures)
-        flat = [each.convert("RGB").quantize(palette=palette, dither=Image.Dither.NONE) for each in pictures]
-        flat[0].save(out, "GIF", save_all=True, append_images=flat[1:], duration=[round(each) for each in milliseconds],
+        flat = [picture.convert("RGB").quantize(palette=palette, dither=Image.Dither.NONE) for picture in pictures]
+        flat[0].save(out, "GIF", save_all=True, append_images=flat[1:], duration=[round(millisecond) for millisecond in milliseconds],
                      loop=0, optimize=False, disposal=1)
     else:
         first.save(out, "PNG", save_all=True, append_images=rest, duration=list(milliseconds), loop=0)

@@ -142,8 +142,8 @@ def _described(clip: Clip, row: Sequence[tuple[int, PackedPiece]], places: Seque
         })
     return {
         "id": clip.id, "name": clip.name, "mode": clip.mode, "faces": clip.faces, "frames": frames,
-        "moments": [{"at": each.at, "kind": each.kind, "name": each.name} for each in clip.moments],
+        "moments": [{"at": moment.at, "kind": moment.kind, "name": moment.name} for moment in clip.moments],
         "windows": [
-            {"start": each.start, "end": each.end, "kind": each.kind, "name": each.name} for each in clip.windows
+            {"start": window.start, "end": window.end, "kind": window.kind, "name": window.name} for window in clip.windows
         ],
     }

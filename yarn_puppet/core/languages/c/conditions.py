@@ -20,13 +20,13 @@ def condition_functions(made: Flat) -> str:
     """A function for each condition and each value, and a table of both."""
     writer = Writer(made, C_NAMES)
     found = []
-    for place, tree in enumerate(made.conditions):
-        found.append(f"static bool condition_{place}(const work *w, int l, int16_t *u, int *n) {{\n"
+    for index, tree in enumerate(made.conditions):
+        found.append(f"static bool condition_{index}(const work *w, int l, int16_t *u, int *n) {{\n"
                     + _condition(writer, tree) + "}\n")
-    for place, tree in enumerate(made.expressions):
+    for index, tree in enumerate(made.expressions):
         text = writer.value(tree)
         text = f"({text}) ? 1.0 : 0.0" if tree.type == "bool" else text
-        found.append(f"static double expression_{place}(const work *w, int l) {{\n    (void)w; (void)l;\n"
+        found.append(f"static double expression_{index}(const work *w, int l) {{\n    (void)w; (void)l;\n"
                     f"    return {text};\n}}\n")
     for table, trees, result, arguments in (
         ("condition", made.conditions, "bool", "const work *w, int l, int16_t *u, int *n"),
@@ -58,10 +58,10 @@ def _used(writer: Writer, tree: Tree, lines: list[str], depth: int) -> None:
     else:
         both = tree.operator == "and"
         lines += [f"{pad}{{", f"{pad}    const int m = *n;"]
-        for place, each in enumerate(tree.operands):
-            if place:
+        for index, each in enumerate(tree.operands):
+            if index:
                 lines.append(f"{pad}    if ({'t' if both else '!t'}) {{")
-            _used(writer, each, lines, depth + 1 + bool(place))
-            if place:
+            _used(writer, each, lines, depth + 1 + bool(index))
+            if index:
                 lines.append(f"{pad}    }}")
         lines += [f"{pad}    if (!t) {{", f"{pad}        *n = m;", f"{pad}    }}", f"{pad}}}"]

@@ -49,15 +49,15 @@ def frames_code(made: Flat, geometry: Geometry) -> str:
     rows = frame_rows(made, geometry)
     moments = [each for clip in geometry.moments for each in clip]
     windows = [each for clip in geometry.windows for each in clip]
-    times = [(each.length, each.turns, each.holds) for each in geometry.clip_facts]
-    clips = {each.id: place for place, each in enumerate(geometry.clip_facts)}
+    times = [(fact.length, fact.turns, fact.holds) for fact in geometry.clip_facts]
+    clips = {each.id: index for index, each in enumerate(geometry.clip_facts)}
     return "\n".join((
         STRUCTS, _table("frame_row", "FRAMES", rows.frames, 14), _table("box_row", "BOXES", rows.boxes, 6),
         _table("anchor_row", "ANCHOR_POINTS", rows.anchors, 3), _table("time_row", "CLIP_TIMES", times, 3),
         _numbers("FIRST_FRAMES", rows.first_frames),
-        _numbers("FACES_LEFT", [each.faces_left for each in geometry.clip_facts], "bool"),
-        _numbers("PINNED_TO", [each.pinned_to for each in geometry.layers]),
-        _numbers("UNDER", [each.under for each in geometry.layers], "bool"), _numbers("TINTS", rows.tints),
+        _numbers("FACES_LEFT", [fact.faces_left for fact in geometry.clip_facts], "bool"),
+        _numbers("PINNED_TO", [layer.pinned_to for layer in geometry.layers]),
+        _numbers("UNDER", [layer.under for layer in geometry.layers], "bool"), _numbers("TINTS", rows.tints),
         _numbers("WINDOW_BOXES", rows.window_boxes), _numbers("RULE_BOXES", rows.rule_boxes),
         _arguments(moments), _moments(moments, clips), _windows(windows), _rules(rows.rules),
         "const char *const @_sheet_files[] = {\n    " + (",\n    ".join(map(text, geometry.sheets)) or '""') + "\n};\n",
@@ -78,15 +78,15 @@ def _arguments(moments: Iterable[MomentOutput]) -> str:
 
 def _moments(moments: Iterable[MomentOutput], clips: Mapping[str, int]) -> str:
     rows, at = [], 0
-    for each in moments:
+    for moment in moments:
         rows.append(
-            f"    {{@UPPER@_{each.kind.upper()}, {text(each.name)}, {text(each.file)}, {each.anchor}, "
-            f"{_bool(each.follow)}, {_bool(each.mirrors)}, "
-            + ", ".join(map(number, (each.strength, each.seconds, each.speed, each.angle)))
-            + f", {clips.get(each.clip, -1)}, {_bool(each.round)}, {_bool(each.under)}, "
-            + f"{len(each.arguments)}, "
-            + f"&ARGUMENTS[{at if each.arguments else 0}]}}")
-        at += len(each.arguments)
+            f"    {{@UPPER@_{moment.kind.upper()}, {text(moment.name)}, {text(moment.file)}, {moment.anchor}, "
+            f"{_bool(moment.follow)}, {_bool(moment.mirrors)}, "
+            + ", ".join(map(number, (moment.strength, moment.seconds, moment.speed, moment.angle)))
+            + f", {clips.get(moment.clip, -1)}, {_bool(moment.round)}, {_bool(moment.under)}, "
+            + f"{len(moment.arguments)}, "
+            + f"&ARGUMENTS[{at if moment.arguments else 0}]}}")
+        at += len(moment.arguments)
     body = ",\n".join(rows) or (
         '    {@UPPER@_CALL, "", "", -1, false, false, 0.0, 0.0, 0.0, 0.0, -1, false, false, 0, '
         '&ARGUMENTS[0]}')
@@ -95,8 +95,8 @@ def _moments(moments: Iterable[MomentOutput], clips: Mapping[str, int]) -> str:
 
 def _windows(windows: Iterable[WindowOutput]) -> str:
     rows = [
-        f"    {{@UPPER@_{each.kind.upper()}, {text(each.name)}, {each.damage}, {number(each.push)}, {each.hit_stop}}}"
-        for each in windows
+        f"    {{@UPPER@_{window.kind.upper()}, {text(window.name)}, {window.damage}, {number(window.push)}, {window.hit_stop}}}"
+        for window in windows
     ]
     body = ",\n".join(rows) or '    {@UPPER@_NAMED, "", 0, 0.0, 0}'
     return f"const @_window_info @_window_infos[] = {{\n{body}\n}};\n"
@@ -104,8 +104,8 @@ def _windows(windows: Iterable[WindowOutput]) -> str:
 
 def _rules(rules: Iterable[RuleOutput]) -> str:
     rows = [
-        f"    {{@UPPER@_RULE_{each.kind.upper()}, {number(each.value)}, {text(each.text)}, {each.anchor}, "
-        f"{text(each.shows)}, {each.clip}, {_bool(each.round)}, {_bool(each.under)}}}" for each in rules
+        f"    {{@UPPER@_RULE_{rule.kind.upper()}, {number(rule.value)}, {text(rule.text)}, {rule.anchor}, "
+        f"{text(rule.shows)}, {rule.clip}, {_bool(rule.round)}, {_bool(rule.under)}}}" for rule in rules
     ]
     body = ",\n".join(rows) or '    {@UPPER@_RULE_SAFE, 0.0, "", -1, "", -1, false, false}'
     return f"const @_rule_info @_rule_infos[] = {{\n{body}\n}};\n"
@@ -121,7 +121,7 @@ def _cell(value: float) -> str:
 
 
 def _numbers(name: str, values: Sequence[int], kind: str = "int32_t") -> str:
-    clip_facts = [_bool(bool(each)) if kind == "bool" else str(each) for each in values] or ["0"]
+    clip_facts = [_bool(bool(value)) if kind == "bool" else str(value) for value in values] or ["0"]
     lines = ",\n    ".join(", ".join(clip_facts[at: at + 16]) for at in range(0, len(clip_facts), 16))
     return f"static const {kind} {name}[] = {{\n    {lines}\n}};\n"
 

@@ -22,7 +22,7 @@ def _runner(program: Program, name: str) -> dict[str, str]:
     """`NAME_test.c`."""
     actions, senses = input_names(program)
     reads = [f'    if (fscanf(from, "%d", &number) != 1) return broken(take);\n    in.{each} = (number & 1) != 0;\n'
-             f"    in.edges[{place}] = (uint8_t)(number >> 1);" for place, each in enumerate(actions)]
+             f"    in.edges[{index}] = (uint8_t)(number >> 1);" for index, each in enumerate(actions)]
     for sense, each in zip(program.senses, senses, strict=True):
         form, variable, value = {
             "bool": ("%d", "number", "number != 0"), "int": ("%lld", "wide", "wide"),

@@ -65,15 +65,15 @@ class _C:
         self.identifiers = Identifiers(INPUT_WORDS)
         program, of = self.program, self.identifiers.of
         self.actions, self.senses = self.identifiers.inputs(program)
-        self.states = of("state", [each.name for each in program.states])
-        self.groups = of("group", [each.name for each in program.groups])
+        self.states = of("state", [state.name for state in program.states])
+        self.groups = of("group", [group.name for group in program.groups])
         self.clips = of("clip", self.clip_ids)
-        self.layers = of("layer", [each.name for each in program.layers])
-        self.intents = of("intent", [each.name for each in program.intents])
-        self.memos = of("memo", [each.name for each in program.memos])
-        self.thresholds = of("threshold", [each.name for each in program.thresholds])
-        self.moments = of("moment", [f"{clip.id} {each.name}" for clip in made.clips for each in clip.moments])
-        self.windows = of("window", [f"{clip.id} {each.name}" for clip in made.clips for each in clip.windows])
+        self.layers = of("layer", [layer.name for layer in program.layers])
+        self.intents = of("intent", [intent.name for intent in program.intents])
+        self.memos = of("memo", [memo.name for memo in program.memos])
+        self.thresholds = of("threshold", [threshold.name for threshold in program.thresholds])
+        self.moments = of("moment", [f"{clip.id} {moment.name}" for clip in made.clips for moment in clip.moments])
+        self.windows = of("window", [f"{clip.id} {window.name}" for clip in made.clips for window in clip.windows])
         self.texts = of("choice", made.texts)
         self.anchors = of("anchor", geometry.anchors if geometry is not None else ())
 
@@ -104,14 +104,14 @@ class _C:
             ("threshold", self.thresholds), ("moment", self.moments), ("window", self.windows), ("choice", self.texts),
             ("anchor", self.anchors),
         ):
-            entries = [f"{self.name}_{kind}_{name}".upper() + f" = {place}" for place, name in enumerate(names)]
+            entries = [f"{self.name}_{kind}_{name}".upper() + f" = {index}" for index, name in enumerate(names)]
             if entries:
                 body = ",\n    ".join(entries)
                 enums.append(f"typedef enum {{\n    {body}\n}} @_{kind};\n")
         return "\n".join(enums)
 
     def _inputs(self) -> str:
-        lines = [f"    bool {each};" for each in self.actions]
+        lines = [f"    bool {action};" for action in self.actions]
         kinds = {"bool": "bool", "int": "int64_t", "float": "double", "choice": "@_choice"}
         lines += [f"    {kinds[each.type]} {name};"
                   for each, name in zip(self.program.senses, self.senses, strict=True)]
@@ -138,22 +138,22 @@ class _C:
 
     def _entry(self) -> str:
         """What a game calls, with its inputs brought to the types that the puppet says."""
-        down = "\n".join(f"    down[{place}] = in->{name};" for place, name in enumerate(self.actions))
+        down = "\n".join(f"    down[{index}] = in->{name};" for index, name in enumerate(self.actions))
         lines, within = list[str](), list[str]()
-        for place, (sense, name) in enumerate(zip(self.program.senses, self.senses, strict=True)):
+        for index, (sense, name) in enumerate(zip(self.program.senses, self.senses, strict=True)):
             value = {
                 "bool": f"in->{name} ? 1.0 : 0.0", "int": f"(double)in->{name}", "float": f"in->{name} + 0.0",
-                "choice": f"choice_in({place}, (int32_t)in->{name})",
+                "choice": f"choice_in({index}, (int32_t)in->{name})",
             }[sense.type]
-            lines.append(f"    senses[{place}] = {value};")
+            lines.append(f"    senses[{index}] = {value};")
             if sense.type in ("int", "float"):
-                within.append(f"fabs(senses[{place}]) <= LARGEST")
+                within.append(f"fabs(senses[{index}]) <= LARGEST")
         if within:
             lines += ["    if (!(" + "\n        && ".join(within) + ")) {", "        bring_within(senses);", "    }"]
         body = "\n".join(lines)
         defaults = "\n".join(
-            f"    in->{name} = {self._typed(place)};"
-            for place, name in enumerate(self.senses))
+            f"    in->{name} = {self._typed(index)};"
+            for index, name in enumerate(self.senses))
         return part("entry.c").replace("@BODY@", body).replace(
             "@DEFAULTS@", defaults).replace("@DOWN@", down)
 
@@ -161,7 +161,7 @@ class _C:
         """What the live wire is told: digests of reports, and inputs as JSON by their ids."""
         program = self.program
         tables = (
-            _texts("TOLD_ACTIONS", program.actions), _texts("TOLD_SENSES", [each.id for each in program.senses]),
+            _texts("TOLD_ACTIONS", program.actions), _texts("TOLD_SENSES", [sense.id for sense in program.senses]),
             _texts("TOLD_TEXTS", self.made.texts), *self._names(),
             f"const char *const @_made_of = {_literal(self.made_of)};\n")
         return "\n".join((*tables, part("telling.c")))
@@ -169,8 +169,8 @@ class _C:
     def _names(self) -> list[str]:
         """The names for people of what a report holds as numbers."""
         program = self.program
-        named = {"state": [each.name for each in program.states], "clip": self.clip_ids,
-                 "layer": [each.name for each in program.layers]}
+        named = {"state": [state.name for state in program.states], "clip": self.clip_ids,
+                 "layer": [layer.name for layer in program.layers]}
         return [f"const char *const @_{kind}_names[] = {{{', '.join(map(_bytes, names)) or '0'}}};"
                 for kind, names in named.items()]
 
@@ -185,7 +185,7 @@ class _C:
 
 def _texts(name: str, texts: Sequence[str]) -> str:
     """A table of texts as JSON has them."""
-    body = ", ".join(_literal(json.dumps(each)) for each in texts) or "0"
+    body = ", ".join(_literal(json.dumps(text)) for text in texts) or "0"
     return f"static const char *const {name}[] = {{{body}}};"
 
 

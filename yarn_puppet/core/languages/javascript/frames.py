@@ -23,23 +23,23 @@ FIELDS = {
 def frames_code(made: Flat, geometry: Geometry) -> str:
     """The tables, the infos and the functions."""
     rows = frame_rows(made, geometry)
-    numbers = {"FIRST_FRAMES": rows.first_frames, "FACES_LEFT": [each.faces_left for each in geometry.clip_facts],
+    numbers = {"FIRST_FRAMES": rows.first_frames, "FACES_LEFT": [fact.faces_left for fact in geometry.clip_facts],
                "WINDOW_BOXES": rows.window_boxes, "RULE_BOXES": rows.rule_boxes, "TINTS": rows.tints,
-               "PINNED_TO": [each.pinned_to for each in geometry.layers],
-               "UNDER": [each.under for each in geometry.layers]}
-    clips = {each.id: place for place, each in enumerate(geometry.clip_facts)}
+               "PINNED_TO": [layer.pinned_to for layer in geometry.layers],
+               "UNDER": [layer.under for layer in geometry.layers]}
+    clips = {each.id: index for index, each in enumerate(geometry.clip_facts)}
     infos: dict[str, list[Mapping[str, Any]]] = {
         "MOMENT_INFOS": [_moment(each, clips) for clip in geometry.moments for each in clip],
         "WINDOW_INFOS": [
             {"kind": each.kind, "name": each.name, "damage": each.damage, "push": each.push, "hitStop": each.hit_stop}
             for clip in geometry.windows for each in clip],
         "RULE_INFOS": [
-            {"kind": each.kind, "value": each.value, "text": each.text, "anchor": each.anchor, "picture": each.shows,
-             "clip": each.clip, "round": each.round, "under": each.under} for each in rows.rules],
+            {"kind": rule.kind, "value": rule.value, "text": rule.text, "anchor": rule.anchor, "picture": rule.shows,
+             "clip": rule.clip, "round": rule.round, "under": rule.under} for rule in rows.rules],
     }
     return "\n".join((
         _table("FRAMES", rows.frames), _table("BOXES", rows.boxes), _table("ANCHOR_POINTS", rows.anchors),
-        _table("CLIP_TIMES", [(each.length, each.turns, each.holds) for each in geometry.clip_facts]),
+        _table("CLIP_TIMES", [(fact.length, fact.turns, fact.holds) for fact in geometry.clip_facts]),
         *(f"const {key} = {json.dumps(value)};" for key, value in numbers.items()),
         *(f"export const {key} = [{_lines(map(json.dumps, value))}];" for key, value in infos.items()),
         f"export const SHEET_FILES = {json.dumps(geometry.sheets)};",

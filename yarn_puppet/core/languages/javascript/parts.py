@@ -28,7 +28,7 @@ def _one_of(kinds: tuple[str, ...]) -> str:
 
 KIND_WORDS = {
     "@CONSTANTS@": "\n".join(
-        f"const {', '.join(f'{word} = {place}' for place, word in enumerate(words))};" for words in CONSTANTS),
+        f"const {', '.join(f'{word} = {index}' for index, word in enumerate(words))};" for words in CONSTANTS),
     "@MOMENT_KINDS@": _one_of(tuple(MOMENTS)),
     "@WINDOW_KINDS@": _one_of(tuple(WINDOWS)),
     "@RULE_KINDS@": _one_of(tuple(WHILE_RULES)),

@@ -77,15 +77,15 @@ class _JavaScript:
         self.actions, self.senses = self.identifiers.inputs(self.program)
         program, clips = self.program, made.clips
         self.places = {
-            "State": of("state", [each.name for each in program.states]),
+            "State": of("state", [state.name for state in program.states]),
             "Clip": of("clip", self.clip_ids),
-            "Layer": of("layer", [each.name for each in program.layers]),
-            "Sense": of("sense", [each.name for each in program.senses]),
-            "Memo": of("memo", [each.name for each in program.memos]),
-            "Intent": of("intent", [each.name for each in program.intents]),
-            "Threshold": of("threshold", [each.name for each in program.thresholds]),
-            "Moment": of("moment", [f"{clip.id} {each.name}" for clip in clips for each in clip.moments]),
-            "Window": of("window", [f"{clip.id} {each.name}" for clip in clips for each in clip.windows]),
+            "Layer": of("layer", [layer.name for layer in program.layers]),
+            "Sense": of("sense", [sense.name for sense in program.senses]),
+            "Memo": of("memo", [memo.name for memo in program.memos]),
+            "Intent": of("intent", [intent.name for intent in program.intents]),
+            "Threshold": of("threshold", [threshold.name for threshold in program.thresholds]),
+            "Moment": of("moment", [f"{clip.id} {moment.name}" for clip in clips for moment in clip.moments]),
+            "Window": of("window", [f"{clip.id} {window.name}" for clip in clips for window in clip.windows]),
             "Choice": of("choice", made.texts),
             "Anchor": of("anchor", geometry.anchors if geometry is not None else ()),
         }
@@ -107,10 +107,10 @@ class _JavaScript:
 
     def _inputs(self) -> str:
         """Inputs read by their own names, which engines look up faster than names out of a list."""
-        down = "".join(f"  down[{place}] = inputs.{name} ? true : false;\n" for place, name in enumerate(self.actions))
+        down = "".join(f"  down[{index}] = inputs.{name} ? true : false;\n" for index, name in enumerate(self.actions))
         senses = "".join(
-            f"  senses[{place}] = {SENSED[sense.type].format(place=place, name=name)};\n"
-            for place, (sense, name) in enumerate(zip(self.program.senses, self.senses, strict=True)))
+            f"  senses[{index}] = {SENSED[sense.type].format(place=index, name=name)};\n"
+            for index, (sense, name) in enumerate(zip(self.program.senses, self.senses, strict=True)))
         lasts = " || ".join(f"(p.down[{intent.action}] && reaches(p, {place}))" for place, intent in (
             (place, self.program.intents[place]) for place in lasting(self.program)) if intent.action >= 0)
         return (f"const lastsLong = p => {lasts or 'false'};\nfunction handsOf(inputs, down) {{\n{down}}}\n"
@@ -123,8 +123,8 @@ class _JavaScript:
         """Whether all is held that was, and nothing else: thirty actions at once, as bits of a number."""
         lines = []
         for word in self._key_words():
-            bits = " | ".join(f"(inputs.{name} ? {1 << place} : 0)"
-                              for place, name in enumerate(self.actions[word * BITS:(word + 1) * BITS]))
+            bits = " | ".join(f"(inputs.{name} ? {1 << index} : 0)"
+                              for index, name in enumerate(self.actions[word * BITS:(word + 1) * BITS]))
             lines.append(f"  const keys{word} = {bits};")
         same = " && ".join(f"keys{word} === p.keys{word}" for word in self._key_words()) or "true"
         kept = "".join(f"  p.keys{word} = keys{word};\n" for word in self._key_words())
@@ -139,14 +139,14 @@ class _JavaScript:
             value, *ends = row[SPEED_AT:SPEED_AT + 5]
             paces.append("null" if value < 0 else
                          f"(p, senses, l) => rounded(paced({self._expression(self.made.expressions[value])}, "
-                         f"{', '.join(json.dumps(float(each)) for each in ends)}) * TICK)")
+                         f"{', '.join(json.dumps(float(end)) for end in ends)}) * TICK)")
         return f"const PACES = [\n  {f',{chr(10)}  '.join(paces)}\n];"
 
     def _places(self) -> str:
         """Words for the numbers of a report: with its types beside it, one that is misspelt does not compile."""
         lines = []
         for kind, names in self.places.items():
-            entries = ", ".join(f"{json.dumps(name.upper())}: {place}" for place, name in enumerate(names))
+            entries = ", ".join(f"{json.dumps(name.upper())}: {index}" for index, name in enumerate(names))
             lines.append(f"export const {kind} = Object.freeze({{{entries}}});")
         return "\n".join([*lines, ""])
 
@@ -183,13 +183,13 @@ class _JavaScript:
         program = self.program
         names: dict[str, Any] = {
             "ACTION_NAMES": self.actions, "SENSE_NAMES": self.senses, "TEXTS": self.made.texts,
-            "STATE_NAMES": [each.name for each in program.states], "CLIP_NAMES": self.clip_ids,
-            "LAYER_NAMES": [each.name for each in program.layers], "MEMO_NAMES": [each.name for each in program.memos],
-            "INTENT_NAMES": [each.name for each in program.intents],
-            "MOMENT_NAMES": [each.name for clip in self.made.clips for each in clip.moments],
-            "WINDOW_NAMES": [each.name for clip in self.made.clips for each in clip.windows],
+            "STATE_NAMES": [state.name for state in program.states], "CLIP_NAMES": self.clip_ids,
+            "LAYER_NAMES": [layer.name for layer in program.layers], "MEMO_NAMES": [memo.name for memo in program.memos],
+            "INTENT_NAMES": [intent.name for intent in program.intents],
+            "MOMENT_NAMES": [moment.name for clip in self.made.clips for moment in clip.moments],
+            "WINDOW_NAMES": [window.name for clip in self.made.clips for window in clip.windows],
         }
-        ids = {"ACTION_IDS": program.actions, "SENSE_IDS": [each.id for each in program.senses]}
+        ids = {"ACTION_IDS": program.actions, "SENSE_IDS": [sense.id for sense in program.senses]}
         names["MADE_OF"] = self.made_of
         return "\n".join([*(f"const {key} = {json.dumps(value)};" for key, value in ids.items()),
                           *(f"export const {key} = {json.dumps(value)};" for key, value in names.items()),
@@ -197,8 +197,8 @@ class _JavaScript:
 
     def _conditions(self) -> str:
         writer = Writer(self.made, JS_NAMES)
-        conditions = "\n".join(f"const CONDITION_{place} = (p, senses, l, u) => {_condition(writer, tree)};"
-                               for place, tree in enumerate(self.made.conditions))
+        conditions = "\n".join(f"const CONDITION_{index} = (p, senses, l, u) => {_condition(writer, tree)};"
+                               for index, tree in enumerate(self.made.conditions))
         listed = ", ".join(f"CONDITION_{place}" for place in range(len(self.made.conditions)))
         expressions = ",\n  ".join(f"(p, senses, l) => {self._expression(tree)}" for tree in self.made.expressions)
         uses = json.dumps([uses_intents(tree) for tree in self.made.conditions])
@@ -213,11 +213,11 @@ class _JavaScript:
         kinds = {"bool": "boolean", "int": "number", "float": "number"}
         inputs = [f"  {name}?: boolean;" for name in self.actions]
         for sense, name in zip(self.program.senses, self.senses, strict=True):
-            choices = " | ".join(json.dumps(each) for each in sense.choices) or "string"
+            choices = " | ".join(json.dumps(choice) for choice in sense.choices) or "string"
             inputs.append(f"  {name}?: {kinds.get(sense.type, choices)};")
         places = "\n".join(
             f"export const {kind}: {{\n"
-            + "".join(f"  readonly {json.dumps(name.upper())}: {place};\n" for place, name in enumerate(names)) + "};"
+            + "".join(f"  readonly {json.dumps(name.upper())}: {index};\n" for index, name in enumerate(names)) + "};"
             for kind, names in self.places.items())
         return part("types.d.ts").replace(
             "@INPUTS@", "\n".join(inputs)).replace("@PLACES@", places)
@@ -240,7 +240,7 @@ def _condition(writer: Writer, tree: Tree) -> str:
     if tree.operator == "intent":
         return f"({writer.value(tree)} && u.push({tree.value}) > 0)"
     if tree.operator == "and":
-        return "(" + " && ".join(_condition(writer, each) for each in tree.operands) + ")"
+        return "(" + " && ".join(_condition(writer, operand) for operand in tree.operands) + ")"
     # What an operand added that does not hold after all is taken away again.
     return "(" + " || ".join(
-        f"either(u, () => {_condition(writer, each)})" for each in tree.operands) + ")"
+        f"either(u, () => {_condition(writer, operand)})" for operand in tree.operands) + ")"

@@ -98,17 +98,17 @@ def _frames(geometry: Geometry | None) -> str:
         rows = "".join(
             f"\n        ({frame.sheet}, {frame.page}, {frame.cell!r}, {frame.corner!r}, {frame.flipped}, "
             f"{tuple(map(tuple, frame.boxes))!r}, "
-            f"{ {geometry.anchor_ids[each.anchor]: (each.x, each.y) for each in frame.anchors}!r}),"
+            f"{ {geometry.anchor_ids[anchor.anchor]: (anchor.x, anchor.y) for anchor in frame.anchors}!r}),"
             for frame in frames)
         lines.append(f"\n    {clip.id!r}: ({rows}\n    ),")
     times = {clip.id: (clip.length, clip.turns, clip.holds, tuple([each.until for each in frames]))
              for clip, frames in zip(geometry.clip_facts, geometry.clips, strict=True)}
-    pinned = [(geometry.anchor_ids[each.pinned_to] if each.pinned_to >= 0 else None, each.under)
-              for each in geometry.layers]
+    pinned = [(geometry.anchor_ids[layer.pinned_to] if layer.pinned_to >= 0 else None, layer.under)
+              for layer in geometry.layers]
     tables = {
         "@SHEETS@": repr(geometry.sheets),
         "@ANCHORS@": repr(dict(zip(geometry.anchors, geometry.anchor_ids, strict=True))),
-        "@FACES_LEFT@": repr(tuple([each.id for each in geometry.clip_facts if each.faces_left])),
+        "@FACES_LEFT@": repr(tuple([fact.id for fact in geometry.clip_facts if fact.faces_left])),
         "@FRAMES@": f"{{{''.join(lines)}\n}}", "@CLIP_TIMES@": repr(times), "@LAYERS@": repr(tuple(pinned)),
     }
     text = template("python", "frames.py.txt") + template("python", "figure.py.txt")

@@ -40,7 +40,7 @@ class Data(NamedTuple):
             return "facing" if tree.value == "facing" else f"{layer}_{tree.value}"
         if kind == "in_state":
             return f"In({json.dumps(self.nodes[str(tree.value)]).replace(chr(34), chr(39))})"
-        given = [self.text(each, layer) for each in tree.operands]
+        given = [self.text(operand, layer) for operand in tree.operands]
         if kind in ("and", "or"):
             return f"({f' {SIGNS[kind]} '.join(given)})"
         if kind == "not":
@@ -61,10 +61,10 @@ def without_brackets(text: str) -> str:
     if not text.startswith("("):
         return text
     depth = 0
-    for place, letter in enumerate(TEXT.sub(lambda found: "_" * len(found[0]), text)):
+    for index, letter in enumerate(TEXT.sub(lambda found: "_" * len(found[0]), text)):
         depth += (letter == "(") - (letter == ")")
         if not depth:
-            return text[1:-1] if place == len(text) - 1 else text
+            return text[1:-1] if index == len(text) - 1 else text
     return text
 
 
@@ -129,10 +129,10 @@ def _is_one(tokens: list[str]) -> bool:
         return True
     tokens = tokens[1:] if tokens[:1] != ["("] else tokens
     depth = 0
-    for place, token in enumerate(tokens):
+    for index, token in enumerate(tokens):
         depth += (token == "(") - (token == ")")
         if depth <= 0:
-            return token == ")" and place == len(tokens) - 1
+            return token == ")" and index == len(tokens) - 1
     return False
 
 

@@ -33,9 +33,9 @@ class Events:
 
     def sense(self) -> None:
         """Give every event a sense, in the order of the chart."""
-        for each in self.names:
-            if each not in self.said.words:
-                self.said.event(each)
+        for name in self.names:
+            if name not in self.said.words:
+                self.said.event(name)
 
     def condition(self, descriptors: str, of: str, finals: Mapping[str, list[str]]) -> str:
         """When a transition of a node called `of` is let through by its descriptors; empty where it has none. `finals`
@@ -52,9 +52,9 @@ class Events:
         bare = _bare(token)
         if not bare:
             self.unread.append(f"any event, which a transition of {of} waits for: it is taken on those the chart names")
-            return [self.said.words[each] for each in self.names]
+            return [self.said.words[name] for name in self.names]
         if not _of_done(bare):
-            return [self.said.words[each] for each in self.names if each == bare or each.startswith(f"{bare}.")]
+            return [self.said.words[name] for name in self.names if name == bare or name.startswith(f"{bare}.")]
         inside = [state for node, states in finals.items() for state in states
                   if f"{DONE}.{node}" == bare or f"{DONE}.{node}".startswith(f"{bare}.")]
         if not inside:

@@ -97,8 +97,8 @@ class _ChartReader:
         whole = children[0] if len(children) == 1 and _kind(children[0]) == "parallel" else None
         parts = [each for each in whole if _kind(each) in NODES] if whole is not None else []
         if whole is not None and parts and not _of(whole, "transition"):
-            for place, part in enumerate(parts):
-                layer = BODY if not place else self.said.id(part.get("id") or "layer")
+            for index, part in enumerate(parts):
+                layer = BODY if not index else self.said.id(part.get("id") or "layer")
                 inside = [each for each in part if _kind(each) in NODES]
                 # A part with nothing inside is the one state of its layer, but for a layer of ours that has none.
                 inside = inside if inside or part.get(f"{{{OURS}}}means") == "layer" else [part]
@@ -157,10 +157,10 @@ class _ChartReader:
             return start
         if len(histories) > 1:
             self.unread.append(f"{len(histories)} histories of {name}, which are one here")
-        nested = any(each.group == id for each in self.groups)
-        for each in histories:
-            self.histories[each.get("id") or ""] = id
-            if nested and each.get("type") != "deep":
+        nested = any(group.group == id for group in self.groups)
+        for history in histories:
+            self.histories[history.get("id") or ""] = id
+            if nested and history.get("type") != "deep":
                 self.unread.append(f"the history of {name} is shallow: here the innermost state is remembered")
         by_default = self._starts_of(histories[0])
         if start is not None:
@@ -243,9 +243,9 @@ class _ChartReader:
             made.append(Transition(transition.id, transition.source, target, when[:LONGEST_CONDITION],
                                    reenters=reenters))
         deeds = self._deeds(scope)
-        states = [State(each.id, each.name, each.layer, each.group, on_enter=deeds.get((each.id, "onentry"), ()),
-                        on_leave=deeds.get((each.id, "onexit"), ())) for each in self.states]
-        groups = {each.id for each in self.groups}
+        states = [State(state.id, state.name, state.layer, state.group, on_enter=deeds.get((state.id, "onentry"), ()),
+                        on_leave=deeds.get((state.id, "onexit"), ())) for state in self.states]
+        groups = {group.id for group in self.groups}
         for id, _ in deeds:
             if id in groups:
                 self.unread.append(f"what {id} does on the way in or out: it is a group")
@@ -289,7 +289,7 @@ class _ChartReader:
     def _deeds(self, scope: Any) -> dict[tuple[str, str], tuple[Deed, ...]]:
         found: dict[tuple[str, str], tuple[Deed, ...]] = {}
         intents = {each.id for each in (*self.said.base.intents, *(intent for _, intent in self.said.intents))}
-        types = {each.id: each.type for each in self.said.memos.values()}
+        types = {memo.id: memo.type for memo in self.said.memos.values()}
         for owner, kind, settings in self.deeds:
             made = []
             for location, value in settings:

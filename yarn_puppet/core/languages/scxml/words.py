@@ -27,10 +27,10 @@ class ChartWords:
         """The wiring that any puppet begins with: what the chart names alike is that."""
         self.conditions = [each.get("cond") or "" for each in root.iter(f"{{{SCXML}}}transition")]
         self.taken: set[str] = {*BUILT_IN, *WORDS, "and", "or", "not", "true", "false", "window", "in_state", "min",
-                                "max", "abs", "sign", "clamp", *(each.id for each in self.base.actions),
-                                *(each.id for each in self.base.named_values)}
-        self.names = {*(each.name for each in self.base.actions), *(each.name for each in self.base.intents),
-                      *(each.name for each in self.base.senses)}
+                                "max", "abs", "sign", "clamp", *(action.id for action in self.base.actions),
+                                *(value.id for value in self.base.named_values)}
+        self.names = {*(action.name for action in self.base.actions), *(intent.name for intent in self.base.intents),
+                      *(sense.name for sense in self.base.senses)}
         self.words: dict[str, str] = {}
         self.windows: list[str] = []
         self.senses: dict[str, Sense] = {}
@@ -51,7 +51,7 @@ class ChartWords:
                 self.words[id] = f"window({json.dumps(name)})"
                 self.windows.append(name)
             elif means == "intent":
-                known = [each.id for each in self.base.intents if each.name == name]
+                known = [intent.id for intent in self.base.intents if intent.name == name]
                 self.words[id] = known[0] if known else self._intent(id, name)
             else:
                 start = _value(element.get("expr"))
@@ -68,8 +68,8 @@ class ChartWords:
 
     def _named(self, word: str, name: str, start: Any, memo: bool) -> None:
         type = {bool: "bool", int: "int", float: "float", str: "choice"}[start.__class__]
-        known = [each.id for each in self.base.senses if each.id == word and not memo
-                 and (each.type == type or (each.type, type) == ("float", "int"))]
+        known = [sense.id for sense in self.base.senses if sense.id == word and not memo
+                 and (sense.type == type or (sense.type, type) == ("float", "int"))]
         if known:
             self.words[word] = known[0]
             return

@@ -51,28 +51,28 @@ class _Writer:
         """Nodes by the layer and the group that they are right inside, -1 for none; groups before states."""
         self.deaf: dict[int, list[ProgramState | ProgramGroup]] = {}
         """What of a group does not listen to some of its transitions."""
-        for place, group in enumerate(program.groups):
-            self.inside.setdefault((group.layer, self._right_around(group)), []).append(~place)
-        for place, state in enumerate(program.states):
-            self.inside.setdefault((state.layer, self._right_around(state)), []).append(place)
+        for index, group in enumerate(program.groups):
+            self.inside.setdefault((group.layer, self._right_around(group)), []).append(~index)
+        for index, state in enumerate(program.states):
+            self.inside.setdefault((state.layer, self._right_around(state)), []).append(index)
         for owner in self.owners:
             for around in owner.groups if owner.deaf_to else ():
                 self.deaf.setdefault(around, []).append(owner)
         self.layers = of("layer", [f"layer {each.name}" for each in program.layers], nodes)
-        taken = {*nodes, *self.layers, *(f"{each}_last" for each in nodes)}
+        taken = {*nodes, *self.layers, *(f"{node}_last" for node in nodes)}
         built_in = ("elapsed", "clip_time", "done", "loops")
         taken |= {f"{layer}_{each}" for layer in self.layers for each in built_in}
         names: dict[tuple[str, object], str] = {}
-        windows = sorted({name for clip in program.clips.values() for each in clip.windows for name in each.names}
-                         | {str(each.value) for tree in self._trees() for each in leaves(tree)
-                            if each.operator == "window"}
-                         | {each.window for each in program.transitions if each.leave == "in a window"})
+        windows = sorted({name for clip in program.clips.values() for window in clip.windows for name in window.names}
+                         | {str(leaf.value) for tree in self._trees() for leaf in leaves(tree)
+                            if leaf.operator == "window"}
+                         | {transition.window for transition in program.transitions if transition.leave == "in a window"})
         for kind, keys, texts in (
-            ("sense", range(len(program.senses)), [each.name for each in program.senses]),
-            ("memo", range(len(program.memos)), [each.name for each in program.memos]),
-            ("threshold", range(len(program.thresholds)), [each.name for each in program.thresholds]),
-            ("intent", range(len(program.intents)), [each.name for each in program.intents]),
-            ("window", windows, [f"window {each}" for each in windows]),
+            ("sense", range(len(program.senses)), [sense.name for sense in program.senses]),
+            ("memo", range(len(program.memos)), [memo.name for memo in program.memos]),
+            ("threshold", range(len(program.thresholds)), [threshold.name for threshold in program.thresholds]),
+            ("intent", range(len(program.intents)), [intent.name for intent in program.intents]),
+            ("window", windows, [f"window {window}" for window in windows]),
         ):
             made = of(kind, texts, taken)
             taken |= set(made)
@@ -81,7 +81,7 @@ class _Writer:
         self.built_in = built_in
 
     def _trees(self) -> list[Tree]:
-        return [each.condition.tree for each in self.program.transitions if each.condition is not None]
+        return [transition.condition.tree for transition in self.program.transitions if transition.condition is not None]
 
     def chart(self) -> StateChart:
         """The whole file."""
@@ -92,10 +92,10 @@ class _Writer:
             "puppet:name": program.name})
         self._declare(root)
         whole = ElementTree.SubElement(root, "parallel", {"id": "puppet"})
-        for place, layer in enumerate(program.layers):
+        for index, layer in enumerate(program.layers):
             element = ElementTree.SubElement(whole, "state", {
-                "id": self.layers[place], "puppet:name": layer.name, "puppet:means": "layer"})
-            self._inside(element, place, -1, layer.start)
+                "id": self.layers[index], "puppet:name": layer.name, "puppet:means": "layer"})
+            self._inside(element, index, -1, layer.start)
         for element in root.iter():
             for key, value in element.items():
                 element.set(key, NOT_XML.sub("\ufffd", value))
@@ -108,9 +108,9 @@ class _Writer:
         program, data = self.program, ElementTree.SubElement(root, "datamodel")
         values: list[tuple[str, object, str, str]] = [("facing", program.facing_start, "facing", "")]
         for kind, those in (("sense", program.senses), ("memo", program.memos)):
-            values += [(self.data.names[kind, place], each.start, kind, each.name) for place, each in enumerate(those)]
-        known = {"threshold": [each.name for each in program.thresholds],
-                "intent": [each.name for each in program.intents]}
+            values += [(self.data.names[kind, index], each.start, kind, each.name) for index, each in enumerate(those)]
+        known = {"threshold": [threshold.name for threshold in program.thresholds],
+                "intent": [intent.name for intent in program.intents]}
         values += [(name, False, kind, known[kind][int(str(key))] if kind in known else str(key))
                    for (kind, key), name in self.data.names.items() if kind in ("threshold", "intent", "window")]
         values += [(f"{layer}_{each}", False if each == "done" else 0, each, "")
@@ -137,7 +137,7 @@ class _Writer:
 
     def _right_around(self, owner: ProgramState | ProgramGroup) -> int:
         """The group right around a node, -1 for none: one of another layer is none."""
-        return next((each for each in owner.groups if self.program.groups[each].layer == owner.layer), -1)
+        return next((group for group in owner.groups if self.program.groups[group].layer == owner.layer), -1)
 
     def _within(self, node: int, group: int) -> bool:
         if node in range(-len(self.program.groups), len(self.program.states)):
@@ -239,7 +239,7 @@ class _Writer:
             return [f"{program.node_name(each.source)} to {program.node_name(each.target)}" for each in those]
 
         usable = [each for owner in owners for exits in owner.exits for each in exits]
-        played = [each for each in program.states if each.spread]
+        played = [state for state in program.states if state.spread]
         return [
             *left_out("what is in no layer is left out", [each.name for each in owners if each.layer < 0]),
             *left_out("moments, windows and how long frames last are the game's", sorted(program.clips)),
@@ -249,12 +249,12 @@ class _Writer:
             *left_out("while-rules are the game's", [each.name for each in owners if each.rules]),
             *left_out("spreads are one state without a clip", [each.name for each in played]),
             *left_out("speeds of clips are as drawn", [
-                each.name for each in program.states if each.speed.source is not None or each.speed.fixed != 1]),
+                state.name for state in program.states if state.speed.source is not None or state.speed.fixed != 1]),
             *left_out("gestures become intents in the game, which sets them and lets them lapse", [
-                each.name for each in program.intents]),
-            *left_out("thresholds are the game's", [each.name for each in program.thresholds]),
+                intent.name for intent in program.intents]),
+            *left_out("thresholds are the game's", [threshold.name for threshold in program.thresholds]),
             *left_out("layers run together, how they are shown is the game's", [
-                each.name for each in program.layers[1:]]),
+                layer.name for layer in program.layers[1:]]),
             *left_out("conditions that use intents on a side of “or” use all of them up", ways(
                 each for each in usable if each.condition is not None and _either(each.condition.tree))),
             *left_out("of a group that remembers, entering where it already is", ways(
@@ -269,7 +269,7 @@ def _used(tree: Tree) -> list[int]:
     if tree.operator == "intent":
         return [int(tree.value or 0)]
     if tree.operator in ("and", "or"):
-        return list(dict.fromkeys(place for each in tree.operands for place in _used(each)))
+        return list(dict.fromkeys(place for operand in tree.operands for place in _used(operand)))
     return []
 
 

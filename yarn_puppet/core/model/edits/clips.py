@@ -56,8 +56,8 @@ def clip_replaced(puppet: Puppet, id: str, by: str | None) -> Puppet:
     puppet = removed(puppet, "clips", id)
     states = tuple(replace(state, clip=by) if state.clip == id else state for state in puppet.states)
     spreads = tuple(replace(spread, clips=tuple(
-        replace(each, clip=by) if each.clip == id and by is not None else each
-        for each in spread.clips if each.clip != id or by is not None
+        replace(clip, clip=by) if clip.clip == id and by is not None else clip
+        for clip in spread.clips if clip.clip != id or by is not None
     )) for spread in puppet.spreads)
     puppet = with_entries(with_entries(puppet, "states", states), "spreads", spreads)
     return _shown_replaced(puppet, id, by)
@@ -70,7 +70,7 @@ def _shown_replaced(puppet: Puppet, id: str, by: str | None) -> Puppet:
         return replace(owner, rules=rules) if rules != owner.rules else owner
 
     def in_clip(clip: Clip) -> Clip:
-        moments = tuple(replace(each, clip=by) if each.clip == id else each for each in clip.moments)
+        moments = tuple(replace(moment, clip=by) if moment.clip == id else moment for moment in clip.moments)
         windows = tuple(map(ruled, clip.windows))
         same = moments == clip.moments and windows == clip.windows
         return clip if same else replace(clip, moments=moments, windows=windows)

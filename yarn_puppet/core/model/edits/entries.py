@@ -23,8 +23,8 @@ def changed(puppet: Puppet, field: str, id: str, **values: Any) -> Puppet:
 
 def added(puppet: Puppet, field: str, *entries: Any) -> Puppet:
     """With entries at the end of a collection."""
-    entries = tuple(replace(each, name=fitting(each.name)) if hasattr(each, "name") and fitting(each.name) != each.name
-                    else each for each in entries)
+    entries = tuple(replace(entry, name=fitting(entry.name)) if hasattr(entry, "name") and fitting(entry.name) != entry.name
+                    else entry for entry in entries)
     return with_entries(puppet, field, (*getattr(puppet, field), *entries))
 
 

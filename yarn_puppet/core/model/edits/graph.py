@@ -105,8 +105,8 @@ def states_removed(puppet: Puppet, ids: Collection[str]) -> Puppet:
 
 def _ways_removed(puppet: Puppet, node: str) -> Puppet:
     """Without the transitions from and to a node."""
-    gone = {each.id for each in puppet.transitions if node in (each.source, each.target)}
-    left = tuple(each for each in puppet.transitions if each.id not in gone)
+    gone = {transition.id for transition in puppet.transitions if node in (transition.source, transition.target)}
+    left = tuple(transition for transition in puppet.transitions if transition.id not in gone)
     return _heard(with_entries(puppet, "transitions", left), gone)
 
 
@@ -195,13 +195,13 @@ def group_removed(puppet: Puppet, id: str) -> Puppet:
     puppet = _ways_removed(_let_in(removed(puppet, "groups", id), id, held), id)
     return starts_mended(replace(
         puppet,
-        states=tuple(replace(each, group=group.group) if each.group == id else each for each in puppet.states),
+        states=tuple(replace(state, group=group.group) if state.group == id else state for state in puppet.states),
         groups=tuple(
             replace(each, group=group.group if each.group == id else each.group,
                     start=start if each.start == id else each.start)
             for each in puppet.groups
         ),
-        layers=tuple(replace(each, start=start) if each.start == id else each for each in puppet.layers),
+        layers=tuple(replace(layer, start=start) if layer.start == id else layer for layer in puppet.layers),
     ))
 
 
@@ -239,7 +239,7 @@ def transition_ordered(puppet: Puppet, id: str, order: int) -> Puppet:
     in_order = iter(siblings)
     return with_entries(
         puppet, "transitions",
-        tuple(next(in_order) if each.source == moving.source else each for each in puppet.transitions),
+        tuple(next(in_order) if transition.source == moving.source else transition for transition in puppet.transitions),
     )
 
 

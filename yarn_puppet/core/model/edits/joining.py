@@ -30,12 +30,12 @@ def clip_split(puppet: Puppet, id: str, at: int) -> tuple[Puppet, str]:
     first = anchors_kept(found, replace(found, frames=found.frames[:at]), range(at))
     rest = anchors_kept(found, replace(found, frames=found.frames[at:]), range(at, len(found.frames)))
     rest = replace(
-        rest, moments=tuple(_later(each, -border) for each in found.moments if each.at >= border),
+        rest, moments=tuple(_later(moment, -border) for moment in found.moments if moment.at >= border),
         windows=tuple(_later(replace(each, start=max(each.start, border)), -border)
                       for each in windows if each.end > border),
     )
     puppet = clip_changed(
-        puppet, id, frames=first.frames, moments=tuple(each for each in found.moments if each.at < border),
+        puppet, id, frames=first.frames, moments=tuple(moment for moment in found.moments if moment.at < border),
         windows=tuple(replace(each, end=min(each.end, border)) for each in windows if each.start < border),
     )
     return copied(puppet, rest, found.name)
@@ -58,8 +58,8 @@ def clips_merged(puppet: Puppet, ids: Sequence[str]) -> Puppet:
         frames += stood(first, turned)
         for anchor, row in rows.items():
             row += anchor_row(turned, anchor)
-        moments += [_moment(each, clip, length, whole) for each in clip.moments]
-        windows += [_window(with_length(each), clip, length, whole) for each in clip.windows]
+        moments += [_moment(moment, clip, length, whole) for moment in clip.moments]
+        windows += [_window(with_length(window), clip, length, whole) for window in clip.windows]
         length = tidy(length + clip.length)
     for clip in clips[1:]:
         puppet = clip_replaced(puppet, clip.id, first.id)

@@ -42,7 +42,7 @@ def layer_removed(puppet: Puppet, id: str) -> Puppet:
         return puppet
     groups = [group.id for group in puppet.groups if group.layer == id]
     puppet = states_removed(puppet, [state.id for state in puppet.states if state.layer == id])
-    kept = tuple(each for each in puppet.transitions if each.source not in groups and each.target not in groups)
+    kept = tuple(transition for transition in puppet.transitions if transition.source not in groups and transition.target not in groups)
     puppet = with_entries(puppet, "transitions", kept)
     puppet = with_entries(puppet, "groups", tuple(each for each in puppet.groups if each.id not in groups))
 

@@ -89,10 +89,10 @@ def stars(pattern: str, name: str) -> tuple[str, ...] | None:
 def clashes(puppet: Puppet, kind: NameKind, planned: Iterable[Rename]) -> tuple[str, ...]:
     """Why these renames cannot be: two names that would become one, or one that is there already, with their places."""
     renames = tuple(planned)
-    left = set(names_of(puppet, kind)) - {each.old for each in renames}
+    left = set(names_of(puppet, kind)) - {rename.old for rename in renames}
     becoming: dict[str, list[Rename]] = {}
-    for each in renames:
-        becoming.setdefault(each.new, []).append(each)
+    for rename in renames:
+        becoming.setdefault(rename.new, []).append(rename)
     found = []
     for new, these in becoming.items():
         if len(these) > 1 or new in left:
@@ -138,8 +138,8 @@ def _window_places(puppet: Puppet, name: str) -> tuple[str, ...]:
                 for box in frame.boxes)
     # The name of a kind means the kind, and is not renamed.
     read = [] if name in WINDOW_WORDS else [
-        f"transition {puppet_name(puppet, each.source)} → {puppet_name(puppet, each.target)}"
-        for each in puppet.transitions if f'window("{name}")' in each.when or each.leave.window == name
+        f"transition {puppet_name(puppet, transition.source)} → {puppet_name(puppet, transition.target)}"
+        for transition in puppet.transitions if f'window("{name}")' in transition.when or transition.leave.window == name
     ]
     return (*clips, *([f"{boxes} hit boxes"] if boxes else ()), *read)
 
@@ -159,7 +159,7 @@ def renamed(puppet: Puppet, kind: NameKind, renames: Iterable[Rename]) -> Puppet
     renames = tuple(renames)
     if found := clashes(puppet, kind, renames):
         raise ValueError("; ".join(found))
-    new = {each.old: each.new for each in renames}
+    new = {rename.old: rename.new for rename in renames}
     if kind in NAMED_MOMENTS:
         return with_entries(puppet, "clips", tuple(
             replace(clip, moments=tuple(

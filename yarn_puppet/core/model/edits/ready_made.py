@@ -84,8 +84,8 @@ def _is_combo(puppet: Puppet, group: Group) -> bool:
     """Whether states of a group lead on to each other in cancel windows, and count in a memo that returns."""
     inside = {state.id for state in puppet.states if state.group == group.id}
     returning = {memo.id for memo in puppet.memos if memo.wraps and memo.returns}
-    return any(each.source in inside and each.target in inside and each.leave.kind == "in a window"
-               for each in puppet.transitions) and any(
+    return any(transition.source in inside and transition.target in inside and transition.leave.kind == "in a window"
+               for transition in puppet.transitions) and any(
         deed.memo in returning for state in puppet.states if state.id in inside for deed in state.on_enter)
 
 
@@ -280,7 +280,7 @@ def transitions_into(puppet: Puppet, states: Sequence[str], source: str, when: s
 
 def ways_copied(puppet: Puppet, like: Transition, sources: Sequence[str], targets: Sequence[str]) -> Puppet:
     """With transitions like one between each of these sources and targets, where there is none yet."""
-    known = {(each.source, each.target) for each in puppet.transitions}
+    known = {(transition.source, transition.target) for transition in puppet.transitions}
     for source in sources:
         for target in targets:
             if source != target and (source, target) not in known:

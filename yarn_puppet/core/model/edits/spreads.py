@@ -52,7 +52,7 @@ def spread_along(puppet: Puppet, id: str, along: Sequence[str]) -> Puppet:
     spread = find(puppet.spreads, id)
     if spread is None or not 1 <= len(along) <= 2:
         return puppet
-    clips = tuple(replace(each, place=(*each.place, 0.0, 0.0)[:len(along)]) for each in spread.clips)
+    clips = tuple(replace(clip, place=(*clip.place, 0.0, 0.0)[:len(along)]) for clip in spread.clips)
     return changed(puppet, "spreads", id, along=tuple(along), clips=clips)
 
 

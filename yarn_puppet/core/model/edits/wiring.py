@@ -48,8 +48,8 @@ def action_removed(puppet: Puppet, id: str) -> Puppet:
         for each in puppet.intents
     )
     axes = tuple(
-        replace(each, less=None if each.less == id else each.less, more=None if each.more == id else each.more)
-        for each in puppet.axes
+        replace(axis, less=None if axis.less == id else axis.less, more=None if axis.more == id else axis.more)
+        for axis in puppet.axes
     )
     puppet = with_entries(puppet, "axes", axes)
     return with_entries(removed(puppet, "actions", id), "intents", left)
@@ -68,7 +68,7 @@ def axis_added(puppet: Puppet, name: str) -> tuple[Puppet, str]:
     id = new_id(name, all_ids(puppet), "axis")
     first = puppet.mover.across is None
     less, more = (puppet.mover.left, puppet.mover.right) if first else (None, None)
-    known = {each.id for each in puppet.actions}
+    known = {action.id for action in puppet.actions}
     made = Axis(id, name, less if less in known else None, more if more in known else None)
     puppet = added(puppet, "axes", made)
     return (replace(puppet, mover=replace(puppet.mover, across=id)) if first else puppet), id
@@ -81,7 +81,7 @@ def gesture_chosen(puppet: Puppet, id: str, gesture: Gesture) -> Puppet:
         return puppet
     others = intent.others
     if GESTURES[gesture].others != "none":
-        free = [each.id for each in puppet.actions if each.id != intent.action]
+        free = [action.id for action in puppet.actions if action.id != intent.action]
         others = others or tuple(free[:1])
         others = others[:1] if GESTURES[gesture].others == "one" else others
     return changed(puppet, "intents", id, gesture=gesture, others=others)
@@ -103,7 +103,7 @@ def memo_added(puppet: Puppet, name: str, type: Any = "int") -> tuple[Puppet, st
 
 def threshold_added(puppet: Puppet, source: str, on: float, off: float) -> tuple[Puppet, str]:
     """With a threshold of a sense or memo; also its id."""
-    names = {each.id: each.name for each in puppet.senses} | {each.id: each.name for each in puppet.memos}
+    names = {sense.id: sense.name for sense in puppet.senses} | {memo.id: memo.name for memo in puppet.memos}
     of = names.get(source, source)
     name = free_word(puppet, f"{of}_{'over' if on >= off else 'under'}_{abs(on):g}".replace(".", "_"))
     id = new_id(name, all_ids(puppet), "threshold")
@@ -149,10 +149,10 @@ def _without_deeds(puppet: Puppet, id: str) -> Puppet:
     groups = tuple(replace(group, rules=rules(group.rules)) if group.rules else group for group in puppet.groups)
     clips = tuple(
         replace(
-            clip, moments=tuple(replace(each, deeds=deeds(each.deeds)) for each in clip.moments),
-            windows=tuple(replace(each, rules=rules(each.rules)) for each in clip.windows),
+            clip, moments=tuple(replace(moment, deeds=deeds(moment.deeds)) for moment in clip.moments),
+            windows=tuple(replace(window, rules=rules(window.rules)) for window in clip.windows),
         )
-        if any(each.deeds for each in clip.moments) or any(each.rules for each in clip.windows) else clip
+        if any(moment.deeds for moment in clip.moments) or any(window.rules for window in clip.windows) else clip
         for clip in puppet.clips
     )
     for field, entries in (("states", states), ("groups", groups), ("clips", clips)):

@@ -159,9 +159,9 @@ def resized(world: World, columns: int, rows: int) -> World:
     return replace(
         made, start_x=min(world.start_x, columns * TILE - TILE / 2),
         start_y=min(max(1.0, world.start_y + by), rows * TILE),
-        dummies=tuple(replace(each, y=each.y + by) for each in world.dummies),
-        props=tuple(replace(each, y=each.y + by) for each in world.props),
-        zones=tuple(replace(each, y=max(0, each.y + more)) for each in world.zones),
+        dummies=tuple(replace(dummy, y=dummy.y + by) for dummy in world.dummies),
+        props=tuple(replace(prop, y=prop.y + by) for prop in world.props),
+        zones=tuple(replace(zone, y=max(0, zone.y + more)) for zone in world.zones),
         barred=tuple((column, row + more, side) for column, row, side in world.barred),
     )
 

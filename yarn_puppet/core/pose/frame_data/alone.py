@@ -34,14 +34,14 @@ NEVER = Alone((), (), 0)
 def without_exits(program: Program) -> Program:
     """A program in which no state is ever left."""
     return program._replace(
-        states=tuple([each._replace(exits=Exits()) for each in program.states]),
-        groups=tuple([each._replace(exits=Exits()) for each in program.groups]), transitions=())
+        states=tuple([state._replace(exits=Exits()) for state in program.states]),
+        groups=tuple([group._replace(exits=Exits()) for group in program.groups]), transitions=())
 
 
 def started_in(program: Program, state: int) -> MachineState:
     """Before a first tick in which a layer enters this state, the other layers theirs."""
     layer = program.states[state].layer
-    layers = [each._replace(start=state) if place == layer else each for place, each in enumerate(program.layers)]
+    layers = [each._replace(start=state) if index == layer else each for index, each in enumerate(program.layers)]
     return initial_state(program._replace(layers=tuple(layers)))
 
 

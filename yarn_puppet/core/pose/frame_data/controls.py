@@ -45,8 +45,8 @@ class FirstHit(NamedTuple):
 def from_controls(program: Program, tick: Tick) -> dict[int, FirstHit]:
     """By state the quickest control that leads to a hit of it; `tick` is the program's."""
     found: dict[int, FirstHit] = {}
-    hitting = {place for place, state in enumerate(program.states)
-               if any(window.kind == "hit" for clip in _clips(program, place) for window in clip.windows)}
+    hitting = {index for index, state in enumerate(program.states)
+               if any(window.kind == "hit" for clip in _clips(program, index) for window in clip.windows)}
     leading = _leading(program, hitting)
     for way in program.transitions if hitting else ():
         if not _ends(program, way) & leading:
@@ -65,7 +65,7 @@ def _ends(program: Program, way: ProgramTransition) -> set[int]:
     """The states in which taking a transition may end."""
     if way.target >= 0:
         return {way.target}
-    return {place for place, state in enumerate(program.states) if ~way.target in state.groups}
+    return {index for index, state in enumerate(program.states) if ~way.target in state.groups}
 
 
 def _leading(program: Program, hitting: set[int]) -> set[int]:
@@ -74,7 +74,7 @@ def _leading(program: Program, hitting: set[int]) -> set[int]:
     for way in program.transitions:
         if not all(intent_sets(way.condition.tree if way.condition else None)):
             inside = {way.source} if way.source >= 0 else {
-                place for place, state in enumerate(program.states) if ~way.source in state.groups}
+                index for index, state in enumerate(program.states) if ~way.source in state.groups}
             for end in _ends(program, way):
                 sources.setdefault(end, set()).update(inside)
     found, waiting = set(hitting), list(hitting)
@@ -98,10 +98,10 @@ def intent_sets(tree: Tree | None) -> Iterator[tuple[int, ...]]:
     elif tree.operator == "intent":
         yield (int(tree.value or 0),)
     elif tree.operator == "or":
-        for each in tree.operands:
-            yield from intent_sets(each)
+        for operand in tree.operands:
+            yield from intent_sets(operand)
     else:
-        for parts in product(*[list(islice(intent_sets(each), MOST_SETS)) for each in tree.operands]):
+        for parts in product(*[list(islice(intent_sets(operand), MOST_SETS)) for operand in tree.operands]):
             yield tuple(dict.fromkeys(place for part in parts for place in part))
 
 
@@ -121,7 +121,7 @@ def _sources(program: Program, way: ProgramTransition) -> list[int]:
     on."""
     if way.source >= 0:
         return [way.source]
-    inside = [place for place, state in enumerate(program.states) if ~way.source in state.groups]
+    inside = [index for index, state in enumerate(program.states) if ~way.source in state.groups]
     if not inside:
         # A group whose states were all taken away.
         return []
@@ -138,7 +138,7 @@ def _values_for(
 ) -> tuple[tuple[Any, ...], tuple[Any, ...]] | None:
     """Senses and memos with which a way's condition holds in a state once the intents are armed, as near to how they
     start as was found; None where none were. What asks for the time, a window or the end of a clip is waited for."""
-    senses = tuple([each.start for each in program.senses])
+    senses = tuple([sense.start for sense in program.senses])
     memos = started_in(program, state).memos
     tree = way.condition.tree if way.condition else None
     if tree is None:
@@ -149,7 +149,7 @@ def _values_for(
         [(kind, int(place or 0)) for kind, place in read if kind != "threshold"]
         + [(source.operator, int(source.value or 0)) for kind, place in read if kind == "threshold"
            if (source := program.thresholds[int(place or 0)].source) is not None]))
-    numbers = _constants(tree) + [bound for each in program.thresholds for bound in (each.on, each.off)]
+    numbers = _constants(tree) + [bound for threshold in program.thresholds for bound in (threshold.on, threshold.off)]
     options = [_options(program, kind, place, senses if kind == "sense" else memos, numbers) for kind, place in places]
     for chosen in islice(product(*options), MOST_VALUES):
         now, kept = list(senses), list(memos)
@@ -164,7 +164,7 @@ def _constants(tree: Tree) -> list[float]:
     if tree.operator == "constant" and tree.type in ("int", "float"):
         number = float(tree.value)  # type: ignore[arg-type]
         return [number, -number] if number else [number]
-    return [each for operand in tree.operands for each in _constants(operand)]
+    return [constant for operand in tree.operands for constant in _constants(operand)]
 
 
 def _options(
@@ -195,7 +195,7 @@ def _could_hold(
 def _with_time(tree: Tree) -> Tree:
     """A condition in which all that only time brings about holds."""
     if tree.operator in ("and", "or"):
-        return tree._replace(operands=tuple([_with_time(each) for each in tree.operands]))
+        return tree._replace(operands=tuple([_with_time(operand) for operand in tree.operands]))
     waits = tree.operator != "not" and any(leaf.operator in ("built-in", "window") for leaf in leaves(tree))
     return Tree("constant", True, (), "bool") if waits else tree
 
@@ -242,9 +242,9 @@ def _run(
     """What hits once a way was taken by a gesture; nothing where it was not taken so."""
     layer = program.states[state].layer
     gestures = [gesture_of(program.intents[place]) for place in intents]
-    latest = max(each.arms for each in gestures)
+    latest = max(gesture.arms for gesture in gestures)
     # Those that are quicker begin later, so that all arm together.
-    edges = [(latest - each.arms + at, action, down) for each in gestures for at, action, down in each.edges]
+    edges = [(latest - gesture.arms + at, action, down) for gesture in gestures for at, action, down in gesture.edges]
     first = min([at for at, _, _ in edges], default=0)
     begin_at = _ready(program, tick, way, state, senses, memos)
     if begin_at is None:
@@ -265,7 +265,7 @@ def _run(
                 return {}
         if taken:
             there = now.layers[layer].state
-            if any(each.window.kind == "hit" and each.layer == id for each in report.windows):
+            if any(window.window.kind == "hit" and window.layer == id for window in report.windows):
                 found.setdefault(there, number - begin_at - first)
             elif found and there not in found and not _goes_on(program, there):
                 break
@@ -290,8 +290,8 @@ def _played(
 
 def _goes_on(program: Program, state: int) -> bool:
     """Whether a state may lead on without a control."""
-    return any(not all(intent_sets(each.condition.tree if each.condition else None))
-               for each in program.candidates(state))
+    return any(not all(intent_sets(candidate.condition.tree if candidate.condition else None))
+               for candidate in program.candidates(state))
 
 
 def _ready(
@@ -317,9 +317,9 @@ def _in_time(program: Program, tree: Tree, machine: MachineState, inputs: Inputs
     now, reading, *_ = begin(program, machine, inputs)
     fill(reading, now, layer)
     reading.armed = [True] * len(program.intents)
-    asked = [each for each in _terms(tree) if any(leaf.operator in ("built-in", "window") for leaf in leaves(each))]
+    asked = [term for term in _terms(tree) if any(leaf.operator in ("built-in", "window") for leaf in leaves(term))]
     return all(value_of(each, reading) for each in asked)
 
 
 def _terms(tree: Tree) -> list[Tree]:
-    return [part for each in tree.operands for part in _terms(each)] if tree.operator == "and" else [tree]
+    return [part for operand in tree.operands for part in _terms(operand)] if tree.operator == "and" else [tree]

@@ -57,12 +57,12 @@ def frame_data(
     first dummy of the world that says how long it reels is asked for the advantage. `tick` is the program's, where it
     is there."""
     dummies = world.dummies if world is not None else ()
-    asked = next((each for each in dummies if each.ticks("reels", program.rate) or each.ticks(
+    asked = next((dummy for dummy in dummies if dummy.ticks("reels", program.rate) or dummy.ticks(
         "reels_guarding", program.rate)), None)
     clips = {clip.id: clip for clip in puppet.clips}
     controls = from_controls(program, tick or fast_tick(program))
     still = without_exits(program)
-    places = {state.id: place for place, state in enumerate(program.states)}
+    places = {state.id: index for index, state in enumerate(program.states)}
     found = []
     for place in (places[state.id] for state in _by_band(puppet) if state.id in places):
         state = program.states[place]

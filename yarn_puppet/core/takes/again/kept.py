@@ -45,8 +45,8 @@ class Outcome(NamedTuple):
 
 def unknown_actions(puppet: Puppet, take: Take) -> list[str]:
     """The actions and axes that a take moves and a puppet does not have."""
-    known = {*(each.id for each in puppet.actions), *(each.id for each in puppet.axes)}
-    return [id for id in dict.fromkeys([*(each[1] for each in take.controls), *(each[1] for each in take.axes)])
+    known = {*(action.id for action in puppet.actions), *(axis.id for axis in puppet.axes)}
+    return [id for id in dict.fromkeys([*(control[1] for control in take.controls), *(axis[1] for axis in take.axes)])
             if id not in known]
 
 

@@ -25,9 +25,9 @@ class Meaning:
         program = setup.program
         self.program = program
         self.clips = {clip.id: clip for clip in setup.puppet.clips}
-        self.intent_ids = [each.id for each in program.intents]
-        self.group_ids = [each.id for each in program.groups]
-        self.state_ids = [each.id for each in program.states]
+        self.intent_ids = [intent.id for intent in program.intents]
+        self.group_ids = [group.id for group in program.groups]
+        self.state_ids = [state.id for state in program.states]
         self._known: dict[int, tuple[Any, Any]] = {}
         """By identity what was told already, with the part itself, which must live as long."""
         self._kinds: dict[type, Callable[[Any], Any]] = {

@@ -47,7 +47,7 @@ def causes(puppet: Puppet, world: World | None, about: Puppet) -> Iterator[Cause
 
 
 def _of_intents(puppet: Puppet, world: World | None, about: Puppet) -> Iterator[Cause]:
-    wanted = {each.id for each in about.intents}
+    wanted = {intent.id for intent in about.intents}
     for place, each in enumerate(puppet.intents):
         if each.id not in wanted:
             continue
@@ -65,20 +65,20 @@ def _of_intents(puppet: Puppet, world: World | None, about: Puppet) -> Iterator[
 
 
 def _of_leave_rules(puppet: Puppet, world: World | None, about: Puppet) -> Iterator[Cause]:
-    names, wanted = {each.id: each.name for each in puppet.nodes}, {each.id for each in about.transitions}
-    for place, each in enumerate(puppet.transitions):
+    names, wanted = {node.id: node.name for node in puppet.nodes}, {transition.id for transition in about.transitions}
+    for index, each in enumerate(puppet.transitions):
         if each.id in wanted and each.leave.kind == "after" and not whole(each.leave.seconds):
             ways = list(puppet.transitions)
-            ways[place] = replace(each, leave=replace(each.leave, seconds=nearest(each.leave.seconds)))
+            ways[index] = replace(each, leave=replace(each.leave, seconds=nearest(each.leave.seconds)))
             way = f"{names.get(each.source, each.source)} → {names.get(each.target, each.target)}"
             yield Cause(f"{way}: after {between(each.leave.seconds)}", replace(puppet, transitions=tuple(ways)), world)
 
 
 def _of_memos(puppet: Puppet, world: World | None) -> Iterator[Cause]:
-    for place, each in enumerate(puppet.memos):
+    for index, each in enumerate(puppet.memos):
         if each.returns and not whole(each.returns):
             memos = list(puppet.memos)
-            memos[place] = replace(each, returns=nearest(each.returns))
+            memos[index] = replace(each, returns=nearest(each.returns))
             yield Cause(f"{each.name} returns: {between(each.returns)}", replace(puppet, memos=tuple(memos)), world)
 
 
@@ -97,21 +97,21 @@ def _of_clips(puppet: Puppet, world: World | None, about: Puppet) -> Iterator[Ca
             if longer > 0:
                 yield Cause(f"{clip.name}, its end: {between(clip.length / 1000)}, by its last frame", put(replace(
                     clip, frames=(*clip.frames[:-1], replace(last, duration=longer)))), world)
-        for place, window in enumerate(clip.windows):
+        for index, window in enumerate(clip.windows):
             moved = replace(window, start=_nearest_from(window.start), end=max(
                 _nearest_from(window.start) + 1000 / COARSEST, _nearest_from(window.end)))
             if moved != window and moved.start < moved.end:
                 windows = list(clip.windows)
-                windows[place] = moved
+                windows[index] = moved
                 yield Cause(
                     f"{clip.name}, window {window.name}: from {said(window.start / 1000)} to {said(window.end / 1000)}"
                     f" falls between ticks; make it {said(moved.start / 1000)} to {said(moved.end / 1000)}",
                     put(replace(clip, windows=tuple(windows))), world)
-        for place, moment in enumerate(clip.moments):
+        for index, moment in enumerate(clip.moments):
             at = _nearest_from(moment.at)
             if at != moment.at:
                 moments = list(clip.moments)
-                moments[place] = replace(moment, at=at)
+                moments[index] = replace(moment, at=at)
                 yield Cause(f"{clip.name}, {moment.name}: at {between(moment.at / 1000)}",
                             put(replace(clip, moments=tuple(moments))), world)
 
@@ -119,11 +119,11 @@ def _of_clips(puppet: Puppet, world: World | None, about: Puppet) -> Iterator[Ca
 def _of_stops(puppet: Puppet, world: World | None, about: Puppet) -> Iterator[Cause]:
     """Hit stops that are counted in ticks, and so last longer at lower rates."""
     wanted = {each.id for each in about.clips}
-    if any(each.hit_stop and not each.hit_stop_seconds for clip in about.clips for each in clip.windows):
+    if any(window.hit_stop and not window.hit_stop_seconds for clip in about.clips for window in clip.windows):
         def timed(clip: Clip) -> Clip:
             return replace(clip, windows=tuple([
-                replace(each, hit_stop_seconds=nearest(each.hit_stop / puppet.rate))
-                if each.hit_stop and not each.hit_stop_seconds else each for each in clip.windows]))
+                replace(window, hit_stop_seconds=nearest(window.hit_stop / puppet.rate))
+                if window.hit_stop and not window.hit_stop_seconds else window for window in clip.windows]))
 
         clips = tuple([timed(clip) if clip.id in wanted else clip for clip in puppet.clips])
         yield Cause("hit stops are counted in ticks: give them in seconds", replace(puppet, clips=clips), world)
@@ -139,10 +139,10 @@ def _of_dummies(puppet: Puppet, world: World) -> Iterator[Cause]:
     if tuple(timed) != world.dummies:
         yield Cause("what dummies are held and reel for is counted in ticks: give it in seconds", puppet,
                     replace(world, dummies=tuple(timed)))
-    for place, dummy in enumerate(world.dummies):
+    for index, dummy in enumerate(world.dummies):
         if dummy.does == "strikes" and not whole(dummy.every):
             dummies = list(world.dummies)
-            dummies[place] = replace(dummy, every=nearest(dummy.every))
+            dummies[index] = replace(dummy, every=nearest(dummy.every))
             yield Cause(f"{dummy.name} strikes every {between(dummy.every)}", puppet,
                         replace(world, dummies=tuple(dummies)))
 

@@ -112,18 +112,18 @@ def _about(puppet: Puppet, found: tuple[AtRate, ...]) -> Puppet:
     one of them to another, their clips and the intents asked for."""
     ids: set[str] = set()
     for at in found:
-        ticks = [each.here * at.rate for each in at.differs if each.here is not None]
+        ticks = [differ.here * at.rate for differ in at.differs if differ.here is not None]
         own = next((each for each in found if each.rate == puppet.rate), at)
-        before = [each.own * own.rate for each in at.differs if each.own is not None]
+        before = [differ.own * own.rate for differ in at.differs if differ.own is not None]
         ids |= {run.key for states, listed in ((at.states, ticks), (own.states, before)) for run in states
                 for tick in listed if run.first - 1 <= tick <= run.last + 1}
     within = ids | {group.id for state in puppet.states if state.id in ids for group in puppet.groups_around(state)}
-    ways = tuple([each for each in puppet.transitions if each.source in within])
+    ways = tuple([transition for transition in puppet.transitions if transition.source in within])
     clips = {clip.id for state in puppet.states if state.id in ids for clip in puppet.clips_of(state)}
-    asked = " ".join(each.when for each in ways)
+    asked = " ".join(way.when for way in ways)
     return replace(
         puppet, transitions=ways, clips=tuple([clip for clip in puppet.clips if clip.id in clips]),
-        intents=tuple([each for each in puppet.intents if each.id in asked]))
+        intents=tuple([intent for intent in puppet.intents if intent.id in asked]))
 
 
 def _run(puppet: Puppet, take: Take, world: World | None, rate: int) -> tuple[

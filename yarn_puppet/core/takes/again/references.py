@@ -57,7 +57,7 @@ class References(Value, frozen=True):
         """With this puppet as the reference of these takes: they were accepted, or kept."""
         these = list(dict.fromkeys(map(played, takes)))
         now = Reference(puppet, tuple(worlds.items()))
-        number = next((place for place, each in enumerate(self.known) if each is now or each == now), len(self.known))
+        number = next((index for index, each in enumerate(self.known) if each is now or each == now), len(self.known))
         known = self.known if number < len(self.known) else (*self.known, now)
         others = [(each, its) for each, its in self.numbers if each not in these]
         return References(known, (*others, *[(each, number) for each in these]))
@@ -66,6 +66,6 @@ class References(Value, frozen=True):
         """What *go back* makes the puppet: the reference of the take that is chosen, where that differs from it; else
         the newest of those that differ; None where none does."""
         takes = list(differing)
-        if chosen is not None and any(played(chosen) == played(each) for each in takes):
+        if chosen is not None and any(played(chosen) == played(take) for take in takes):
             return self.of(chosen)
         return self.known[max(map(self.number_of, takes))] if takes else None

@@ -94,7 +94,7 @@ def _by_intents(old: Meaning, new: Meaning, first_seen: FirstSeen) -> list[int]:
 
 def _intents(program: Program) -> dict[str, ProgramIntent]:
     """The intents by id. Their actions stand in the same places in both programs."""
-    return {each.id: each._replace(sequence=0) for each in program.intents}
+    return {intent.id: intent._replace(sequence=0) for intent in program.intents}
 
 
 def _armed_by_deeds(program: Program) -> set[str]:
@@ -111,4 +111,4 @@ def _nodes_touched(old: Meaning, new: Meaning) -> set[str]:
 
 def _nodes(meaning: Meaning) -> dict[str, Any]:
     nodes: Iterable[Any] = (*meaning.program.groups, *meaning.program.states)
-    return {each.id: meaning.of(each) for each in nodes}
+    return {node.id: meaning.of(node) for node in nodes}

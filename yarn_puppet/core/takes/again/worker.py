@@ -67,8 +67,8 @@ def answers(kept: KeptRuns, ask: TakesRequest, known: dict[int, Reference] | Non
         yield Answer(ask.number, outcome) if outcome is not None else None
     take = ask.takes.get(ask.rates)
     if take is not None:
-        for each in at_rates(ask.puppet, take, ask.worlds.get(take.booth or "")):
-            yield Answer(ask.number, rates=each) if each is not None else None
+        for rate in at_rates(ask.puppet, take, ask.worlds.get(take.booth or "")):
+            yield Answer(ask.number, rates=rate) if rate is not None else None
     yield Answer(ask.number, done=True)
 
 

@@ -129,7 +129,7 @@ class _Parted:
             if not any(fields.values()):
                 return ()
         old, new = self.telling[0].facts(one, fields), self.telling[1].facts(other, fields)
-        return tuple([distinguished(each) for each in in_words(old, new, self.names)])
+        return tuple([distinguished(word) for word in in_words(old, new, self.names)])
 
 
 def _unlike(one: Report | BoothState | None, other: Report | BoothState | None) -> set[str]:

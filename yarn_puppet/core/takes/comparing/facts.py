@@ -64,12 +64,12 @@ class Telling:
     def __init__(self, record: Record, matching: Matching | None = None) -> None:
         self.setup, self.matching = record.setup, matching
         program, world = record.setup.program, record.setup.world
-        self.dummies = [each.name for each in world.dummies] if world is not None else []
-        self.senses = [self._id("sense", each.id) for each in program.senses]
-        self.memos = [self._id("memo", each.id) for each in program.memos]
-        self.thresholds = [self._id("threshold", each.id) for each in program.thresholds]
-        self.layers = [self._id("layer", each.id) for each in program.layers]
-        self.intents = [self._id("intent", each.id) for each in program.intents]
+        self.dummies = [dummy.name for dummy in world.dummies] if world is not None else []
+        self.senses = [self._id("sense", sense.id) for sense in program.senses]
+        self.memos = [self._id("memo", memo.id) for memo in program.memos]
+        self.thresholds = [self._id("threshold", threshold.id) for threshold in program.thresholds]
+        self.layers = [self._id("layer", layer.id) for layer in program.layers]
+        self.intents = [self._id("intent", intent.id) for intent in program.intents]
         self._lists: dict[tuple[type, str], list[str]] = {
             (Report, "senses"): self.senses, (Report, "memos"): self.memos, (Report, "thresholds"): self.thresholds,
             (BoothState, "reported_senses"): list(SENSES)[2:],
@@ -124,8 +124,8 @@ class Telling:
                 yield from self._field(value, field, path)
         elif isinstance(value, (tuple, list)) and any(hasattr(each, "_fields") for each in value):
             seen: dict[tuple[Any, ...], int] = {}
-            for place, each in enumerate(value):
-                key = self._key(each, place)
+            for index, each in enumerate(value):
+                key = self._key(each, index)
                 seen[key] = seen.get(key, -1) + 1
                 at = (*path, " ".join(map(str, (*key, seen[key]) if seen[key] else key)))
                 yield at, True
@@ -187,4 +187,4 @@ class Telling:
             value = lists[tree.operator][int(value)]
         elif tree.operator == "in_state":
             value = self._id("node", value)
-        return f"{tree.operator} {value!r} {[self._tree(each) for each in tree.operands]} {tree.type}"
+        return f"{tree.operator} {value!r} {[self._tree(operand) for operand in tree.operands]} {tree.type}"

@@ -56,8 +56,8 @@ def occurrences(run: Sequence[Record], matching: Matching | None = None) -> list
     names = _called(setup, matching)
     found: list[tuple[Occurrence, int]] = [(("hit", name), tick) for tick, name in columns.hits]
     for layer in setup.program.layers:
-        found += [(("state", names.get(each.key, each.key)), each.first)
-                  for each in columns.states.get(layer.id, [])[1:]]
+        found += [(("state", names.get(state.key, state.key)), state.first)
+                  for state in columns.states.get(layer.id, [])[1:]]
     return sorted(found, key=lambda each: each[1])
 
 

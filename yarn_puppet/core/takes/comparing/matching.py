@@ -42,17 +42,17 @@ class Matching:
         return self._ids[kind].get(id, id)
 
     def _transitions(self, old: Puppet, new: Puppet) -> dict[str, str]:
-        known = {each.id for each in old.transitions} & {each.id for each in new.transitions}
+        known = {transition.id for transition in old.transitions} & {transition.id for transition in new.transitions}
 
         def by_way(puppet: Puppet, matched: bool) -> dict[tuple[str, str, int], str]:
             seen: Counter[tuple[str, str]] = Counter()
             found = {}
-            for each in puppet.transitions:
-                if each.id in known:
+            for transition in puppet.transitions:
+                if transition.id in known:
                     continue
-                way = (self.id("node", each.source), self.id("node", each.target)) if matched else (
-                    each.source, each.target)
-                found[*way, seen[way]] = each.id
+                way = (self.id("node", transition.source), self.id("node", transition.target)) if matched else (
+                    transition.source, transition.target)
+                found[*way, seen[way]] = transition.id
                 seen[way] += 1
             return found
 
@@ -75,10 +75,10 @@ def _events(old: Iterable[Any], new: Iterable[Any]) -> dict[str, str]:
     def named(events: Iterable[Any], others: set[str]) -> dict[tuple[str, str, int], str]:
         seen: Counter[tuple[str, str]] = Counter()
         found = {}
-        for each in events:
-            if each.id not in others:
-                found[each.kind, each.name, seen[each.kind, each.name]] = each.id
-                seen[each.kind, each.name] += 1
+        for event in events:
+            if event.id not in others:
+                found[event.kind, event.name, seen[event.kind, event.name]] = event.id
+                seen[event.kind, event.name] += 1
         return found
 
     both = {each.id for each in old} & {each.id for each in new}

@@ -178,7 +178,7 @@ def distinguished(says: Says) -> Says:
 
 def first_words(says: tuple[Says, ...], most: int) -> Iterator[str]:
     """The first few as "what before → after", and how many are left."""
-    for each in says[:most]:
-        yield f"{each.what} {each.before} → {each.after}"
+    for say in says[:most]:
+        yield f"{say.what} {say.before} → {say.after}"
     if len(says) > most:
         yield f"and {len(says) - most} more"

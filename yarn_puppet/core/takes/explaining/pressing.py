@@ -120,7 +120,7 @@ def _armed(
         return Line(f"{pressed}, for {press.last - press.first} ticks: that armed no {name}", press.first)
     first, last = armed[0], armed[-1]
     if used is not None and used < tick:
-        names = {each.id: each.name for each in records[used].setup.puppet.nodes}
+        names = {node.id: node.name for node in records[used].setup.puppet.nodes}
         into = next((names.get(each.target, each.target) for each in records[used].report.taken), "something else")
         return Line(f"{pressed}; {name} was used up at {used} by {into}", used)
     if last < tick:

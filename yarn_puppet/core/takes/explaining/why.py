@@ -34,7 +34,7 @@ def why_transition(records: Sequence[Record], tick: int, transition: str) -> Exp
     if way is None:
         return Explanation("It cannot be taken", False,
                            (Line("it leads nowhere, or is not there at this tick: see Snags"),))
-    names = {each.id: each.name for each in puppet.nodes}
+    names = {node.id: node.name for node in puppet.nodes}
     target = names[program.node_id(way.target)]
     layer = _layer_of(program, way)
     found = next((each for each in _exits(records, tick, layer) if each.transition == transition), None)
@@ -57,7 +57,7 @@ def why_state(records: Sequence[Record], tick: int, state: str) -> Explanation:
     node = puppet.node(state)
     if node is None:
         return Explanation("It is not there", False, (Line("the puppet has no such state"),))
-    number = next((place for place, layer in enumerate(program.layers) if layer.id == node.layer), 0)
+    number = next((index for index, layer in enumerate(program.layers) if layer.id == node.layer), 0)
     report = next((each for each in record.report.layers if each.layer == node.layer), None)
     if report is not None and (report.state == state or state in report.groups):
         return _active(records, tick, state, node.layer, names)
@@ -65,11 +65,11 @@ def why_state(records: Sequence[Record], tick: int, state: str) -> Explanation:
     if ways:
         best = max(ways, key=lambda each: sum(term.lit for term in each.terms) / max(1, len(each.terms)))
         answer = why_transition(records, tick, best.transition)
-        others = [Line(f"or from {names.get(each.owner, each.owner)} another way: {each.reason}")
-                  for each in ways if each is not best]
+        others = [Line(f"or from {names.get(way.owner, way.owner)} another way: {way.reason}")
+                  for way in ways if way is not best]
         return answer._replace(title=f"Why not {names[state]} at {tick}", lines=(*answer.lines, *others[:2]))
     active = _active_before(record, number)
-    into = [each for each in program.transitions if _leads_into(record, program.node_id(each.target), state)]
+    into = [transition for transition in program.transitions if _leads_into(record, program.node_id(transition.target), state)]
     if not into:
         return Explanation(f"Why not {names[state]} at {tick}", False, (
             Line(f"no transition leads to {names[state]}: drag one to its card in the Weave"),))
@@ -161,7 +161,7 @@ def _not_from_here(
 ) -> tuple[Line, ...]:
     record = records[tick]
     program, puppet = record.setup.program, record.setup.puppet
-    names = {each.id: each.name for each in puppet.nodes}
+    names = {node.id: node.name for node in puppet.nodes}
     source = program.node_id(way.source)
     active = _active_before(record, layer)
     if active is not None and any(program.groups[group].id == source for group in active.groups):

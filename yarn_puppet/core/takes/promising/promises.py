@@ -112,7 +112,7 @@ def _missing(promise: Promise, setup: Setup) -> str:
     if traits.has("to") and promise.to is None:
         return f"value for {promise.value} to have"
     world = setup.world
-    if traits.has("target") and promise.target not in {each.name for each in (world.dummies if world else ())}:
+    if traits.has("target") and promise.target not in {dummy.name for dummy in (world.dummies if world else ())}:
         return f"dummy {promise.target} in its booth"
     return ""
 
@@ -122,10 +122,10 @@ def _is_there(happening: Happening, puppet: Puppet) -> bool:
     if happening.kind == "state":
         return puppet.node(id) is not None
     if happening.kind == "window":
-        return any(id in (each.name, each.kind) for clip in puppet.clips for each in clip.windows)
+        return any(id in (window.name, window.kind) for clip in puppet.clips for window in clip.windows)
     if happening.kind == "moment":
-        return any(each.name == id for clip in puppet.clips for each in clip.moments)
-    return any(each.id == id for each in (puppet.intents if happening.kind == "intent" else puppet.senses))
+        return any(moment.name == id for clip in puppet.clips for moment in clip.moments)
+    return any(intent.id == id for intent in (puppet.intents if happening.kind == "intent" else puppet.senses))
 
 
 # Each kind -------------------------------------------------------------------------------------------------------

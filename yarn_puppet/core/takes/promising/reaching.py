@@ -71,16 +71,16 @@ def controls_tried(setup: Setup) -> tuple[frozenset[str], ...]:
     actions = setup.program.actions
     mover = setup.puppet.mover
     ways = [each for each in (mover.left, mover.right, mover.up, mover.down) if each in actions]
-    others = [each for each in actions if each not in ways][:MOST_ACTIONS]
+    others = [action for action in actions if action not in ways][:MOST_ACTIONS]
     pairs = [frozenset((way, other)) for way in ways for other in others]
     return (frozenset(), *(frozenset((each,)) for each in (*ways, *others)), *pairs)
 
 
 def _timed_actions(setup: Setup) -> tuple[int, ...]:
     """The places of actions of which it counts how long they were down."""
-    places = {action: place for place, action in enumerate(setup.program.actions)}
-    return tuple(sorted({places[each.action] for each in setup.puppet.intents
-                         if not GESTURES[each.gesture].is_instant and each.action in places}))
+    places = {action: index for index, action in enumerate(setup.program.actions)}
+    return tuple(sorted({places[intent.action] for intent in setup.puppet.intents
+                         if not GESTURES[intent.gesture].is_instant and intent.action in places}))
 
 
 def _place(state: RunState, letting_go: tuple[int, ...]) -> tuple[object, ...]:

@@ -54,9 +54,9 @@ def _offered(records: Sequence[Record], at: int, first: int) -> Iterator[Promise
         if was != free and getattr(report, value) == free:
             yield Promise("after", before, value=value, to=free)
     so = [number for number, each in enumerate(records) if any(layer.state == state.id for layer in each.report.layers)]
-    for place, sense in enumerate(record.setup.program.senses):
-        if sense.type == "bool" and any(each.report.senses[place] for each in records if len(
-            each.report.senses) > place) and not any(records[number].report.senses[place] for number in so):
+    for index, sense in enumerate(record.setup.program.senses):
+        if sense.type == "bool" and any(each.report.senses[index] for each in records if len(
+            each.report.senses) > index) and not any(records[number].report.senses[index] for number in so):
             yield Promise("never", now, Happening("sense", sense.id))
     layer = next((each for each in puppet.layers if each.id == state.layer), None)
     start = layer.start if layer is not None and layer.start else None

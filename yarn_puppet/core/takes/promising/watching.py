@@ -207,11 +207,11 @@ def _intent(id: str, record: Record) -> object:
 
 
 def _window(id: str, record: Record) -> object:
-    return any([id in (each.window.name, each.window.kind) for each in record.report.windows]) or None
+    return any([id in (window.window.name, window.window.kind) for window in record.report.windows]) or None
 
 
 def _moment(id: str, record: Record) -> object:
-    return any([each.moment.name == id for each in record.report.moments]) or None
+    return any([moment.moment.name == id for moment in record.report.moments]) or None
 
 
 def _sense(id: str, record: Record) -> object:
@@ -242,5 +242,5 @@ def _is_of(hit: Hit, happening: Happening, record: Record) -> bool:
     """Whether a hit counts for what is so: that of a window only for this window, in its own layer."""
     if happening.kind != "window":
         return visited(happening, record) is not None
-    return any(happening.id in (each.window.name, each.window.kind) and hit.layer == each.layer
-               and hit.window == each.window.name for each in record.report.windows)
+    return any(happening.id in (window.window.name, window.window.kind) and hit.layer == window.layer
+               and hit.window == window.window.name for window in record.report.windows)

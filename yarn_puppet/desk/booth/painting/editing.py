@@ -70,10 +70,10 @@ class Painting(QObject):
         before = world.dummies[index].name
         after = edits.thing_changed(world, "dummies", index, name=name)
         takes = dict(history.takes)
-        if all(each.name != before for each in after.dummies):
+        if all(dummy.name != before for dummy in after.dummies):
             for kept, take in self.takes().items():
-                promises = tuple([replace(each, target=name) if each.target == before else each
-                                  for each in take.promises])
+                promises = tuple([replace(promise, target=name) if promise.target == before else promise
+                                  for promise in take.promises])
                 if take.booth == file and promises != take.promises:
                     takes[kept] = replace(take, promises=promises)
         self.document.edit_worlds("rename", {**history.worlds, file: after}, takes=takes)
@@ -263,15 +263,15 @@ class Painting(QObject):
     def key_lines(self) -> tuple[KeyLine, ...]:
         """What the keys of the view do."""
         view = self.view
-        brushes = tuple(each.key for each in BRUSHES.values() if each.key)
+        brushes = tuple(brush.key for brush in BRUSHES.values() if brush.key)
         return (
             KeyLine(tuple(STEPS), "the mark a tile on", self._step),
-            KeyLine(tuple(f"Shift+{each}" for each in STEPS), "painting as it goes", self._step),
+            KeyLine(tuple(f"Shift+{step}" for step in STEPS), "painting as it goes", self._step),
             KeyLine(("Return", "Space"), "paint or put there what the brush is", lambda key: self._put_at_mark(),
                     lambda: view.cell is not None),
             KeyLine(("Del",), "remove what is chosen, or what is at the mark", lambda key: self._remove_at_mark()),
-            KeyLine(brushes, "the brushes: " + ", ".join(f"{each.key} {each.name}" for each in BRUSHES.values()
-                                                         if each.key),
+            KeyLine(brushes, "the brushes: " + ", ".join(f"{brush.key} {brush.name}" for brush in BRUSHES.values()
+                                                         if brush.key),
                     self._brush, lambda: True),
             KeyLine(("+", "=", "-"), "larger or smaller", lambda key: view.zoom(
                 1 / ZOOM if key == "-" else ZOOM, QPointF(view.width() / 2, view.height() / 2))),

@@ -124,12 +124,12 @@ def _forgives(tokens: _Tokens) -> list[Part]:
 
 def jump_presses(puppet: Puppet) -> list[Intent]:
     """The intents that a press of the mover's jump arms."""
-    return [each for each in puppet.intents if each.action == puppet.mover.jump and each.gesture == "press"]
+    return [intent for intent in puppet.intents if intent.action == puppet.mover.jump and intent.gesture == "press"]
 
 
 def _buffered(puppet: Puppet, seconds: float) -> Puppet:
-    for each in jump_presses(puppet):
-        puppet = edits.entry_changed(puppet, "intents", each.id, buffer=seconds)
+    for press in jump_presses(puppet):
+        puppet = edits.entry_changed(puppet, "intents", press.id, buffer=seconds)
     return puppet
 
 

@@ -125,7 +125,7 @@ def _number(
 
 def _dummy(painting: Painting, dummy: Dummy, put: Put) -> list[Part]:
     parts: list[Part] = [Token(dummy.does, theme.MADDER, name="does", field=choice_field(
-        dummy.does, [(each, each) for each in get_args(Does)],
+        dummy.does, [(arg, arg) for arg in get_args(Does)],
         lambda does: put("change dummy", does=does)))]
     if dummy.does == "walks":
         parts += [_number(dummy, "span", " px", put, 0, 1000, 8), Word("to and fro at"),
@@ -166,7 +166,7 @@ def _replayed(painting: Painting, dummy: Dummy, put: Put) -> Token:
     def chosen(file: str) -> None:
         take = takes[file]
         long = min(take.ticks, LONGEST_REPLAY)
-        put("choose replay", plays=title_of(file), hands=tuple([each for each in take.controls if each[0] < long]),
+        put("choose replay", plays=title_of(file), hands=tuple([control for control in take.controls if control[0] < long]),
             long=long, hands_rate=take.rate)
 
     return Token(dummy.plays or "which take…", theme.INDIGO, name="plays", quiet=not dummy.plays, field=choice_field(

@@ -228,7 +228,7 @@ class CutPanel(Panel):
         offers = [(pattern, pattern, "a row each") for pattern in suggested_patterns(len(rows))]
         if len(columns) in (2, 4, 8):
             offers += [(pattern, COLUMNS + pattern, "a column each") for pattern in suggested_patterns(len(columns))]
-        return Field("", self._make_directions, tuple(Suggestion(*each) for each in offers), check=self._directions_fit,
+        return Field("", self._make_directions, tuple(Suggestion(*offer) for offer in offers), check=self._directions_fit,
                      hint="pick one, or type a pattern such as walk_{down,left,right,up}")
 
     def _directions_fit(self, text: str) -> str | None:

@@ -91,7 +91,7 @@ class Measures(QObject):
                     yield frame_pixels(pages[frame.cell.sheet], frame)
 
             try:
-                return Measured(tuple(feet_of(each[:, :, 3]) for each in pixels()),
+                return Measured(tuple(feet_of(pixel[:, :, 3]) for pixel in pixels()),
                                 loop_seam(pixels(), pivots) if clip.mode == "loop" else None)
             except InterruptedError:
                 # Another clip is on the desk, or other art: nobody hears of this one.

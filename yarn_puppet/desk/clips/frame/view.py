@@ -102,8 +102,8 @@ class FrameView(DrawnView):
         made = [Thing(f"{box.kind} box {box.name}".strip(),
                       f"{box.width:g} by {box.height:g} at {box.x:g}, {box.y:g}", self.box_rect(box),
                       self.desk.box_number == number) for number, box in enumerate(frame.boxes)]
-        points = [("pivot", pivot), *((f"anchor {each.name}", point) for each in self.document.puppet.anchors
-                                      if (point := clip.anchor_at(index, each.id)) is not None)]
+        points = [("pivot", pivot), *((f"anchor {anchor.name}", point) for anchor in self.document.puppet.anchors
+                                      if (point := clip.anchor_at(index, anchor.id)) is not None)]
         for name, point in points:
             at = self.to_view(point.x, point.y)
             made.append(Thing(name, f"at {point.x:g}, {point.y:g}", QRectF(at.x() - 5, at.y() - 5, 10, 10)))
@@ -145,8 +145,8 @@ class FrameView(DrawnView):
         if self.desk.tool == "pivot":
             offsets = [Point(foot.x - clip.pivot_of(at).x, foot.y - clip.pivot_of(at).y) if foot else None
                        for at, foot in enumerate(self.measures.feet(clip) or ())]
-            draw_feet(painter, [self.to_view(pivot.x + each.x, pivot.y + each.y) if each else None
-                                for each in offsets], index)
+            draw_feet(painter, [self.to_view(pivot.x + offset.x, pivot.y + offset.y) if offset else None
+                                for offset in offsets], index)
         draw_pivot(painter, pivot, self.to_view(pivot.x, pivot.y), self.desk.tool == "pivot", self.height())
         for anchor in self.document.puppet.anchors:
             point = clip.anchor_at(index, anchor.id)

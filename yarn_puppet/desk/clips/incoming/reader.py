@@ -85,8 +85,8 @@ class PictureReader(Job):
             self.progressed.emit()
 
     def _sorted(self, outcomes: list[Read | Unread]) -> None:
-        self.finished.emit([each for each in outcomes if isinstance(each, Read)],
-                           [each for each in outcomes if isinstance(each, Unread)])
+        self.finished.emit([outcome for outcome in outcomes if isinstance(outcome, Read)],
+                           [outcome for outcome in outcomes if isinstance(outcome, Unread)])
 
 
 def _read(path: Path, most: int, progress: OnProgress, wanted: Callable[[], bool]) -> Read | Unread:

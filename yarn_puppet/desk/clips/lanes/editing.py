@@ -189,11 +189,11 @@ class HandledLanes(Lanes):
             KeyLine(("Alt+Left", "Alt+Right"), "move what is selected by 5 ms", self._pushed,
                     lambda: bool(desk.events)),
             KeyLine(lanes, "a window or moment of that lane, at the frame", self._made, has_clip),
-            KeyLine(tuple(f"Alt+{each}" for each in lanes), "the same, at the head", self._made, has_clip),
+            KeyLine(tuple(f"Alt+{lane}" for lane in lanes), "the same, at the head", self._made, has_clip),
             KeyLine(("E",), "the next window or moment", lambda key: self._next(),
                     lambda: desk.clip is not None and bool(desk.clip.events)),
             KeyLine(("Ctrl+A",), "select all of them", lambda key: desk.select_events(
-                frozenset(each.id for each in desk.clip.events) if desk.clip else frozenset()), has_clip),
+                frozenset(event.id for event in desk.clip.events) if desk.clip else frozenset()), has_clip),
             KeyLine(("Del",), "remove what is selected", lambda key: self._taken(), lambda: bool(desk.events)),
             KeyLine(("Space",), "play the clip, or hold it", lambda key: desk.toggle_playing(), has_clip),
         )
@@ -211,7 +211,7 @@ class HandledLanes(Lanes):
             self._make(LANES[int(key[-1]) - 1], at, at)
 
     def _next(self) -> None:
-        ids = [each.id for each in self.desk.clip.events] if self.desk.clip else []
+        ids = [event.id for event in self.desk.clip.events] if self.desk.clip else []
         place = (ids.index(self.desk.event_id) + 1) % len(ids) if self.desk.event_id in ids else 0
         self.desk.select_event(ids[place])
 

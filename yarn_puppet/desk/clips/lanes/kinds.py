@@ -37,7 +37,7 @@ def event_words(event: Moment | Window, puppet: Puppet) -> str:
         return f"into {', '.join(into)}" if into else event.name
     anchor = next((each.name for each in puppet.anchors if each.id == event.anchor), None)
     where = f" at {anchor}" if anchor else ""
-    given = f"({', '.join(each.name for each in event.arguments)})" if event.arguments else ""
+    given = f"({', '.join(argument.name for argument in event.arguments)})" if event.arguments else ""
     words = MOMENTS[event.kind].label.format(
         **asdict(event), where=where, follows=", follows" if event.follow and where else "", given=given)
     return words + (" · only on a hit" if event.only_on_hit else "")

@@ -81,7 +81,7 @@ class Lanes(DrawnView):
 
     def events_on(self, clip: Clip, lane: LaneKind) -> list[Moment | Window]:
         """The events of a lane, in the order in which they are drawn."""
-        return [each for each in clip.events if each.kind in lane.kinds and isinstance(each, Window) == lane.is_window]
+        return [event for event in clip.events if event.kind in lane.kinds and isinstance(event, Window) == lane.is_window]
 
     def things(self) -> list[Thing]:
         clip, puppet = self.desk.clip, self.document.puppet
@@ -96,15 +96,15 @@ class Lanes(DrawnView):
         for number, lane in enumerate(LANES):
             events = self.events_on(clip, lane)
             made.append(Thing(f"lane {lane.label}", f"{len(events)} on it", self.lane_rect(number)))
-            for each in events:
-                if isinstance(each, Window):
-                    said, x, end = f"from {each.start:g} to {each.end:g} ms", each.start, each.end
+            for event in events:
+                if isinstance(event, Window):
+                    said, x, end = f"from {event.start:g} to {event.end:g} ms", event.start, event.end
                 else:
-                    said, x, end = f"at {each.at:g} ms", each.at, each.at
+                    said, x, end = f"at {event.at:g} ms", event.at, event.at
                 rect = QRectF(self.x_of(x), self.lane_rect(number).y(), max(9.0, self.x_of(end) - self.x_of(x)),
                               self.lane_rect(number).height())
-                made.append(Thing(f"{each.kind} {event_words(each, puppet)}", said, rect, each.id in self.desk.events,
-                                  lambda id=each.id: self.desk.select_event(id)))
+                made.append(Thing(f"{event.kind} {event_words(event, puppet)}", said, rect, event.id in self.desk.events,
+                                  lambda id=event.id: self.desk.select_event(id)))
         return made
 
     # Drawing ----------------------------------------------------------------------------------------------------

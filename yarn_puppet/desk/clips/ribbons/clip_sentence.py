@@ -95,7 +95,7 @@ def _duration(document: Document, clip: Clip, indices: tuple[int, ...], value: f
 
 
 def _all_durations(document: Document, clip: Clip) -> Token:
-    durations = {each.duration for each in clip.frames}
+    durations = {frame.duration for frame in clip.frames}
     value = clip.frames[0].duration
     return Token("…" if len(durations) > 1 else f"{value:g} ms", theme.INDIGO, name="all durations",
                  tip="One duration for every frame", field=number_field(value, lambda duration: document.edit(

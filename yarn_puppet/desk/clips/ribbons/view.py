@@ -69,7 +69,7 @@ class Ribbons(DrawnView):
 
     def _update_row(self) -> None:
         """Only the clip on the desk has a head that moved."""
-        number = next((place for place, clip in enumerate(self.clips) if clip.id == self.desk.clip_id), None)
+        number = next((index for index, clip in enumerate(self.clips) if clip.id == self.desk.clip_id), None)
         if number is not None:
             self.update(self.row(number).toAlignedRect())
 
@@ -158,11 +158,11 @@ class Ribbons(DrawnView):
                   if window.start < end and window.end > start]
         colors += [theme.EVENT_COLORS[moment.kind] for moment in clip.moments if start <= moment.at < end]
         unique = list(dict.fromkeys(color.name() for color in colors))
-        for place, name in enumerate(unique):
+        for index, name in enumerate(unique):
             share = rect.width() / len(unique)
             painter.setPen(theme.pen(QColor(name), 3))
             y = rect.bottom() - 1
-            painter.drawLine(QPointF(rect.x() + place * share + 2, y), QPointF(rect.x() + (place + 1) * share - 2, y))
+            painter.drawLine(QPointF(rect.x() + index * share + 2, y), QPointF(rect.x() + (index + 1) * share - 2, y))
 
     def _draw_drop(self, painter: QPainter, number: int, index: int | None) -> None:
         painter.setPen(theme.pen(theme.WOAD, 3))

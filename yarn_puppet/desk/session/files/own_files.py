@@ -86,7 +86,7 @@ class OwnFiles(QObject):
         path = self.document.path
         if path is None or path.is_relative_to(DEMO_FOLDER):
             return []
-        booths = [each for each in self.booths.files().values() if each.parent == path.parent]
+        booths = [file for file in self.booths.files().values() if file.parent == path.parent]
         return [path, *takes_of(path), *booths]
 
     def _another(self) -> None:

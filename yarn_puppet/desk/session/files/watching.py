@@ -109,7 +109,7 @@ class FileWatch(QObject):
 
 def _around(path: Path) -> tuple[Path, ...]:
     """What to watch for a path: itself, what is in it, and the folders around it but for the outermost."""
-    return (path, *_inside(path), *[each for each in path.parents if len(each.parts) > 1])
+    return (path, *_inside(path), *[parent for parent in path.parents if len(parent.parts) > 1])
 
 
 def _node(path: str) -> tuple[int, int]:

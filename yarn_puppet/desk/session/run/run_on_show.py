@@ -238,8 +238,8 @@ class RunOnShow(QObject):
                 self.head = None
         if puppet is not recording.setup.puppet:
             recording.edit(puppet)
-        for each in controls if not self.full else ():
-            record = recording.step(each)
+        for control in controls if not self.full else ():
+            record = recording.step(control)
             if len(controls) <= LIVE_TICKS:
                 # What was long ago is not heard all at once.
                 self.ran.emit(record)

@@ -119,8 +119,8 @@ class WeavePicture(Highlight):
         """All of a layer at rest, every thread grown out: a picture to be kept."""
         hints = Hints(inside=QRectF(0, 0, layout.width, layout.height), grown="all")
         self._rest(painter, layout, hints, Focus(frozenset(), (), (), None), frozenset(), whole=True)
-        for each in self.document.puppet.layers:
-            start = layout.cards.get(each.start or "")
+        for layer in self.document.puppet.layers:
+            start = layout.cards.get(layer.start or "")
             if start is not None:
                 cards.draw_pin(painter, layout.size, start)
 

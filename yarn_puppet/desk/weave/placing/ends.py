@@ -36,9 +36,9 @@ class Ends:
         self.parents = {node.id: node.group for node in puppet.nodes}
         self.of_source: dict[str, list[Transition]] = {}
         self.into: dict[str, list[Transition]] = {}
-        for each in puppet.transitions:
-            self.of_source.setdefault(each.source, []).append(each)
-            self.into.setdefault(each.target, []).append(each)
+        for transition in puppet.transitions:
+            self.of_source.setdefault(transition.source, []).append(transition)
+            self.into.setdefault(transition.target, []).append(transition)
         self._tails: dict[str, tuple[Tail, ...]] = {}
 
     def shown(self, node: str) -> Card | Band | None:

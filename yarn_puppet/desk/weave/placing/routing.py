@@ -36,7 +36,7 @@ class Thread(NamedTuple):
     def label(self) -> Place:
         """The middle of its longest level stretch, or of its longest at all."""
         stretches = list(pairwise(self.points))
-        level = [each for each in stretches if each[0][1] == each[1][1]] or stretches
+        level = [stretch for stretch in stretches if stretch[0][1] == stretch[1][1]] or stretches
         one, other = max(level, key=lambda each: abs(each[0][0] - each[1][0]) + abs(each[0][1] - each[1][1]))
         return (one[0] + other[0]) / 2, (one[1] + other[1]) / 2
 

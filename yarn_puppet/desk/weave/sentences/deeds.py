@@ -50,11 +50,11 @@ def _add(document: Document, state: State, picked: str) -> None:
 
 def deed_options(puppet: Puppet) -> list[tuple[str, str]]:
     """What can be done, in words."""
-    gestures = [each for each in puppet.intents if not GESTURES[each.gesture].is_level]
+    gestures = [intent for intent in puppet.intents if not GESTURES[intent.gesture].is_level]
     return [
         *((f"set {memo.name.replace('_', ' ')}", f"set {memo.id}") for memo in puppet.memos),
-        *((f"arm {each.name.replace('_', ' ')}", f"arm {each.id}") for each in gestures),
-        *((f"drop {each.name.replace('_', ' ')}", f"drop {each.id}") for each in gestures),
+        *((f"arm {gesture.name.replace('_', ' ')}", f"arm {gesture.id}") for gesture in gestures),
+        *((f"drop {gesture.name.replace('_', ' ')}", f"drop {gesture.id}") for gesture in gestures),
     ]
 
 

@@ -37,8 +37,8 @@ def layer_sentence(document: Document, layer: Layer) -> list[Part]:
     ]
     if place:
         below = puppet.layers[place - 1]
-        anchors = [("where the puppet stands", "")] + [(each.name, each.id) for each in puppet.anchors]
-        pinned = next((each.name for each in puppet.anchors if each.id == layer.pinned_to), "where the puppet stands")
+        anchors = [("where the puppet stands", "")] + [(anchor.name, anchor.id) for anchor in puppet.anchors]
+        pinned = next((anchor.name for anchor in puppet.anchors if anchor.id == layer.pinned_to), "where the puppet stands")
         parts += [
             Word("· drawn"),
             Token("under" if layer.under else "over", theme.INDIGO, name="under",

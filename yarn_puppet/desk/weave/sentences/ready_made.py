@@ -44,13 +44,13 @@ def state_gestures(document: Document, states: Sequence[str]) -> list[Part]:
                 document, states[0], picked), "where to, on what; a press is no reason to stay")))
         if state is not None:
             sources = [(group.name, group.id) for group in puppet.groups if group.layer == state.layer]
-            sources += [each for each in others if each not in sources]
+            sources += [other for other in others if other not in sources]
             parts.append(Token(
                 "on a press…", theme.QUIET, quiet=True, name="on a press",
                 tip="From a band or a state on an intent, and back at the end of its clip",
                 field=many_field(lambda: _from_where(puppet, sources), lambda picked: _performed(
                     document, states[0], picked), "on what, from where")))
-        held = [(each.name, each.id) for each in puppet.intents if GESTURES[each.gesture].is_level]
+        held = [(intent.name, intent.id) for intent in puppet.intents if GESTURES[intent.gesture].is_level]
         bands = [group for group in puppet.groups if state is not None and group.layer == state.layer]
         options = [(f"{name}, from {band.name}", f"{id} {band.id}") for name, id in held for band in bands]
         if options:
@@ -104,7 +104,7 @@ def _ways(puppet: Puppet, nodes: list[tuple[str, str]]) -> list[tuple[str, str]]
 def _lasting_ways(puppet: Puppet, nodes: list[tuple[str, str]]) -> list[tuple[str, str]]:
     """Those on what can go on for a while, and then no more: not on what a press arms for a moment, nor on what only
     the time of the state itself brings."""
-    momentary = {each.name for each in puppet.intents if not GESTURES[each.gesture].is_level} | {*BUILT_IN, "window"}
+    momentary = {intent.name for intent in puppet.intents if not GESTURES[intent.gesture].is_level} | {*BUILT_IN, "window"}
     words = [suggestion.value for suggestion in term_suggestions(puppet) if suggestion.finishes
              and not momentary & set(words_of(suggestion.value))]
     return [(f"{name}, on {word}", f"{id} {word}") for name, id in nodes for word in words]

@@ -57,8 +57,8 @@ def _along(document: Document, spread: Spread, numbers: list[tuple[str, str]]) -
 
     first, second = (*spread.along, "")[:2]
     parts: list[Part] = [Token(names.get(first, first), theme.WOAD, name="along", field=choice_field(
-        first, [each for each in options if each[1] != second], lambda id: put(id, second)))]
-    others = [each for each in options if each[1] != first]
+        first, [option for option in options if option[1] != second], lambda id: put(id, second)))]
+    others = [option for option in options if option[1] != first]
     if second:
         parts += [Word("and"), Token(names.get(second, second), theme.WOAD, name="along too", field=choice_field(
             second, [*others, ("nothing else", "")], lambda id: put(first, id)))]

@@ -76,7 +76,7 @@ def _speed(document: Document, state: State, change: Callable[..., None]) -> lis
                 low, high = (max(0.0, sense.low), sense.high) if sense else (0.0, 1.0)
                 change("let speed follow", speed_map=SpeedMap(id, low, high, 0.5, 1.0))
 
-            parts.append(Token("by…", theme.INDIGO, choice_field("", [(each.name, each.id) for each in numbers], follow,
+            parts.append(Token("by…", theme.INDIGO, choice_field("", [(number.name, number.id) for number in numbers], follow,
                                                                 "a value that the speed follows"),
                                quiet=True, name="speed by", tip="Let the speed follow a sense or memo"))
         return parts

@@ -71,7 +71,7 @@ def _offered(puppet: Puppet, rules: Sequence[Rule]) -> list[tuple[str, str]]:
     found += [(f"{memo.name.replace('_', ' ')} is…", f"memo {memo.id}") for memo in puppet.memos
               if memo.id not in memos]
     anchors = {rule.anchor for rule in rules if rule.kind == "prop"}
-    found += [(f"a prop at {each.name}", f"prop {each.id}") for each in puppet.anchors if each.id not in anchors]
+    found += [(f"a prop at {anchor.name}", f"prop {anchor.id}") for anchor in puppet.anchors if anchor.id not in anchors]
     boxes = _body_boxes(puppet)
     if boxes and "box" not in kinds:
         found.append(("another body box", "box"))
@@ -79,8 +79,8 @@ def _offered(puppet: Puppet, rules: Sequence[Rule]) -> list[tuple[str, str]]:
         found.append(("tint", "tint"))
     layers = {rule.layer for rule in rules}
     if len(puppet.layers) > 1:
-        found += [(f"weight of {each.name}", f"layer_weight {each.id}") for each in puppet.layers
-                  if each.id not in layers]
+        found += [(f"weight of {layer.name}", f"layer_weight {layer.id}") for layer in puppet.layers
+                  if layer.id not in layers]
     return found
 
 
@@ -154,7 +154,7 @@ def _seconds(text: str) -> tuple[float, float] | None:
         numbers = [float(part) for part in text.replace(",", ".").split()]
     except ValueError:
         return None
-    if not 1 <= len(numbers) <= 2 or not all(0 <= each <= MOST_SECONDS for each in numbers):
+    if not 1 <= len(numbers) <= 2 or not all(0 <= number <= MOST_SECONDS for number in numbers):
         return None
     return numbers[0], numbers[-1]
 
@@ -174,7 +174,7 @@ def _memo(puppet: Puppet, rule: Rule, put: Callable[..., None], name: str) -> li
         rule.to, int | float) else str(rule.to)
     if memo.type in ("bool", "choice"):
         options = ["true", "false"] if memo.type == "bool" else list(memo.choices)
-        field = choice_field(said, [(each, each) for each in options], lambda value: put(
+        field = choice_field(said, [(option, option) for option in options], lambda value: put(
             to=value == "true" if memo.type == "bool" else value))
     else:
         whole = memo.type == "int"

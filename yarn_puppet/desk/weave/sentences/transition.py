@@ -72,7 +72,7 @@ def _condition(document: Document, each: Transition, player: Player | None) -> l
 
     def room(number: int) -> int:
         """Characters that are left for a term beside the others, with brackets and the word that joins it."""
-        others = sum(len(stored) + 5 for place, (stored, _, _) in enumerate(terms) if place != number)
+        others = sum(len(stored) + 5 for index, (stored, _, _) in enumerate(terms) if index != number)
         return LONGEST_CONDITION - others - 2
 
     def put(number: int, text: str) -> None:
@@ -156,7 +156,7 @@ def _blend(each: Transition, change: Callable[..., None]) -> list[Part]:
                                   "change blend", blend=replace(blend, seconds=value)), 0, 10, 0.01)))
         parts += [
             Token(blend.easing, theme.INDIGO, name="easing", quiet=blend.easing == "linear", field=choice_field(
-                blend.easing, [(each, each) for each in get_args(Easing)],
+                blend.easing, [(arg, arg) for arg in get_args(Easing)],
                 lambda easing: change("change blend", blend=replace(blend, easing=easing)))),
             Token("from a still picture" if blend.frozen else "from what goes on", theme.INDIGO, name="frozen",
                   quiet=not blend.frozen, tip="Whether the old clip goes on playing while it fades; click to switch",

@@ -85,7 +85,7 @@ class CrossingsView(DrawnView):
             self._made = puppet
             self._index = Index(puppet)
             self._crossings = Crossings(compile_puppet(puppet, self._crossings.program if self._crossings else None))
-            self._transitions = {each.id: each for each in puppet.transitions}
+            self._transitions = {transition.id: transition for transition in puppet.transitions}
             self._rows = {}
         return self._crossings
 
@@ -96,8 +96,8 @@ class CrossingsView(DrawnView):
         before = self._ordered
         if before is None or before.puppet is not puppet or before.layer != layer:
             # All that says where they stand: most edits leave it as it was.
-            order = ([(each.id, each.layer, each.group, each.place) for each in puppet.states],
-                     [(each.id, each.layer, each.group) for each in puppet.groups])
+            order = ([(state.id, state.layer, state.group, state.place) for state in puppet.states],
+                     [(group.id, group.layer, group.group) for group in puppet.groups])
             # In the order of the page: band by band, a group inside one together.
             states = before.states if before is not None and (before.layer, before.order) == (layer, order) else list(
                 lay_out(puppet, 900, float("inf"), DOTS, layer).cards)

@@ -135,7 +135,7 @@ class FrameDataView(DrawnView):
         if not rows and self.is_measured:
             theme.draw_text(painter, 10, HEAD + 20, "No state plays a clip with a hit window yet: drag one on the lanes"
                             " of the Clips page.", theme.font(13, italic=True), theme.QUIET)
-        longest = max((each.total for each in rows), default=1)
+        longest = max((row.total for row in rows), default=1)
         first = max(0, int((self.seen.top() - HEAD) // ROW))
         for number, each in enumerate(rows[first:int((self.seen.bottom() - HEAD) // ROW) + 1], first):
             self._draw_row(painter, number, each, longest)
@@ -203,7 +203,7 @@ class FrameDataView(DrawnView):
     def key_lines(self) -> tuple[KeyLine, ...]:
         return (
             KeyLine(("Up", "Down"), "the state above or below", lambda key: self.chosen.emit(stepped(
-                [each.state for each in self.rows], (self.document.selection or ("", ""))[1], key)),
+                [row.state for row in self.rows], (self.document.selection or ("", ""))[1], key)),
                 lambda: bool(self.rows)),
             KeyLine(tuple(str(place + 1) for place in range(min(9, len(COLUMNS)))), "sort by that column",
                     lambda key: self.sort(int(key) - 1)),

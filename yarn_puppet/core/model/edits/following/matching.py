@@ -69,7 +69,7 @@ class _Matching:
 
     def _left(self) -> list[tuple[Old, Cell, Mark]]:
         """What has a mark and was not found yet."""
-        return [(each, each[0], each[1]) for each in self.olds if each not in self.found and each[1] is not None]
+        return [(old, old[0], old[1]) for old in self.olds if old not in self.found and old[1] is not None]
 
     def _in_their_cells(self) -> None:
         """What is drawn where it was."""
@@ -139,10 +139,10 @@ class _Matching:
 
     def _unmarked(self) -> None:
         """What was blank, or never looked at, goes where a marked frame of the same cell goes, and otherwise stays."""
-        marked = {each[0]: self.found[each].cell for each in reversed(self.olds)
-                  if each in self.found and each[1] is not None}
-        for each in self.olds:
-            cell, mark = each
+        marked = {old[0]: self.found[old].cell for old in reversed(self.olds)
+                  if old in self.found and old[1] is not None}
+        for old in self.olds:
+            cell, mark = old
             if mark is None:
                 there = marked.get(cell, cell)
                 if not self._may_have(cell, there):
@@ -150,7 +150,7 @@ class _Matching:
                     if by_place is None:
                         continue
                     there = by_place
-                self.found[each] = Match(there, "kept" if there == cell else "moved")
+                self.found[old] = Match(there, "kept" if there == cell else "moved")
 
 
 def _reading_order(each: tuple[Old, Cell, Mark]) -> tuple[int, int, int]:

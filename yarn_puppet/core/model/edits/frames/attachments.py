@@ -48,8 +48,8 @@ def reframed(clip: Clip, frames: Sequence[Frame], origins: Sequence[int | None],
     moving = _Moving(clip, made, origins, backwards)
     return replace(
         made,
-        moments=tuple(replace(each, at=moving.moment(each.at)) for each in clip.moments),
-        windows=tuple(moving.window(with_length(each)) for each in clip.windows),
+        moments=tuple(replace(moment, at=moving.moment(moment.at)) for moment in clip.moments),
+        windows=tuple(moving.window(with_length(window)) for window in clip.windows),
     )
 
 
@@ -57,9 +57,9 @@ class _Moving:
     """Where times of an old clip are in a new one."""
 
     def __init__(self, old: Clip, new: Clip, origins: Sequence[int | None], backwards: bool) -> None:
-        self.old, self.new = [steps(each) for each in old.borders], [steps(each) for each in new.borders]
+        self.old, self.new = [steps(border) for border in old.borders], [steps(border) for border in new.borders]
         self.backwards = backwards
-        self.places = {origin: place for place, origin in enumerate(origins) if origin is not None}
+        self.places = {origin: index for index, origin in enumerate(origins) if origin is not None}
 
     def moment(self, at: float) -> float:
         """The new time of a moment."""

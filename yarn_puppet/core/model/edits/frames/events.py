@@ -22,7 +22,7 @@ Event = TypeVar("Event", Moment, Window)
 
 def event_of(clip: Clip, id: str | None) -> Moment | Window | None:
     """The moment or window of this id, or None."""
-    return next((each for each in clip.events if each.id == id), None)
+    return next((event for event in clip.events if event.id == id), None)
 
 
 def event_added(puppet: Puppet, clip: str, event: Moment | Window) -> tuple[Puppet, str]:
@@ -54,8 +54,8 @@ def event_changed(puppet: Puppet, clip: str, id: str, /, **values: Any) -> Puppe
         made = replace(event, **values)
         return _within(borders, made) if timed else made
 
-    moments = tuple(with_values(each) if each.id == id else each for each in found.moments)
-    windows = tuple(with_values(each) if each.id == id else each for each in found.windows)
+    moments = tuple(with_values(moment) if moment.id == id else moment for moment in found.moments)
+    windows = tuple(with_values(window) if window.id == id else window for window in found.windows)
     return clip_changed(puppet, clip, moments=moments, windows=windows)
 
 
@@ -74,7 +74,7 @@ def _within(borders: Sequence[float], event: Event) -> Event:
 def events_moved(puppet: Puppet, clip: str, ids: Collection[str], by: float) -> Puppet:
     """With moments and windows moved by some milliseconds together, as far as all of them stay inside the clip."""
     found = puppet.clip(clip)
-    chosen = [each for each in found.events if each.id in ids] if found else []
+    chosen = [event for event in found.events if event.id in ids] if found else []
     if found is None or not chosen:
         return puppet
     first = min(each.at if isinstance(each, Moment) else each.start for each in chosen)
@@ -83,11 +83,11 @@ def events_moved(puppet: Puppet, clip: str, ids: Collection[str], by: float) -> 
     return clip_changed(
         puppet, clip,
         moments=tuple(
-            replace(each, at=tidy(each.at + by)) if each.id in ids else each for each in found.moments
+            replace(moment, at=tidy(moment.at + by)) if moment.id in ids else moment for moment in found.moments
         ),
         windows=tuple(
-            replace(each, start=tidy(each.start + by), end=tidy(each.end + by)) if each.id in ids else each
-            for each in found.windows
+            replace(window, start=tidy(window.start + by), end=tidy(window.end + by)) if window.id in ids else window
+            for window in found.windows
         ),
     )
 
@@ -104,16 +104,16 @@ def events_copied(
     if found is None or onto is None:
         return puppet, ()
     length = onto.length
-    for each in found.events:
-        if each.id not in ids:
+    for event in found.events:
+        if event.id not in ids:
             continue
-        if isinstance(each, Moment):
-            each = replace(each, at=min(each.at, length))
-        elif each.start >= length:
-            each = replace(each, start=onto.start_of(max(0, len(onto.frames) - 1)), end=length)
+        if isinstance(event, Moment):
+            event = replace(event, at=min(event.at, length))
+        elif event.start >= length:
+            event = replace(event, start=onto.start_of(max(0, len(onto.frames) - 1)), end=length)
         else:
-            each = replace(each, end=min(each.end, length))
-        puppet, id = event_added(puppet, target, each)
+            event = replace(event, end=min(event.end, length))
+        puppet, id = event_added(puppet, target, event)
         copies.append(id)
     return puppet, tuple(copies)
 
@@ -124,6 +124,6 @@ def events_removed(puppet: Puppet, clip: str, ids: Collection[str]) -> Puppet:
     if found is None:
         return puppet
     return clip_changed(
-        puppet, clip, moments=tuple(each for each in found.moments if each.id not in ids),
-        windows=tuple(each for each in found.windows if each.id not in ids),
+        puppet, clip, moments=tuple(moment for moment in found.moments if moment.id not in ids),
+        windows=tuple(window for window in found.windows if window.id not in ids),
     )

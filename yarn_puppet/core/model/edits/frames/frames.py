@@ -51,7 +51,7 @@ def length_set(puppet: Puppet, clip: str, milliseconds: float) -> Puppet:
     shorter than a millisecond."""
 
     def edit(found: Clip) -> Clip:
-        lasting = shared_out([steps(each.duration) for each in found.frames], steps(milliseconds),
+        lasting = shared_out([steps(frame.duration) for frame in found.frames], steps(milliseconds),
                              steps(LEAST_DURATION))
         frames = [replace(each, duration=lasts / STEPS) for each, lasts in zip(found.frames, lasting, strict=True)]
         return reframed(found, frames, range(len(frames)))

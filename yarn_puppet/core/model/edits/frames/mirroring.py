@@ -19,7 +19,7 @@ def mirrored(frame: Frame) -> Frame:
         frame, mirrored=not frame.mirrored,
         pivot=_turned(frame.pivot, width) if frame.pivot else None,
         boxes=tuple(replace(box, x=tidy(width - box.x - box.width)) for box in frame.boxes),
-        anchors=tuple(replace(each, x=tidy(width - each.x)) for each in frame.anchors),
+        anchors=tuple(replace(anchor, x=tidy(width - anchor.x)) for anchor in frame.anchors),
     )
 
 
